@@ -1,0 +1,59 @@
+# The two commands that matter: `make demo` and `make test`. `make help` lists the rest.
+BUILD := build/release
+INSTALL := packaging/install-packages.sh
+JOBS := $(shell nproc)
+# The compiler cache lies inside the build tree unless the user has one of their own.
+export CCACHE_SLOPPINESS := pch_defines,time_macros
+
+.PHONY: help build demo test test-asan bench shots format lint fuzz package packages
+
+help:
+	@echo "make demo       install what is missing, build, open the demo scene"
+	@echo "make test       install what is missing, build, run every test"
+	@echo "make build      build the application and the hseam command in $(BUILD)/bin"
+	@echo "make test-asan  the tests under AddressSanitizer and UBSan"
+	@echo "make bench      print the measured figures"
+	@echo "make shots      draw every main view of the demo into build/shots without a display"
+	@echo "make format     rewrite the sources in the project's style; make lint checks style and clang-tidy"
+	@echo "make fuzz, make package   not yet: they say so and fail"
+
+packages:
+	@$(INSTALL) build
+
+build: packages
+	@cmake --preset release >/dev/null
+	@cmake --build --preset release -j $(JOBS)
+
+demo: build
+	@if [ -z "$$DISPLAY$$WAYLAND_DISPLAY" ]; then \
+	    echo "There is no display here (DISPLAY and WAYLAND_DISPLAY are empty). 'make shots' draws the views into build/shots instead."; exit 1; fi
+	@$(BUILD)/bin/hidden-seam --demo
+
+test: build
+	@QT_QPA_PLATFORM=offscreen ctest --preset release --output-on-failure -j $(JOBS)
+
+test-asan: packages
+	@cmake --preset asan-ubsan >/dev/null
+	@cmake --build --preset asan-ubsan -j $(JOBS)
+	@QT_QPA_PLATFORM=offscreen ctest --preset asan-ubsan --output-on-failure
+
+bench: packages
+	@$(INSTALL) bench
+	@cmake --preset release -DHSEAM_BENCH=ON >/dev/null
+	@cmake --build --preset release -j $(JOBS)
+	@bench/run.sh $(BUILD)
+
+shots: build
+	@QT_QPA_PLATFORM=offscreen $(BUILD)/bin/hidden-seam --demo --shots build/shots
+
+format:
+	@$(INSTALL) check
+	@packaging/style.sh --rewrite
+
+lint: packages
+	@$(INSTALL) check
+	@packaging/style.sh --check
+	@packaging/tidy.sh
+
+fuzz package:
+	@echo "make $@: its time has not come; see docs/decisions/"; exit 1

@@ -1,0 +1,26 @@
+#include "core/base/executor.h"
+
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
+
+namespace hseam::base {
+namespace {
+
+class Pool final : public Executor {
+ public:
+  explicit Pool(int threads) : arena_(threads > 0 ? threads : tbb::task_arena::automatic) {}
+  void forEach(int count, const std::function<void(int)>& body) override {
+    if (count <= 0) return;
+    arena_.execute([&] { tbb::parallel_for(0, count, [&](int i) { body(i); }, tbb::simple_partitioner{}); });
+  }
+  int threads() const override { return arena_.max_concurrency(); }
+
+ private:
+  tbb::task_arena arena_;
+};
+
+}  // namespace
+
+std::unique_ptr<Executor> makePool(int threads) { return std::make_unique<Pool>(threads); }
+
+}  // namespace hseam::base

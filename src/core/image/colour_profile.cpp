@@ -1,0 +1,96 @@
+#include "core/image/colour_profile.h"
+
+#include <lcms2.h>
+
+#include <cmath>
+#include <cstdint>
+
+namespace hseam::image {
+namespace {
+
+struct ContextClose {
+  void operator()(void* c) const { cmsDeleteContext(static_cast<cmsContext>(c)); }
+};
+struct ProfileClose {
+  void operator()(void* p) const { cmsCloseProfile(p); }
+};
+struct TransformClose {
+  void operator()(void* t) const { cmsDeleteTransform(t); }
+};
+using Profile = std::unique_ptr<void, ProfileClose>;
+using Transform = std::unique_ptr<void, TransformClose>;
+
+// Every transform has a context of its own that swallows messages: a broken profile is told by its result.
+std::unique_ptr<void, ContextClose> quietContext() {
+  std::unique_ptr<void, ContextClose> context(cmsCreateContext(nullptr, nullptr));
+  cmsSetLogErrorHandlerTHR(static_cast<cmsContext>(context.get()), [](cmsContext, cmsUInt32Number, const char*) {});
+  return context;
+}
+
+}  // namespace
+
+struct ProfileTransform::Held {
+  std::unique_ptr<void, ContextClose> context;
+  Transform transform;
+  Kind kind = Kind::rgb;
+  bool wide = false;
+};
+
+ProfileTransform::ProfileTransform(std::unique_ptr<Held> held) : held_(std::move(held)) {}
+ProfileTransform::ProfileTransform(ProfileTransform&&) noexcept = default;
+ProfileTransform& ProfileTransform::operator=(ProfileTransform&&) noexcept = default;
+ProfileTransform::~ProfileTransform() = default;
+
+std::vector<std::byte> srgbProfile() {
+  const auto context = quietContext();
+  const Profile profile(cmsCreate_sRGBProfileTHR(static_cast<cmsContext>(context.get())));
+  cmsUInt32Number size = 0;
+  cmsSaveProfileToMem(profile.get(), nullptr, &size);
+  std::vector<std::byte> bytes(size);
+  cmsSaveProfileToMem(profile.get(), bytes.data(), &size);
+  return bytes;
+}
+
+base::Result<ProfileTransform> ProfileTransform::make(std::span<const std::byte> bytes, Kind kind, bool wide) {
+  auto held = std::make_unique<Held>();
+  held->context = quietContext();
+  held->kind = kind;
+  held->wide = wide;
+  auto* context = static_cast<cmsContext>(held->context.get());
+  const Profile in(cmsOpenProfileFromMemTHR(context, bytes.data(), cmsUInt32Number(bytes.size())));
+  if (!in) return base::Error{base::Code::corrupt, "", "the embedded colour profile is broken"};
+  const cmsColorSpaceSignature wanted = kind == Kind::grey ? cmsSigGrayData : cmsSigRgbData;
+  if (cmsGetColorSpace(in.get()) != wanted) {
+    return base::Error{base::Code::unsupported, "", "the embedded colour profile is for other channels than the picture has"};
+  }
+  const Profile out(cmsCreate_sRGBProfileTHR(context));
+  const cmsUInt32Number format = kind == Kind::grey ? (wide ? TYPE_GRAY_16 : TYPE_GRAY_8) : (wide ? TYPE_RGB_16 : TYPE_RGB_8);
+  held->transform.reset(cmsCreateTransformTHR(context, in.get(), format, out.get(), TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC,
+                                              cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_NOCACHE));
+  if (!held->transform) return base::Error{base::Code::corrupt, "", "the embedded colour profile is broken"};
+  return ProfileTransform(std::move(held));
+}
+
+void ProfileTransform::apply(const void* in, std::uint16_t* rgb16, std::size_t pixels) const {
+  cmsDoTransform(held_->transform.get(), in, rgb16, cmsUInt32Number(pixels));
+}
+
+bool ProfileTransform::isSrgb() const {
+  if (held_->kind == Kind::grey) return false;
+  for (int r = 0; r <= 255; r += 51) {
+    for (int g = 0; g <= 255; g += 51) {
+      for (int b = 0; b <= 255; b += 51) {
+        const std::uint8_t in8[3] = {std::uint8_t(r), std::uint8_t(g), std::uint8_t(b)};
+        const std::uint16_t in16[3] = {std::uint16_t(r * 257), std::uint16_t(g * 257), std::uint16_t(b * 257)};
+        std::uint16_t out[3];
+        apply(held_->wide ? static_cast<const void*>(in16) : in8, out, 1);
+        for (int c = 0; c < 3; ++c) {
+          if (std::abs(int(out[c]) - int(in16[c])) > 128) return false;
+        }
+      }
+    }
+  }
+  return true;
+}
+
+}  // namespace hseam::image

@@ -1,0 +1,38 @@
+#pragma once
+// ICC profiles by Little CMS. The working space is sRGB.
+
+#include <cstddef>
+#include <memory>
+#include <span>
+#include <vector>
+
+#include "core/base/error.h"
+
+namespace hseam::image {
+
+/// A profile that describes sRGB, to embed in what is written.
+std::vector<std::byte> srgbProfile();
+
+/// Turns rows of an RGB or grey picture with an embedded profile into 16-bit sRGB. One thread at a time.
+class ProfileTransform {
+ public:
+  enum class Kind { rgb, grey };
+  /// Relative colorimetric with black-point compensation. wide: samples of 16 bit, else 8. Errors: corrupt (no valid
+  /// profile), unsupported (a profile for other channels, as CMYK).
+  static base::Result<ProfileTransform> make(std::span<const std::byte> profile, Kind kind, bool wide);
+  ProfileTransform(ProfileTransform&&) noexcept;
+  ProfileTransform& operator=(ProfileTransform&&) noexcept;
+  ~ProfileTransform();
+
+  /// True if the profile is sRGB to within half an 8-bit step, so that nothing needs converting.
+  bool isSrgb() const;
+  /// in: pixels of 1 or 3 samples; out: 3 16-bit samples each.
+  void apply(const void* in, std::uint16_t* rgb16, std::size_t pixels) const;
+
+ private:
+  struct Held;
+  explicit ProfileTransform(std::unique_ptr<Held> held);
+  std::unique_ptr<Held> held_;
+};
+
+}  // namespace hseam::image

@@ -1,0 +1,54 @@
+#pragma once
+// What the separately loaded picture module offers. Only picture_file.cpp speaks to it.
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "core/base/error.h"
+#include "core/base/geometry.h"
+
+namespace hseam::image::door {
+
+struct Header {
+  base::Size size;
+  int channels = 0;
+  bool wide = false;    // 16 bit per sample, else 8
+  int orientation = 1;  // EXIF 1..8
+  bool cmyk = false;    // the file held CMYK; the samples are a plain conversion to RGB
+  std::vector<std::byte> profile;
+};
+
+class Reader {
+ public:
+  virtual ~Reader() = default;
+  virtual const Header& header() const = 0;
+  /// All rows, as stored, `channels` samples of 8 or 16 bit. `warning` gets a sentence if the file ends early or is
+  /// damaged while a part could be read. stop() is asked now and then.
+  virtual base::Status read(std::byte* rows, std::string& warning, const std::function<bool(double)>& stop) = 0;
+};
+
+struct WriteSpec {
+  base::Size size;
+  int channels = 3;
+  bool wide = false;
+  int jpegQuality = 92;
+  std::vector<std::byte> profile;
+};
+
+class Door {
+ public:
+  virtual ~Door() = default;
+  /// kind: "jpeg", "png" or "tiff", as found by the first bytes.
+  virtual base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) = 0;
+  /// next(y, row): fills row y. kind as above.
+  virtual base::Status write(const std::string& path, const std::string& kind, const WriteSpec& spec,
+                             const std::function<base::Status(int y, std::byte* row)>& next) = 0;
+};
+
+inline constexpr const char* kEntry = "hseam_picture_door";
+using Entry = Door* (*)();
+
+}  // namespace hseam::image::door

@@ -1,0 +1,45 @@
+#pragma once
+// Picture files in and out: JPEG, PNG (8, 16 bit), TIFF. What the file is, its first bytes say, not its name.
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "core/image/tiled_image.h"
+
+namespace hseam::image {
+
+struct Picture {
+  TiledImage pixels;  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
+  std::vector<std::string> warnings;  // sentences for the user: damaged part, unusable profile, CMYK
+};
+
+/// Reads a picture. EXIF orientation and the embedded ICC profile are applied (a profile other than sRGB gives 16-bit
+/// samples); a picture without one counts as sRGB. Sizes are checked before anything is allocated.
+/// Errors: notFound, unreadable, corrupt, limitExceeded, unsupported, cancelled.
+base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr<TileMemory>& memory, base::Executor& executor,
+                                  const base::Progress& progress);
+
+/// Reads a mask or trimap: one channel, 8 bit or 16 bit, no colour management (a colour file gives its mean).
+base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory, base::Executor& executor);
+
+enum class FileKind { png, jpeg, tiff };
+/// By the ending of a name; nothing if unknown.
+std::optional<FileKind> fileKindOf(const std::string& path);
+
+struct WriteOptions {
+  FileKind kind = FileKind::png;
+  base::Size size;
+  PixelFormat format = PixelFormat::rgb8;  // jpeg: rgb8 or grey8
+  int jpegQuality = 92;                    // 1..100
+  bool embedSrgb = true;                   // not for grey
+};
+
+/// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.
+/// Errors: unwritable, cancelled, what `row` says.
+base::Status writePicture(const std::string& path, const WriteOptions& options, const std::function<base::Status(int y, std::byte* row)>& row);
+
+/// Level 0 of an image as it is.
+base::Status writeTiled(const std::string& path, const TiledImage& image, int jpegQuality = 92);
+
+}  // namespace hseam::image
