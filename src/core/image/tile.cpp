@@ -18,9 +18,9 @@ ContentHash Tile::hash() const {
   return *hash_;
 }
 
-bool Tile::backed() const {
+std::shared_ptr<TileBacking> Tile::backing() const {
   const std::lock_guard lock(mutex_);
-  return backing_ != nullptr;
+  return backing_;
 }
 
 bool Tile::resident() const {

@@ -48,8 +48,8 @@ class Tile {
   const std::optional<std::array<std::byte, 8>>& uniform() const { return uniform_; }
   /// Computed at first use and kept.
   ContentHash hash() const;
-  /// True once the bytes can be read back from a backing.
-  bool backed() const;
+  /// What the bytes can be read back from; null while they are only in memory.
+  std::shared_ptr<TileBacking> backing() const;
   /// From now on the tile may leave memory and be read back from `backing`.
   void setBacking(std::shared_ptr<TileBacking> backing) const;
   bool resident() const;

@@ -1,0 +1,35 @@
+#pragma once
+
+#include <memory>
+#include <mutex>
+#include <vector>
+
+#include "core/render/planes.h"
+#include "core/scene/adjustment.h"
+
+namespace hseam::render {
+
+/// An adjustment made ready for many pixels; differs from scene::AdjustmentFunction by less than 1/1000.
+class BakedAdjustment {
+ public:
+  explicit BakedAdjustment(const scene::Adjustment& adjustment);
+  /// Colour planes only.
+  void apply(const Planes& in, Planes& out) const;
+  const scene::Adjustment& adjustment() const { return adjustment_; }
+
+ private:
+  scene::Adjustment adjustment_;
+  std::vector<float> tables_[3];  // values at k / (size − 2); empty for adjustments that mix channels
+};
+
+/// Baking costs more than a tile, so the latest few are kept. Any thread.
+class BakedAdjustments {
+ public:
+  std::shared_ptr<const BakedAdjustment> of(const scene::Adjustment& adjustment);
+
+ private:
+  std::mutex mutex_;
+  std::vector<std::shared_ptr<const BakedAdjustment>> kept_;  // the longest unused first
+};
+
+}  // namespace hseam::render

@@ -1,0 +1,14 @@
+#pragma once
+
+#include <array>
+
+#include "core/render/planes.h"
+#include "core/scene/scene.h"
+
+namespace hseam::render {
+
+/// out = B(backdrop, source), colour planes only; W3C Compositing and Blending Level 1, sections 9 and 10. `out` may be
+/// `source`. Alpha planes are not read or written.
+void blendPlanes(scene::BlendMode mode, const Planes& backdrop, const Planes& source, Planes& out);
+
+}  // namespace hseam::render

@@ -1,0 +1,35 @@
+#pragma once
+// From a scene to pixels. Pure: the same scene, area and level give the same bits for any thread count and any way the
+// area is split.
+
+#include <stop_token>
+
+#include "core/base/executor.h"
+#include "core/base/progress.h"
+#include "core/image/raster.h"
+#include "core/render/adjust.h"
+#include "core/scene/scene.h"
+
+namespace hseam::render {
+
+class Renderer {
+ public:
+  /// The part `area` (px of the level) of the scene: four channels, straight encoded sRGB and alpha, 0..1. Level n has
+  /// 1/2ⁿ of the canvas's size, rounded up; the canvas's border is not part of the result: outside it alpha is 0.
+  /// Any thread. Cost: area × layers that touch it. Errors: cancelled, what pinning says.
+  base::Result<image::Raster<float>> render(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
+                                            std::stop_token stop = {});
+
+ private:
+  BakedAdjustments baked_;
+};
+
+/// The canvas's size at a level.
+base::Size canvasAt(const scene::Scene& scene, int level);
+
+/// Level-0 px of a picture layer's source that rendering `area` (px of the level) reads.
+base::Rect needs(const scene::Layer& pictureLayer, const base::Rect& area, int level);
+/// Scene px that a change of `area` (level-0 px of the source) can change.
+base::Rect touches(const scene::Layer& pictureLayer, const base::Rect& area);
+
+}  // namespace hseam::render

@@ -1,0 +1,91 @@
+#include "core/scene/adjustment.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hseam::scene {
+namespace {
+
+// Directions of the plane in encoded RGB, both of luma 0 (0.3, 0.59, 0.11): towards red against green, yellow against blue.
+// Full throw moves the strongest channel by 0.25.
+constexpr double kReach = 0.25;
+constexpr std::array<double, 3> kTowardsRed = {kReach, -kReach * 0.30 / 0.59, 0};
+constexpr std::array<double, 3> kTowardsYellow = {kReach * 0.11 / 0.89, kReach * 0.11 / 0.89, -kReach};
+
+CurvePoints curveOf(const Adjustment& a, int which) {
+  const auto* c = std::get_if<Curves>(&a);
+  if (!c) return {};
+  switch (which) {
+    case 0: return c->rgb;
+    case 1: return c->red;
+    case 2: return c->green;
+    default: return c->blue;
+  }
+}
+
+double levelled(const Levels& l, double v) {
+  const double t = std::clamp((v - l.black) / (l.white - l.black), 0.0, 1.0);
+  return l.outBlack + (l.outWhite - l.outBlack) * std::pow(t, 1 / l.middle);
+}
+
+std::array<double, 3> balanced(const ColourBalance& b, const std::array<double, 3>& rgb) {
+  const double t = std::clamp(luma(rgb), 0.0, 1.0);
+  const double darks = (1 - t) * (1 - t), mids = 2 * t * (1 - t), lights = t * t;
+  const double x = darks * b.darks.x + mids * b.mids.x + lights * b.lights.x;
+  const double y = darks * b.darks.y + mids * b.mids.y + lights * b.lights.y;
+  std::array<double, 3> out{};
+  for (std::size_t c = 0; c < 3; ++c) out[c] = rgb[c] + x * kTowardsRed[c] + y * kTowardsYellow[c];
+  return clippedToGamut(out);
+}
+
+}  // namespace
+
+const char* adjustmentName(const Adjustment& a) {
+  static constexpr const char* kNames[] = {"curves", "levels", "colour balance"};
+  return kNames[a.index()];
+}
+
+base::Status validAdjustment(const Adjustment& a) {
+  const auto wrong = [](const char* what) { return base::Error{base::Code::invalid, "", what}; };
+  if (const auto* c = std::get_if<Curves>(&a)) {
+    for (const CurvePoints* p : {&c->rgb, &c->red, &c->green, &c->blue}) {
+      if (!validCurve(*p)) return wrong("a curve's points must rise from left to right, within 0 to 1");
+    }
+  } else if (const auto* l = std::get_if<Levels>(&a)) {
+    if (!(l->black >= 0 && l->black < l->white && l->white <= 1)) return wrong("the black level must lie below the white level, within 0 to 1");
+    if (!(l->middle >= 0.1 && l->middle <= 10)) return wrong("the middle level must lie within 0.1 to 10");
+    if (!(l->outBlack >= 0 && l->outBlack <= 1 && l->outWhite >= 0 && l->outWhite <= 1)) return wrong("output levels must lie within 0 to 1");
+  } else if (const auto* b = std::get_if<ColourBalance>(&a)) {
+    for (const Tint& t : {b->darks, b->mids, b->lights}) {
+      if (!(std::abs(t.x) <= 1 && std::abs(t.y) <= 1)) return wrong("a tint must lie within -1 to 1");
+    }
+  }
+  return {};
+}
+
+AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
+    : adjustment_(a),
+      curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)), MonotoneCurve(curveOf(a, 3))} {}
+
+std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>& rgb) const {
+  if (const auto* b = std::get_if<ColourBalance>(&adjustment_)) return balanced(*b, rgb);
+  std::array<double, 3> out{};
+  const auto* levels = std::get_if<Levels>(&adjustment_);
+  for (std::size_t c = 0; c < 3; ++c) out[c] = levels ? levelled(*levels, rgb[c]) : curves_[c + 1](curves_[0](rgb[c]));
+  return out;
+}
+
+double luma(const std::array<double, 3>& c) { return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]; }
+
+std::array<double, 3> clippedToGamut(std::array<double, 3> c) {
+  const double l = luma(c), low = std::min({c[0], c[1], c[2]}), high = std::max({c[0], c[1], c[2]});
+  for (double& v : c) {
+    if (low < 0) v = l + (v - l) * l / (l - low);
+  }
+  for (double& v : c) {
+    if (high > 1) v = l + (v - l) * (1 - l) / (high - l);
+  }
+  return c;
+}
+
+}  // namespace hseam::scene

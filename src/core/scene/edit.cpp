@@ -1,0 +1,279 @@
+#include "core/scene/edit.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+
+namespace hseam::scene {
+namespace {
+
+using base::Code;
+using base::Error;
+using base::Result;
+using Layers = std::vector<LayerRef>;
+
+Error noLayer() { return {Code::notFound, "", "there is no such layer"}; }
+
+// Rebuilds the path from the top to the layer; `change` returns the layers that stand in its place (none, one or more).
+std::optional<Layers> replaced(const Layers& layers, LayerId id, const std::function<Layers(const Layer&)>& change) {
+  for (std::size_t i = 0; i < layers.size(); ++i) {
+    Layers instead;
+    if (layers[i]->id == id) {
+      instead = change(*layers[i]);
+    } else if (const auto* g = layers[i]->group()) {
+      auto inner = replaced(g->layers, id, change);
+      if (!inner) continue;
+      Layer copy = *layers[i];
+      std::get<GroupContent>(copy.content).layers = std::move(*inner);
+      instead = {std::make_shared<const Layer>(std::move(copy))};
+    } else {
+      continue;
+    }
+    Layers out(layers.begin(), layers.begin() + long(i));
+    out.insert(out.end(), instead.begin(), instead.end());
+    out.insert(out.end(), layers.begin() + long(i) + 1, layers.end());
+    return out;
+  }
+  return std::nullopt;
+}
+
+template <class Change>
+Result<Scene> changed(const Scene& scene, LayerId id, const Change& change) {
+  auto layers = replaced(scene.layers, id, [&](const Layer& l) {
+    Layer copy = l;
+    change(copy);
+    return Layers{std::make_shared<const Layer>(std::move(copy))};
+  });
+  if (!layers) return noLayer();
+  Scene next = scene;
+  next.layers = std::move(*layers);
+  return next;
+}
+
+template <class Change>
+Result<Scene> changedPicture(const Scene& scene, LayerId id, const Change& change) {
+  const Layer* l = findLayer(scene, id);
+  if (!l) return noLayer();
+  if (!l->picture()) return Error{Code::invalid, l->name, "this layer is not a picture"};
+  return changed(scene, id, [&](Layer& layer) { change(std::get<PictureContent>(layer.content)); });
+}
+
+Result<Scene> inserted(const Scene& scene, LayerRef layer, LayerId parent, int index) {
+  const auto into = [&](Layers list) {
+    const int at = index < 0 ? int(list.size()) : std::min(index, int(list.size()));
+    list.insert(list.begin() + at, layer);
+    return list;
+  };
+  Scene next = scene;
+  if (parent.value == 0) {
+    next.layers = into(scene.layers);
+    return next;
+  }
+  const Layer* g = findLayer(scene, parent);
+  if (!g || !g->group()) return Error{Code::notFound, "", "there is no such group"};
+  return changed(scene, parent, [&](Layer& l) {
+    auto& list = std::get<GroupContent>(l.content).layers;
+    list = into(list);
+  });
+}
+
+Result<Scene> without(const Scene& scene, LayerId id) {
+  auto layers = replaced(scene.layers, id, [](const Layer&) { return Layers{}; });
+  if (!layers) return noLayer();
+  Scene next = scene;
+  next.layers = std::move(*layers);
+  return next;
+}
+
+const Layers& childrenOf(const Scene& scene, LayerId parent) {
+  return parent.value == 0 ? scene.layers : findLayer(scene, parent)->group()->layers;
+}
+
+struct Apply {
+  const Scene& s;
+  Result<Scene> operator()(const SetCanvas& e) const {
+    if (e.size != s.canvas) {
+      for (const LayerRef& l : allLayers(s)) {
+        if (!l->picture() && !l->mask.coverage.isNull()) return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
+      }
+    }
+    Scene next = s;
+    next.canvas = e.size;
+    return next;
+  }
+  Result<Scene> operator()(const SetMixing& e) const {
+    Scene next = s;
+    next.mixing = e.mixing;
+    return next;
+  }
+  Result<Scene> operator()(const AddLayer& e) const {
+    if (findLayer(s, e.layer.id)) return Error{Code::conflict, e.layer.name, "its id is taken"};
+    return inserted(s, std::make_shared<const Layer>(e.layer), e.parent, e.index);
+  }
+  Result<Scene> operator()(const RemoveLayer& e) const { return without(s, e.layer); }
+  Result<Scene> operator()(const MoveLayer& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (!l) return noLayer();
+    if (const auto* g = l->group(); g && e.parent.value != 0) {
+      Scene inside;
+      inside.layers = g->layers;
+      if (e.parent == e.layer || findLayer(inside, e.parent)) return Error{Code::conflict, l->name, "a group cannot be put into itself"};
+    }
+    const auto kept = std::make_shared<const Layer>(*l);
+    HSEAM_TRY(const Scene rest, without(s, e.layer));
+    return inserted(rest, kept, e.parent, std::max(0, e.index));
+  }
+  Result<Scene> operator()(const SetName& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.name = e.name; });
+  }
+  Result<Scene> operator()(const SetHidden& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.hidden = e.hidden; });
+  }
+  Result<Scene> operator()(const SetOpacity& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.opacity = e.opacity; });
+  }
+  Result<Scene> operator()(const SetMode& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.mode = e.mode; });
+  }
+  Result<Scene> operator()(const SetClip& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.clip = e.clip; });
+  }
+  Result<Scene> operator()(const SetPlacement& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.placement = e.placement; });
+  }
+  Result<Scene> operator()(const SetMask& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.mask.coverage = e.coverage; });
+  }
+  Result<Scene> operator()(const SetMaskEnabled& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.mask.enabled = e.enabled; });
+  }
+  Result<Scene> operator()(const SetAdjustment& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (!l) return noLayer();
+    if (!l->adjustment()) return Error{Code::invalid, l->name, "this layer is not an adjustment"};
+    return changed(s, e.layer, [&](Layer& layer) { std::get<AdjustmentContent>(layer.content).adjustment = e.adjustment; });
+  }
+  Result<Scene> operator()(const SetSelection& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.selection = e.coverage; });
+  }
+  Result<Scene> operator()(const SetHints& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.hints = e.hints; });
+  }
+  Result<Scene> operator()(const SetBand& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) {
+      p.cutout.band = e.band;
+      p.cutout.recipe = e.recipe;
+    });
+  }
+  Result<Scene> operator()(const SetCut& e) const {
+    HSEAM_TRY(const Scene cut, changedPicture(s, e.layer, [&](PictureContent& p) {
+                p.cutout.alpha = e.alpha;
+                p.cutout.clean = e.clean;
+                p.cutout.recipe = e.recipe;
+              }));
+    return changed(cut, e.layer, [&](Layer& l) {
+      l.mask.coverage = e.mask;
+      l.mask.enabled = true;
+    });
+  }
+  Result<Scene> operator()(const SetUseClean& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.useClean = e.useClean; });
+  }
+  Result<Scene> operator()(const GroupLayers& e) const {
+    if (e.layers.empty()) return Error{Code::invalid, "", "nothing to group"};
+    if (findLayer(s, e.newId)) return Error{Code::conflict, e.name, "its id is taken"};
+    const auto first = positionOf(s, e.layers[0]);
+    if (!first) return noLayer();
+    Layer group{e.newId, e.name, false, 1, BlendMode::normal, false, {}, GroupContent{}};
+    Layers& inside = std::get<GroupContent>(group.content).layers;
+    int frontIndex = 0;
+    const Layers siblings = childrenOf(s, first->parent);
+    for (std::size_t i = 0; i < siblings.size(); ++i) {
+      if (std::find(e.layers.begin(), e.layers.end(), siblings[i]->id) == e.layers.end()) continue;
+      inside.push_back(siblings[i]);
+      frontIndex = int(i);
+    }
+    if (inside.size() != e.layers.size()) return Error{Code::invalid, e.name, "only layers that stand side by side can be grouped"};
+    Scene rest = s;
+    for (const LayerId id : e.layers) {
+      HSEAM_TRY(rest, without(rest, id));
+    }
+    return inserted(rest, std::make_shared<const Layer>(std::move(group)), first->parent, frontIndex + 1 - int(inside.size()));
+  }
+  Result<Scene> operator()(const Ungroup& e) const {
+    const Layer* l = findLayer(s, e.group);
+    if (!l) return noLayer();
+    if (!l->group()) return Error{Code::invalid, l->name, "this layer is not a group"};
+    Scene next = s;
+    next.layers = *replaced(s.layers, e.group, [](const Layer& g) { return g.group()->layers; });
+    return next;
+  }
+};
+
+std::string percent(double v) { return std::to_string(int(std::lround(v * 100))) + " %"; }
+
+struct Describe {
+  const Scene& s;
+  std::string name(LayerId id) const {
+    const Layer* l = findLayer(s, id);
+    return l ? l->name : "a layer";
+  }
+  std::string operator()(const SetCanvas& e) const { return "canvas " + std::to_string(e.size.width) + " × " + std::to_string(e.size.height); }
+  std::string operator()(const SetMixing& e) const { return e.mixing == Mixing::linear ? "edges mix as light" : "edges mix as encoded values"; }
+  std::string operator()(const AddLayer& e) const { return "add " + e.layer.name; }
+  std::string operator()(const RemoveLayer& e) const { return "take out " + name(e.layer); }
+  std::string operator()(const MoveLayer& e) const { return "move " + name(e.layer) + " in the sheet"; }
+  std::string operator()(const SetName& e) const { return "name " + e.name; }
+  std::string operator()(const SetHidden& e) const { return (e.hidden ? "fold away " : "unfold ") + name(e.layer); }
+  std::string operator()(const SetOpacity& e) const { return "opacity of " + name(e.layer) + " " + percent(e.opacity); }
+  std::string operator()(const SetMode& e) const { return name(e.layer) + ": " + blendModeName(e.mode); }
+  std::string operator()(const SetClip& e) const { return (e.clip ? "confine " : "release ") + name(e.layer); }
+  std::string operator()(const SetPlacement& e) const { return "place " + name(e.layer); }
+  std::string operator()(const SetMask& e) const { return "mask of " + name(e.layer) + ": " + (e.coverage.isNull() ? "removed" : e.how); }
+  std::string operator()(const SetMaskEnabled& e) const { return "mask of " + name(e.layer) + (e.enabled ? " on" : " off"); }
+  std::string operator()(const SetAdjustment& e) const { return std::string(adjustmentName(e.adjustment)) + " of " + name(e.layer); }
+  std::string operator()(const SetSelection& e) const { return "selection: " + (e.coverage.isNull() ? "none" : e.how); }
+  std::string operator()(const SetHints&) const { return "hint"; }
+  std::string operator()(const SetBand& e) const { return e.band.isNull() ? "no band" : "undecided band of " + name(e.layer); }
+  std::string operator()(const SetCut& e) const { return "solve the edge of " + name(e.layer); }
+  std::string operator()(const SetUseClean& e) const { return (e.useClean ? "clean colours of " : "original colours of ") + name(e.layer); }
+  std::string operator()(const GroupLayers& e) const { return "group " + e.name; }
+  std::string operator()(const Ungroup& e) const { return "ungroup " + name(e.group); }
+};
+
+Layer withNewIds(const Layer& layer, LayerId& next) {
+  Layer copy = layer;
+  copy.id = next;
+  ++next.value;
+  if (auto* g = std::get_if<GroupContent>(&copy.content)) {
+    for (LayerRef& l : g->layers) l = std::make_shared<const Layer>(withNewIds(*l, next));
+  }
+  return copy;
+}
+
+}  // namespace
+
+Result<Scene> apply(const Scene& scene, const Edit& edit) {
+  HSEAM_TRY(Scene next, std::visit(Apply{scene}, edit));
+  HSEAM_DO(validate(next));
+  return next;
+}
+
+std::string describe(const Scene& scene, const Edit& edit) { return std::visit(Describe{scene}, edit); }
+
+const char* editKind(const Edit& edit) {
+  static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
+      "SetCanvas", "SetMixing", "AddLayer", "RemoveLayer", "MoveLayer", "SetName", "SetHidden", "SetOpacity", "SetMode", "SetClip", "SetPlacement",
+      "SetMask", "SetMaskEnabled", "SetAdjustment", "SetSelection", "SetHints", "SetBand", "SetCut", "SetUseClean", "GroupLayers", "Ungroup"};
+  return kKinds[edit.index()];
+}
+
+Layer duplicate(const Scene& scene, const Layer& layer) {
+  LayerId next = freeId(scene);
+  Layer copy = withNewIds(layer, next);
+  copy.name += " copy";
+  return copy;
+}
+
+}  // namespace hseam::scene

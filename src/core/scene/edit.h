@@ -1,0 +1,52 @@
+#pragma once
+// Every change of a scene, as data. apply() is the one way from a scene to the next, for the window, the command line,
+// remedies and tests alike. An Edit holds results (tiles) and their recipe: undoing and loading never compute again.
+
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/scene/scene.h"
+
+namespace hseam::scene {
+
+struct SetCanvas { base::Size size; };
+struct SetMixing { Mixing mixing; };
+/// index counts from the back; −1 = front. The layer's id must be free.
+struct AddLayer { Layer layer; LayerId parent; int index = -1; };
+struct RemoveLayer { LayerId layer; };
+struct MoveLayer { LayerId layer; LayerId parent; int index = 0; };  // index after removal
+struct SetName { LayerId layer; std::string name; };
+struct SetHidden { LayerId layer; bool hidden; };
+struct SetOpacity { LayerId layer; double opacity; };
+struct SetMode { LayerId layer; BlendMode mode; };
+struct SetClip { LayerId layer; bool clip; };
+struct SetPlacement { LayerId layer; Placement placement; };
+struct SetMask { LayerId layer; image::TiledImage coverage; std::string how; };  // how: "painted", "inverted"…; null = none
+struct SetMaskEnabled { LayerId layer; bool enabled; };
+struct SetAdjustment { LayerId layer; Adjustment adjustment; };
+struct SetSelection { LayerId layer; image::TiledImage coverage; std::string how; };
+struct SetHints { LayerId layer; image::TiledImage hints; };
+struct SetBand { LayerId layer; image::TiledImage band; std::string recipe; };
+/// A solved cut: alpha, the subject's own colours, and the mask that follows from them.
+struct SetCut { LayerId layer; image::TiledImage alpha, clean, mask; std::string recipe; };
+struct SetUseClean { LayerId layer; bool useClean; };
+/// Puts neighbours under one parent into a new isolated group at the front one's place. newId must be free.
+struct GroupLayers { std::vector<LayerId> layers; LayerId newId; std::string name; };
+struct Ungroup { LayerId group; };
+
+using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode, SetClip, SetPlacement,
+                          SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut, SetUseClean, GroupLayers, Ungroup>;
+
+/// Errors: notFound (no such layer), invalid (a value out of range), conflict (an id taken, a group into itself).
+base::Result<Scene> apply(const Scene& scene, const Edit& edit);
+
+/// What it does, for the step list: "opacity of lamplighter 64 %". scene: the one it is applied to.
+std::string describe(const Scene& scene, const Edit& edit);
+/// The Edit's stable name in the project's journal: "SetOpacity".
+const char* editKind(const Edit& edit);
+
+/// A deep copy with new ids, for duplicating; its name gets " copy".
+Layer duplicate(const Scene& scene, const Layer& layer);
+
+}  // namespace hseam::scene

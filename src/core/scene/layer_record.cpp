@@ -1,0 +1,167 @@
+#include "core/scene/layer_record.h"
+
+#include <nlohmann/json.hpp>
+
+namespace hseam::scene {
+namespace {
+
+using Json = nlohmann::json;
+using base::Code;
+using base::Error;
+using base::Result;
+
+Json tintJson(const Tint& t) { return {t.x, t.y}; }
+Tint tintFrom(const Json& j) { return {j.at(0).get<double>(), j.at(1).get<double>()}; }
+
+Json adjustmentJson(const Adjustment& a) {
+  if (const auto* c = std::get_if<Curves>(&a)) return {{"curves", {{"rgb", c->rgb}, {"red", c->red}, {"green", c->green}, {"blue", c->blue}}}};
+  if (const auto* l = std::get_if<Levels>(&a)) {
+    return {{"levels", {{"black", l->black}, {"white", l->white}, {"middle", l->middle}, {"outBlack", l->outBlack}, {"outWhite", l->outWhite}}}};
+  }
+  const auto& b = std::get<ColourBalance>(a);
+  return {{"balance", {{"darks", tintJson(b.darks)}, {"mids", tintJson(b.mids)}, {"lights", tintJson(b.lights)}}}};
+}
+
+Adjustment adjustmentFrom(const Json& j) {
+  if (j.contains("curves")) {
+    const Json& c = j.at("curves");
+    return Curves{c.value("rgb", CurvePoints{}), c.value("red", CurvePoints{}), c.value("green", CurvePoints{}), c.value("blue", CurvePoints{})};
+  }
+  if (j.contains("levels")) {
+    const Json& l = j.at("levels");
+    return Levels{l.value("black", 0.0), l.value("white", 1.0), l.value("middle", 1.0), l.value("outBlack", 0.0), l.value("outWhite", 1.0)};
+  }
+  const Json& b = j.at("balance");
+  const Json none = {0, 0};
+  return ColourBalance{tintFrom(b.value("darks", none)), tintFrom(b.value("mids", none)), tintFrom(b.value("lights", none))};
+}
+
+Json placementJson(const Placement& p) {
+  return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}};
+}
+Placement placementFrom(const Json& j) {
+  return {j.at("x").get<double>(), j.at("y").get<double>(), j.at("scale").get<double>(), j.at("rotationDeg").get<double>(),
+          j.at("flipX").get<bool>(), j.at("flipY").get<bool>()};
+}
+
+// The parts of a cut by their key; null pictures are left out.
+struct CutPart {
+  const char* key;
+  image::TiledImage Cutout::* picture;
+};
+constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection}, {"hints", &Cutout::hints}, {"band", &Cutout::band},
+                                 {"alpha", &Cutout::alpha},         {"clean", &Cutout::clean}};
+
+Json pictureJson(const PictureContent& p, const ImageName& name) {
+  Json cut = {{"useClean", p.cutout.useClean}, {"recipe", p.cutout.recipe}};
+  for (const CutPart& part : kCutParts) {
+    if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = name(picture);
+  }
+  return {{"source", name(p.source)}, {"sourceName", p.sourceName}, {"sourceHash", p.sourceHash}, {"placement", placementJson(p.placement)}, {"cut", cut}};
+}
+
+Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
+  PictureContent p;
+  HSEAM_TRY(p.source, image(j.at("source").get<std::string>()));
+  p.sourceName = j.at("sourceName").get<std::string>();
+  p.sourceHash = j.at("sourceHash").get<std::string>();
+  p.placement = placementFrom(j.at("placement"));
+  const Json& cut = j.at("cut");
+  p.cutout.useClean = cut.at("useClean").get<bool>();
+  p.cutout.recipe = cut.at("recipe").get<std::string>();
+  for (const CutPart& part : kCutParts) {
+    if (!cut.contains(part.key)) continue;
+    HSEAM_TRY(p.cutout.*part.picture, image(cut.at(part.key).get<std::string>()));
+  }
+  return p;
+}
+
+Result<std::vector<LayerRef>> layersFrom(const Json& names, const LayerByName& child) {
+  std::vector<LayerRef> layers;
+  for (const Json& n : names) {
+    HSEAM_TRY(LayerRef l, child(n.get<std::string>()));
+    layers.push_back(std::move(l));
+  }
+  return layers;
+}
+
+Json namesOf(const std::vector<LayerRef>& layers, const LayerName& child) {
+  Json names = Json::array();
+  for (const LayerRef& l : layers) names.push_back(child(l));
+  return names;
+}
+
+// JSON's exceptions end here: a record that does not read is a corrupt file.
+template <class T, class Read>
+Result<T> guarded(const char* what, const Read& read) {
+  try {
+    return read();
+  } catch (const Json::exception& e) {
+    return Error{Code::corrupt, what, std::string("a record of the project cannot be understood: ") + e.what()};
+  }
+}
+
+}  // namespace
+
+std::string layerRecord(const Layer& l, const ImageName& image, const LayerName& child) {
+  Json j = {{"id", l.id.value}, {"name", l.name}, {"hidden", l.hidden}, {"opacity", l.opacity}, {"mode", blendModeName(l.mode)},
+            {"clip", l.clip}, {"maskEnabled", l.mask.enabled}};
+  if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
+  if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
+  if (const auto* a = l.adjustment()) j["adjustment"] = adjustmentJson(a->adjustment);
+  if (const auto* g = l.group()) j["group"] = namesOf(g->layers, child);
+  return j.dump();
+}
+
+Result<Layer> layerFromRecord(const std::string& record, const ImageByName& image, const LayerByName& child) {
+  return guarded<Layer>("layer", [&]() -> Result<Layer> {
+    const Json j = Json::parse(record);
+    Layer l;
+    l.id = {j.at("id").get<std::uint64_t>()};
+    l.name = j.at("name").get<std::string>();
+    l.hidden = j.at("hidden").get<bool>();
+    l.opacity = j.at("opacity").get<double>();
+    const auto mode = blendModeNamed(j.at("mode").get<std::string>());
+    if (!mode) return Error{Code::unsupported, l.name, "its blend mode is unknown to this version"};
+    l.mode = *mode;
+    l.clip = j.at("clip").get<bool>();
+    l.mask.enabled = j.at("maskEnabled").get<bool>();
+    if (j.contains("mask")) {
+      HSEAM_TRY(l.mask.coverage, image(j.at("mask").get<std::string>()));
+    }
+    if (j.contains("picture")) {
+      HSEAM_TRY(l.content, pictureFrom(j.at("picture"), image));
+    } else if (j.contains("adjustment")) {
+      l.content = AdjustmentContent{adjustmentFrom(j.at("adjustment"))};
+    } else {
+      HSEAM_TRY(auto layers, layersFrom(j.at("group"), child));
+      l.content = GroupContent{std::move(layers)};
+    }
+    return l;
+  });
+}
+
+std::string sceneRecord(const Scene& s, const LayerName& child) {
+  return Json{{"canvas", {s.canvas.width, s.canvas.height}}, {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"}, {"layers", namesOf(s.layers, child)}}
+      .dump();
+}
+
+Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& child) {
+  return guarded<Scene>("scene", [&]() -> Result<Scene> {
+    const Json j = Json::parse(record);
+    Scene s;
+    s.canvas = {j.at("canvas").at(0).get<int>(), j.at("canvas").at(1).get<int>()};
+    s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
+    HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
+    HSEAM_DO(validate(s));
+    return s;
+  });
+}
+
+std::string adjustmentRecord(const Adjustment& a) { return adjustmentJson(a).dump(); }
+
+Result<Adjustment> adjustmentFromRecord(const std::string& record) {
+  return guarded<Adjustment>("adjustment", [&]() -> Result<Adjustment> { return adjustmentFrom(Json::parse(record)); });
+}
+
+}  // namespace hseam::scene

@@ -1,0 +1,19 @@
+#pragma once
+
+#include "core/base/geometry.h"
+
+namespace hseam::scene {
+
+/// How a picture is set into the scene. Applied in this order: flip, scale, turn about the centre, move.
+struct Placement {
+  double x = 0, y = 0;  // scene px: where the unrotated, scaled picture's top-left corner would be
+  double scale = 1;     // > 0
+  double rotationDeg = 0;  // positive = clockwise on the screen
+  bool flipX = false, flipY = false;
+  friend bool operator==(const Placement&, const Placement&) = default;
+
+  /// Layer px → scene px, for a picture of this size.
+  base::Affine toScene(base::Size picture) const;
+};
+
+}  // namespace hseam::scene

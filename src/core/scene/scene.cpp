@@ -1,0 +1,192 @@
+#include "core/scene/scene.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <set>
+
+namespace hseam::scene {
+namespace {
+
+constexpr std::array<const char*, kBlendModeCount> kModeNames = {"normal", "multiply", "screen", "overlay", "soft-light", "color", "luminosity"};
+
+const Layer* findIn(const std::vector<LayerRef>& layers, LayerId id) {
+  for (const LayerRef& l : layers) {
+    if (l->id == id) return l.get();
+    if (const auto* g = l->group()) {
+      if (const Layer* found = findIn(g->layers, id)) return found;
+    }
+  }
+  return nullptr;
+}
+
+std::optional<Position> positionIn(const std::vector<LayerRef>& layers, LayerId parent, LayerId id) {
+  for (std::size_t i = 0; i < layers.size(); ++i) {
+    if (layers[i]->id == id) return Position{parent, int(i)};
+    if (const auto* g = layers[i]->group()) {
+      if (auto p = positionIn(g->layers, layers[i]->id, id)) return p;
+    }
+  }
+  return std::nullopt;
+}
+
+void collect(const std::vector<LayerRef>& layers, std::vector<LayerRef>& out) {
+  for (const LayerRef& l : layers) {
+    out.push_back(l);
+    if (const auto* g = l->group()) collect(g->layers, out);
+  }
+}
+
+base::Error wrong(const Layer& layer, const char* what) { return {base::Code::invalid, layer.name, what}; }
+
+base::Status validLayer(const Scene& scene, const Layer& l) {
+  if (!(l.opacity >= 0 && l.opacity <= 1)) return wrong(l, "opacity must lie within 0 to 1");
+  if (const auto* p = l.picture()) {
+    if (p->source.isNull()) return wrong(l, "a picture layer needs a picture");
+    const Placement& at = p->placement;
+    if (!(at.scale >= 1e-4 && at.scale <= 1e4)) return wrong(l, "the scale must lie within 0.0001 to 10000");
+    if (!(std::abs(at.x) < 1e7 && std::abs(at.y) < 1e7 && std::abs(at.rotationDeg) < 1e5)) return wrong(l, "the placement is out of reach");
+    const base::Size size = p->source.size();
+    const Cutout& c = p->cutout;
+    for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha}) {
+      if (i->isNull()) continue;
+      if (i->size() != size || i->format() != image::PixelFormat::grey8) return wrong(l, "a part of the cut does not fit the picture");
+    }
+    if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
+      return wrong(l, "the clean colours do not fit the picture");
+    }
+  } else if (const auto* a = l.adjustment()) {
+    if (auto ok = validAdjustment(a->adjustment); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
+  }
+  if (!l.mask.coverage.isNull()) {
+    if (image::channelsOf(l.mask.coverage.format()) != 1) return wrong(l, "a mask must be grey");
+    if (l.mask.coverage.size() != maskSizeOf(scene, l)) return wrong(l, "the mask does not have the right size");
+  }
+  return {};
+}
+
+// The part of the scene that a change of a mask's pixels reaches.
+base::Rect maskChange(const Scene& scene, const Layer& a, const Layer& b) {
+  const base::Rect changed = image::differenceOf(a.mask.coverage, b.mask.coverage);
+  if (const auto* p = b.picture()) return base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2);
+  return changed.intersected(boundsOf(scene, b));
+}
+
+bool sameButMaskPixels(const Layer& a, const Layer& b) {
+  if (a.mask.coverage.isNull() || b.mask.coverage.isNull() || a.mask.enabled != b.mask.enabled) return false;
+  if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip) return false;
+  const auto *pa = a.picture(), *pb = b.picture();
+  if (pa && pb) return pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;
+  const auto *ja = a.adjustment(), *jb = b.adjustment();
+  return ja && jb && ja->adjustment == jb->adjustment;
+}
+
+void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& sb, const std::vector<LayerRef>& b, std::vector<base::Rect>& out) {
+  const bool sameOrder = std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const LayerRef& x, const LayerRef& y) { return x->id == y->id; });
+  if (!sameOrder) {
+    // What stands at the same place from the back in both, unchanged, shows the same; the rest may not.
+    std::size_t back = 0;
+    while (back < a.size() && back < b.size() && a[back] == b[back]) ++back;
+    std::size_t front = 0;
+    while (front < a.size() - back && front < b.size() - back && a[a.size() - 1 - front] == b[b.size() - 1 - front]) ++front;
+    for (std::size_t i = back; i < a.size() - front; ++i) out.push_back(boundsOf(sa, *a[i]));
+    for (std::size_t i = back; i < b.size() - front; ++i) out.push_back(boundsOf(sb, *b[i]));
+    // A layer that is confined to the one below changes with its base.
+    for (std::size_t i = b.size() - front; i < b.size() && b[i]->clip; ++i) out.push_back(boundsOf(sb, *b[i]));
+    return;
+  }
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    const Layer &la = *a[i], &lb = *b[i];
+    if (a[i] == b[i]) continue;
+    const auto *ga = la.group(), *gb = lb.group();
+    const bool groupItself = ga && gb && la.hidden == lb.hidden && la.opacity == lb.opacity && la.mode == lb.mode && la.clip == lb.clip &&
+                             la.mask.enabled == lb.mask.enabled && la.mask.coverage.stamp() == lb.mask.coverage.stamp();
+    if (groupItself) {
+      differenceIn(sa, ga->layers, sb, gb->layers, out);
+    } else if (sameButMaskPixels(la, lb)) {
+      out.push_back(maskChange(sb, la, lb));
+    } else {
+      out.push_back(boundsOf(sa, la));
+      out.push_back(boundsOf(sb, lb));
+    }
+    // The clip run above a base shows through the base's alpha.
+    if (la.clip != lb.clip || la.hidden != lb.hidden) {
+      for (std::size_t k = i + 1; k < b.size() && b[k]->clip; ++k) out.push_back(boundsOf(sb, *b[k]));
+      for (std::size_t k = i; k-- > 0;) {
+        out.push_back(boundsOf(sb, *b[k]));
+        if (!b[k]->clip) break;
+      }
+    }
+  }
+}
+
+}  // namespace
+
+const char* blendModeName(BlendMode mode) { return kModeNames[std::size_t(mode)]; }
+
+std::optional<BlendMode> blendModeNamed(const std::string& name) {
+  for (std::size_t i = 0; i < kModeNames.size(); ++i) {
+    if (name == kModeNames[i]) return BlendMode(i);
+  }
+  return std::nullopt;
+}
+
+const Layer* findLayer(const Scene& scene, LayerId id) { return findIn(scene.layers, id); }
+std::optional<Position> positionOf(const Scene& scene, LayerId id) { return positionIn(scene.layers, {}, id); }
+
+std::vector<LayerRef> allLayers(const Scene& scene) {
+  std::vector<LayerRef> out;
+  collect(scene.layers, out);
+  return out;
+}
+
+LayerId freeId(const Scene& scene) {
+  LayerId id{1};
+  for (const LayerRef& l : allLayers(scene)) id.value = std::max(id.value, l->id.value + 1);
+  return id;
+}
+
+base::Size maskSizeOf(const Scene& scene, const Layer& layer) {
+  const auto* p = layer.picture();
+  return p ? p->source.size() : scene.canvas;
+}
+
+base::Rect boundsOf(const Scene& scene, const Layer& layer) {
+  const base::Rect canvas = base::Rect::of(scene.canvas);
+  if (const auto* p = layer.picture()) {
+    // Resampling spreads the edge by its kernel's reach.
+    const base::Size size = p->source.size();
+    return base::boundsOf(p->placement.toScene(size), base::Rect::of(size)).grown(3).intersected(canvas);
+  }
+  if (const auto* g = layer.group()) {
+    base::Rect all;
+    for (const LayerRef& l : g->layers) all = all.united(boundsOf(scene, *l));
+    return all;
+  }
+  return canvas;
+}
+
+base::Status validate(const Scene& scene) {
+  if (scene.canvas.empty() || scene.canvas.width > image::kMaxSide || scene.canvas.height > image::kMaxSide ||
+      std::int64_t(scene.canvas.width) * scene.canvas.height > image::kMaxPixels) {
+    return base::Error{base::Code::limitExceeded, "canvas", "the canvas must have 1 to 32768 px a side and at most 300 megapixels"};
+  }
+  std::set<LayerId> seen;
+  for (const LayerRef& l : allLayers(scene)) {
+    if (l->id.value == 0 || !seen.insert(l->id).second) return wrong(*l, "two layers have one id");
+    HSEAM_DO(validLayer(scene, *l));
+  }
+  return {};
+}
+
+std::vector<base::Rect> difference(const Scene& a, const Scene& b) {
+  if (a.canvas != b.canvas || a.mixing != b.mixing) return {base::Rect::of(a.canvas).united(base::Rect::of(b.canvas))};
+  std::vector<base::Rect> out;
+  differenceIn(a, a.layers, b, b.layers, out);
+  const base::Rect canvas = base::Rect::of(b.canvas);
+  for (base::Rect& r : out) r = r.intersected(canvas);
+  std::erase_if(out, [](const base::Rect& r) { return r.empty(); });
+  return out;
+}
+
+}  // namespace hseam::scene

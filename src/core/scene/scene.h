@@ -1,0 +1,109 @@
+#pragma once
+// The scene as a value: immutable once made, cheap to copy, its pixels shared tiles. What it means: semantics.md.
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/image/tiled_image.h"
+#include "core/scene/adjustment.h"
+#include "core/scene/placement.h"
+
+namespace hseam::scene {
+
+struct LayerId {
+  std::uint64_t value = 0;  // 0: no layer, or the top of the scene where a parent is meant
+  friend auto operator<=>(const LayerId&, const LayerId&) = default;
+};
+
+/// W3C Compositing and Blending Level 1, names as there.
+enum class BlendMode : std::uint8_t { normal, multiply, screen, overlay, softLight, color, luminosity };
+inline constexpr int kBlendModeCount = 7;
+/// The W3C keyword: "soft-light".
+const char* blendModeName(BlendMode mode);
+std::optional<BlendMode> blendModeNamed(const std::string& name);
+
+enum class Mixing : std::uint8_t { linear, encoded };
+
+struct Mask {
+  image::TiledImage coverage;  // grey; null = everything shows
+  bool enabled = true;
+  bool acts() const { return enabled && !coverage.isNull(); }
+};
+
+/// How a subject is cut out of its picture: all of it stays, so that the cut can be solved again. Pictures in layer px.
+struct Cutout {
+  image::TiledImage selection;  // grey8 coverage chosen by hand or guess; null = none
+  image::TiledImage hints;      // grey8: 255 subject, 0 background, 128 nothing said
+  image::TiledImage band;       // grey8: 255 subject, 0 background, 128 undecided
+  image::TiledImage alpha;      // grey8: the last solution, before any painting
+  image::TiledImage clean;      // the subject's own colours, in the source's format; shares untouched tiles with it
+  std::string recipe;           // JSON object owned by the matte folder: how band and alpha were made
+  bool useClean = true;         // show the clean colours
+};
+
+struct PictureContent {
+  image::TiledImage source;  // never changed
+  std::string sourceName;    // the file it came from, for people
+  std::string sourceHash;    // key of the original file in the project; empty if there is none
+  Placement placement;
+  Cutout cutout;
+  const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
+};
+struct AdjustmentContent {
+  Adjustment adjustment;
+};
+struct Layer;
+using LayerRef = std::shared_ptr<const Layer>;
+struct GroupContent {
+  std::vector<LayerRef> layers;  // back to front; isolated
+};
+
+struct Layer {
+  LayerId id;
+  std::string name;
+  bool hidden = false;
+  double opacity = 1;  // 0..1
+  BlendMode mode = BlendMode::normal;
+  bool clip = false;  // confined to the layer below
+  Mask mask;          // layer px for a picture, scene px for the others
+  std::variant<PictureContent, AdjustmentContent, GroupContent> content;
+
+  const PictureContent* picture() const { return std::get_if<PictureContent>(&content); }
+  const AdjustmentContent* adjustment() const { return std::get_if<AdjustmentContent>(&content); }
+  const GroupContent* group() const { return std::get_if<GroupContent>(&content); }
+};
+
+struct Scene {
+  base::Size canvas;
+  Mixing mixing = Mixing::linear;
+  std::vector<LayerRef> layers;  // back to front
+};
+
+/// The layer, at any depth; null if there is none. The pointer lives as long as the scene.
+const Layer* findLayer(const Scene& scene, LayerId id);
+/// Where a layer stands: its parent (0 = top) and its index there.
+struct Position {
+  LayerId parent;
+  int index = 0;
+};
+std::optional<Position> positionOf(const Scene& scene, LayerId id);
+/// Every layer, parents before their children, back to front.
+std::vector<LayerRef> allLayers(const Scene& scene);
+/// An id that no layer of the scene has.
+LayerId freeId(const Scene& scene);
+/// The size a layer's mask has: its picture's, or the canvas's.
+base::Size maskSizeOf(const Scene& scene, const Layer& layer);
+
+/// Scene px in which the layer can change anything: its picture's place, its children's, or the whole canvas.
+base::Rect boundsOf(const Scene& scene, const Layer& layer);
+
+/// What must hold for every scene: ids are unique and not 0, sizes fit, numbers are in range.
+base::Status validate(const Scene& scene);
+
+/// Scene px where a and b may look different; nothing outside does.
+std::vector<base::Rect> difference(const Scene& a, const Scene& b);
+
+}  // namespace hseam::scene
