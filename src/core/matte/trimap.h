@@ -1,0 +1,14 @@
+#pragma once
+
+#include <cstdint>
+
+namespace hseam::matte {
+
+/// What a pixel of a band (trimap) says: below 86 background, above 170 subject, between them undecided.
+enum class Known : std::uint8_t { background, undecided, subject };
+constexpr Known knownOf(std::uint8_t band) {
+  return band < 86 ? Known::background : (band > 170 ? Known::subject : Known::undecided);
+}
+inline constexpr std::uint8_t kBackground = 0, kUndecided = 128, kSubject = 255;
+
+}  // namespace hseam::matte

@@ -1,0 +1,52 @@
+#pragma once
+// Coverage made by hand: round tips, swept along the pointer's way without gaps.
+
+#include <memory>
+
+#include "core/base/executor.h"
+#include "core/image/tiled_image.h"
+
+namespace hseam::paint {
+
+struct Tip {
+  double sizePx = 60;     // diameter at full pressure, px of the painted picture, 1..4000
+  double hardness = 0.6;  // share of the radius that is covered fully, 0..1; the rest falls off smoothly (never under 1 px)
+  double strength = 1;    // the most that one stroke covers, 0..1
+};
+
+/// What pressure (0..1) does.
+enum class Pressure { none, size, strength };
+
+struct Sample {
+  base::Point at;
+  double pressure = 1;
+};
+
+/// One stroke on a grey8 picture. Within a stroke coverage does not pile up: every pixel takes the strongest touch of the
+/// tip, and moves from its value before the stroke towards `value` by it. One thread.
+class Stroke {
+ public:
+  /// flat: for labels (hints, bands): a pixel takes `value` whole where it is covered by half or more.
+  Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_t value, bool flat);
+  /// Sweeps the tip from the last sample to this one; the first touches down. Returns the px that may have changed.
+  base::Result<base::Rect> to(const Sample& sample, base::Executor& executor);
+  /// The picture as painted so far.
+  const image::TiledImage& image() const { return now_; }
+
+ private:
+  image::TiledImage before_, touched_, now_;
+  Tip tip_;
+  Pressure pressure_;
+  std::uint8_t value_;
+  bool flat_;
+  bool down_ = false;
+  Sample last_;
+};
+
+/// How much a tip covers at a distance of its centre, 0..1, strength left out.
+double tipProfile(double distancePx, double radiusPx, double hardness);
+
+/// Every pixel `value`.
+image::TiledImage filled(const image::TiledImage& coverage, std::uint8_t value);
+
+}  // namespace hseam::paint

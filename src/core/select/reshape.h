@@ -1,0 +1,15 @@
+#pragma once
+
+#include "core/base/executor.h"
+#include "core/image/tiled_image.h"
+
+namespace hseam::select {
+
+/// Moves the half-way line of a grey8 coverage outwards (px > 0: wider) or inwards (px < 0: tighter), measured in px of the
+/// picture, round at corners; the new edge is one px soft. Sub-pixel amounts count. Errors: what reading says.
+base::Result<image::TiledImage> widened(const image::TiledImage& coverage, double px, base::Executor& executor);
+
+/// Gaussian with a standard deviation of sigmaPx (0..200); outside the picture its edge is repeated.
+base::Result<image::TiledImage> softened(const image::TiledImage& coverage, double sigmaPx, base::Executor& executor);
+
+}  // namespace hseam::select
