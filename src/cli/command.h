@@ -1,0 +1,68 @@
+#pragma once
+// What the sub-commands of hseam share.
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <functional>
+#include <memory>
+#include <nlohmann/json.hpp>
+
+#include "core/base/executor.h"
+#include "core/base/geometry.h"
+#include "core/base/progress.h"
+#include "core/image/tile.h"
+
+namespace hseam::cli {
+
+using Json = nlohmann::json;
+
+/// The tools of one run. Made after the command line is read.
+class Run {
+ public:
+  explicit Run(int threads);
+  base::Executor& executor() { return *executor_; }
+  const std::shared_ptr<image::TileMemory>& memory() const { return memory_; }
+  /// Shows percentages on stderr when that is a terminal.
+  base::Progress progress() const;
+  /// Computing time: what runs inside work(), without start, reading and writing.
+  template <class F>
+  auto work(const F& f) {
+    const auto from = std::chrono::steady_clock::now();
+    auto result = f();
+    workSeconds_ += std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+    return result;
+  }
+  double workSeconds() const { return workSeconds_; }
+
+ private:
+  std::unique_ptr<base::Executor> executor_;
+  std::shared_ptr<image::TileMemory> memory_;
+  double workSeconds_ = 0;
+};
+
+/// A sub-command's work: returns what --json prints (work_s is added), or the error of exit code 1.
+using Body = std::function<base::Result<Json>(Run&)>;
+
+/// Where each sub-command registers itself: sets up its options on a new sub-command and says what to do.
+class Commands {
+ public:
+  explicit Commands(CLI::App& app) : app_(app) {}
+  CLI::App* add(const std::string& name, const std::string& description, Body body);
+  const Body& chosen() const { return chosen_; }
+
+ private:
+  CLI::App& app_;
+  Body chosen_;
+};
+
+void addMatte(Commands& commands);
+void addSelect(Commands& commands);
+void addNew(Commands& commands);
+void addInfo(Commands& commands);
+void addRender(Commands& commands);
+void addExport(Commands& commands);
+
+/// An error unless a companion raster has the picture's size.
+base::Status sameSize(base::Size picture, base::Size companion, const std::string& path);
+
+}  // namespace hseam::cli

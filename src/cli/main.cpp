@@ -1,0 +1,68 @@
+// hseam: the same core without a window. One file a sub-command; the rules for all of them are here.
+
+#include <unistd.h>
+
+#include <cstdio>
+#include <iostream>
+
+#include "cli/command.h"
+
+namespace hseam::cli {
+
+Run::Run(int threads) : executor_(base::makePool(threads)), memory_(image::TileMemory::create(std::size_t(8) << 30)) {}
+
+base::Progress Run::progress() const {
+  if (!isatty(STDERR_FILENO)) return {};
+  return base::Progress({}, [](double share) { std::fprintf(stderr, "\r%3d %%%s", int(share * 100), share >= 1 ? "\r     \r" : ""); });
+}
+
+CLI::App* Commands::add(const std::string& name, const std::string& description, Body body) {
+  CLI::App* sub = app_.add_subcommand(name, description);
+  sub->callback([this, body = std::move(body)] { chosen_ = body; });
+  return sub;
+}
+
+base::Status sameSize(base::Size picture, base::Size companion, const std::string& path) {
+  if (picture == companion) return {};
+  const auto text = [](base::Size s) { return std::to_string(s.width) + " × " + std::to_string(s.height); };
+  return base::Error{base::Code::conflict, path, "is " + text(companion) + " px, but must have the picture's size, " + text(picture) + " px"};
+}
+
+}  // namespace hseam::cli
+
+int main(int argc, char** argv) {
+  using namespace hseam;
+  CLI::App app{"hseam: cutting out, compositing and handing over without a window", "hseam"};
+  app.require_subcommand(1);
+  app.fallthrough();
+  bool json = false;
+  int threads = 0;
+  app.add_flag("--json", json, "print one JSON object on stdout");
+  app.add_option("--threads", threads, "worker threads; 0 = one for every core")->check(CLI::Range(0, 256));
+  cli::Commands commands(app);
+  cli::addMatte(commands);
+  cli::addSelect(commands);
+  cli::addNew(commands);
+  cli::addInfo(commands);
+  cli::addRender(commands);
+  cli::addExport(commands);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    return app.exit(e) == 0 ? 0 : 2;
+  }
+  cli::Run run(threads);
+  auto done = commands.chosen()(run);
+  if (!done.ok()) {
+    std::cerr << "hseam: " << done.error().text() << "\n";
+    return 1;
+  }
+  if (json) {
+    cli::Json out = std::move(done).value();
+    out["work_s"] = run.workSeconds();
+    std::cout << out.dump() << "\n";
+  } else if (done->contains("text")) {
+    std::cout << (*done)["text"].get<std::string>();
+  }
+  return 0;
+}

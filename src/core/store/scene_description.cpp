@@ -1,0 +1,168 @@
+#include "core/store/scene_description.h"
+
+#include <filesystem>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/image/picture_file.h"
+#include "core/scene/layer_record.h"
+
+namespace hseam::store {
+namespace {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::json;
+using base::Code;
+using base::Error;
+using base::Result;
+using base::Status;
+
+Error wrong(const std::string& where, const std::string& what) { return {Code::invalid, where, what}; }
+
+Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
+  if (!object.is_object()) return wrong(where, "must be an object");
+  for (const auto& [key, value] : object.items()) {
+    if (!allowed.contains(key)) return wrong(where + "." + key, "is not a key of a scene description");
+  }
+  return {};
+}
+
+const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
+const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "mask"};
+const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
+const std::set<std::string> kAdjustKeys = {"adjust", "rgb", "red", "green", "blue", "black", "white", "middle", "out_black", "out_white", "darks", "mids", "lights"};
+
+class Reader {
+ public:
+  Reader(fs::path folder, std::shared_ptr<image::TileMemory> memory, base::Executor& executor, base::Progress progress)
+      : folder_(std::move(folder)), memory_(std::move(memory)), executor_(executor), progress_(std::move(progress)) {}
+
+  Result<Described> read(const Json& j) {
+    HSEAM_DO(onlyKeys(j, kSceneKeys, "scene"));
+    const Json& canvas = j.at("canvas");
+    HSEAM_DO(onlyKeys(canvas, {"width", "height"}, "canvas"));
+    out_.scene.canvas = {canvas.at("width").get<int>(), canvas.at("height").get<int>()};
+    HSEAM_DO(scene::validate(out_.scene));
+    const std::string mixing = j.value("mixing", "linear");
+    if (mixing != "linear" && mixing != "encoded") return wrong("mixing", "must be \"linear\" or \"encoded\"");
+    out_.scene.mixing = mixing == "linear" ? scene::Mixing::linear : scene::Mixing::encoded;
+    HSEAM_TRY(out_.scene.layers, layers(j.at("layers"), "layers"));
+    HSEAM_DO(scene::validate(out_.scene));
+    return std::move(out_);
+  }
+
+ private:
+  Result<std::vector<scene::LayerRef>> layers(const Json& list, const std::string& where) {
+    if (!list.is_array()) return wrong(where, "must be a list");
+    std::vector<scene::LayerRef> made;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+      HSEAM_TRY(scene::Layer l, layer(list[i], where + "[" + std::to_string(i) + "]"));
+      made.push_back(std::make_shared<const scene::Layer>(std::move(l)));
+      progress_.report(double(i + 1) / double(list.size()));
+    }
+    return made;
+  }
+
+  Result<scene::Layer> layer(const Json& j, const std::string& where) {
+    if (!j.is_object()) return wrong(where, "must be an object");
+    std::set<std::string> allowed = kCommonKeys;
+    const int kinds = int(j.contains("image")) + int(j.contains("adjust")) + int(j.contains("group"));
+    if (kinds != 1) return wrong(where, "must have exactly one of \"image\", \"adjust\" and \"group\"");
+    if (j.contains("image")) allowed.insert(kPictureKeys.begin(), kPictureKeys.end());
+    if (j.contains("adjust")) allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
+    if (j.contains("group")) allowed.insert("group");
+    HSEAM_DO(onlyKeys(j, allowed, where));
+    scene::Layer l;
+    l.id = {nextId_++};
+    l.opacity = j.value("opacity", 1.0);
+    l.clip = j.value("clip", false);
+    l.hidden = j.value("hidden", false);
+    const std::string blend = j.value("blend", "normal");
+    const auto mode = scene::blendModeNamed(blend);
+    if (!mode) return wrong(where + ".blend", "\"" + blend + "\" is not a blend mode");
+    l.mode = *mode;
+    if (j.contains("image")) {
+      HSEAM_TRY(l.content, picture(j, where));
+    } else if (j.contains("adjust")) {
+      HSEAM_TRY(l.content, adjustment(j, where));
+    } else {
+      HSEAM_TRY(auto inside, layers(j.at("group"), where + ".group"));
+      l.content = scene::GroupContent{std::move(inside)};
+    }
+    l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
+    if (j.contains("mask")) {
+      HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
+      if (auto* p = std::get_if<scene::PictureContent>(&l.content)) p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
+    }
+    return l;
+  }
+
+  Result<scene::PictureContent> picture(const Json& j, const std::string& where) {
+    scene::PictureContent p;
+    const std::string path = resolved(j.at("image"));
+    HSEAM_TRY(image::Picture read, image::readPicture(path, memory_, executor_, {}));
+    p.source = read.pixels;
+    p.sourceName = fs::path(path).filename().string();
+    out_.sourceFiles.push_back(path);
+    for (const std::string& w : read.warnings) out_.warnings.push_back(p.sourceName + ": " + w);
+    if (j.contains("colours")) {
+      HSEAM_TRY(const image::Picture clean, image::readPicture(resolved(j.at("colours")), memory_, executor_, {}));
+      p.cutout.clean = clean.pixels;
+    }
+    scene::Placement& at = p.placement;
+    if (j.contains("position")) {
+      if (!j.at("position").is_array() || j.at("position").size() != 2) return wrong(where + ".position", "must be [x, y]");
+      at.x = j.at("position")[0].get<double>(), at.y = j.at("position")[1].get<double>();
+    }
+    at.scale = j.value("scale", 1.0);
+    at.rotationDeg = j.value("rotation_deg", 0.0);
+    at.flipX = j.value("flip_x", false);
+    at.flipY = j.value("flip_y", false);
+    return p;
+  }
+
+  static Result<scene::AdjustmentContent> adjustment(const Json& j, const std::string& where) {
+    const std::string kind = j.at("adjust").get<std::string>();
+    const scene::Tint none;
+    const auto tint = [&](const char* key) -> scene::Tint { return j.contains(key) ? scene::Tint{j.at(key).at(0).get<double>(), j.at(key).at(1).get<double>()} : none; };
+    const auto curve = [&](const char* key) { return j.value(key, scene::CurvePoints{}); };
+    scene::Adjustment a;
+    if (kind == "curves") {
+      a = scene::Curves{curve("rgb"), curve("red"), curve("green"), curve("blue")};
+    } else if (kind == "levels") {
+      a = scene::Levels{j.value("black", 0.0), j.value("white", 1.0), j.value("middle", 1.0), j.value("out_black", 0.0), j.value("out_white", 1.0)};
+    } else if (kind == "balance") {
+      a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
+    } else {
+      return wrong(where + ".adjust", "\"" + kind + "\" is not an adjustment; there are curves, levels and balance");
+    }
+    if (auto ok = scene::validAdjustment(a); !ok.ok()) return wrong(where, ok.error().detail);
+    return scene::AdjustmentContent{a};
+  }
+
+  std::string resolved(const Json& j) const { return (folder_ / j.get<std::string>()).string(); }
+
+  fs::path folder_;
+  std::shared_ptr<image::TileMemory> memory_;
+  base::Executor& executor_;
+  base::Progress progress_;
+  Described out_;
+  std::uint64_t nextId_ = 1;
+};
+
+}  // namespace
+
+Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
+                                  const base::Progress& progress) {
+  std::ifstream file(path, std::ios::binary);
+  if (!file) return Error{fs::exists(path) ? Code::unreadable : Code::notFound, path, "the description cannot be read"};
+  const std::string text((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());
+  try {
+    return Reader(fs::path(path).parent_path(), memory, executor, progress).read(Json::parse(text));
+  } catch (const Json::exception& e) {
+    return Error{Code::corrupt, path, std::string("the description is not right: ") + e.what()};
+  }
+}
+
+}  // namespace hseam::store
