@@ -1,0 +1,30 @@
+#pragma once
+
+#include <QFrame>
+
+#include "app/stations/station.h"
+
+class QLabel;
+class QProgressBar;
+class QPushButton;
+
+namespace hseam::app {
+
+/// The top of the bench: the next most useful step, or the work that is going on, with cancel.
+class BenchHead : public QFrame {
+  Q_OBJECT
+
+ public:
+  explicit BenchHead(Desk& desk, QWidget* parent = nullptr);
+  void setStep(const NextStep& step);
+
+ private:
+  void showJob();
+  Desk& desk_;
+  NextStep step_;
+  QLabel *what_, *why_;
+  QPushButton *act_, *cancel_;
+  QProgressBar* progress_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,392 @@
+#include "app/canvas/canvas.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QPainterPath>
+#include <QTabletEvent>
+#include <QWheelEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+
+namespace hseam::app {
+namespace {
+
+constexpr double kSurround = 24;  // px round the picture at fit
+constexpr double kSmallestZoom = 1.0 / 64, kLargestZoom = 32;
+
+}  // namespace
+
+Canvas::Canvas(QWidget* parent) : QWidget(parent) {
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setAcceptDrops(true);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  setAccessibleName(tr("Canvas"));
+  setAccessibleDescription(tr("The picture. The wheel zooms, the middle button or the space bar with a drag moves the view."));
+  for (ScreenTiles* t : {&tiles_, &before_}) {
+    connect(t, &ScreenTiles::arrived, this, &Canvas::updateTile);
+    connect(t, &ScreenTiles::failed, this, &Canvas::failed);
+  }
+}
+
+void Canvas::show(const scene::Scene& scene, const View& view) {
+  const bool other = scene.canvas != tiles_.scene().canvas;
+  tiles_.show(scene, view);
+  if (other) {
+    centre_ = {scene.canvas.width / 2.0, scene.canvas.height / 2.0};
+    zoomToFit();
+  }
+  wantTiles();
+  update();
+}
+
+void Canvas::setBefore(const std::optional<scene::Scene>& scene) {
+  curtain_ = scene.has_value();
+  if (scene) before_.show(*scene, {});
+  wantTiles();
+  update();
+}
+
+void Canvas::setInstrument(Instrument* instrument) {
+  if (instrument_ && instrument_ != instrument) instrument_->cancel();
+  instrument_ = instrument;
+  update();
+}
+
+void Canvas::setOverlay(std::function<void(QPainter&, const QTransform&, const QRect&)> overlay) {
+  overlay_ = std::move(overlay);
+  update();
+}
+
+void Canvas::setActiveOutline(const QPolygonF& outline, const QString& name) {
+  outline_ = outline;
+  outlineName_ = name;
+  update();
+}
+
+void Canvas::setMirrored(bool mirrored) {
+  mirrored_ = mirrored;
+  update();
+}
+
+QTransform Canvas::toWidget() const {
+  QTransform t;
+  t.translate(width() / 2.0, height() / 2.0);
+  t.scale(mirrored_ ? -zoom_ : zoom_, zoom_);
+  t.translate(-centre_.x(), -centre_.y());
+  if (zoom_ < 1) return t;
+  // Whole pixels of the screen, so that 1:1 is exact.
+  return QTransform(t.m11(), 0, 0, t.m22(), std::round(t.dx()), std::round(t.dy()));
+}
+
+void Canvas::zoomToFit() {
+  const base::Size canvas = tiles_.scene().canvas;
+  if (canvas.empty() || width() < 2 * kSurround || height() < 2 * kSurround) return;
+  fitting_ = true;
+  zoom_ = std::min({(width() - 2 * kSurround) / canvas.width, (height() - 2 * kSurround) / canvas.height, 8.0});
+  centre_ = {canvas.width / 2.0, canvas.height / 2.0};
+  wantTiles();
+  update();
+  emit zoomChanged();
+}
+
+void Canvas::zoomTo(double zoom, QPointF widgetPoint) {
+  const QPointF held = toWidget().inverted().map(widgetPoint);
+  fitting_ = false;
+  zoom_ = std::clamp(zoom, kSmallestZoom, kLargestZoom);
+  if (std::abs(zoom_ - 1) < 0.02) zoom_ = 1;
+  const double sx = mirrored_ ? -zoom_ : zoom_;
+  centre_ = held - QPointF((widgetPoint.x() - width() / 2.0) / sx, (widgetPoint.y() - height() / 2.0) / zoom_);
+  wantTiles();
+  update();
+  emit zoomChanged();
+}
+
+// The level next finer than the screen: a reduction is never enlarged again.
+int Canvas::level() const { return std::clamp(int(std::floor(std::log2(1 / std::min(1.0, zoom_ * devicePixelRatioF())) + 1e-6)), 0, 7); }
+
+void Canvas::wantTiles() {
+  const base::Size canvas = tiles_.scene().canvas;
+  if (canvas.empty()) return;
+  const int n = level();
+  const QRectF seen = toWidget().inverted().mapRect(QRectF(rect())).intersected(QRectF(0, 0, canvas.width, canvas.height));
+  if (seen.isEmpty()) return;
+  const double side = double(ScreenTiles::kSide) * (1 << n);
+  const QRect tiles(QPoint(int(seen.left() / side), int(seen.top() / side)), QPoint(int((seen.right() - 1e-6) / side), int((seen.bottom() - 1e-6) / side)));
+  tiles_.want(n, tiles);
+  if (curtain_) before_.want(n, tiles);
+}
+
+void Canvas::drawTiles(QPainter& painter, const ScreenTiles& tiles, const QRectF& clip) const {
+  const base::Size canvas = tiles.scene().canvas;
+  if (canvas.empty()) return;
+  const QTransform map = toWidget();
+  const QRectF seen = map.inverted().mapRect(clip).intersected(QRectF(0, 0, canvas.width, canvas.height));
+  painter.save();
+  painter.setClipRect(clip);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom_ < 1 || (zoom_ > 1 && zoom_ < 3 && zoom_ != 2));
+  // Coarser tiles stand in while finer ones are on their way.
+  for (int n : {std::min(level() + 2, 7), level()}) {
+    const double side = double(ScreenTiles::kSide) * (1 << n);
+    for (int y = int(seen.top() / side); y * side < seen.bottom(); ++y) {
+      for (int x = int(seen.left() / side); x * side < seen.right(); ++x) {
+        const QImage* image = tiles.tile(n, {x, y});
+        if (!image) continue;
+        const QRectF place(x * side, y * side, double(image->width()) * (1 << n), double(image->height()) * (1 << n));
+        const QRectF on = map.mapRect(place.intersected(QRectF(0, 0, canvas.width, canvas.height)));
+        // Neighbours share their rounded border: no seams, no overlap.
+        const QPoint from(qRound(on.left()), qRound(on.top())), to(qRound(on.right()), qRound(on.bottom()));
+        const QRect target(from, QSize(to.x() - from.x(), to.y() - from.y()));
+        if (mirrored_) {
+          painter.drawImage(target, image->mirrored(true, false));
+        } else {
+          painter.drawImage(target, *image);
+        }
+      }
+    }
+  }
+  painter.restore();
+}
+
+void Canvas::paintEvent(QPaintEvent* event) {
+  QPainter painter(this);
+  painter.fillRect(event->rect(), theme::kOpen);
+  const QRectF all = rect();
+  drawTiles(painter, tiles_, all);
+  if (curtain_) {
+    const double x = std::round(width() * curtainShare_);
+    drawTiles(painter, before_, QRectF(0, 0, x, height()));
+    painter.setPen(QPen(theme::kBlue, 2, Qt::DashLine));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.setFont(theme::font(theme::Size::small));
+    const auto tag = [&](const QString& text, QPointF corner) {
+      const QRectF box(corner, QSizeF(painter.fontMetrics().horizontalAdvance(text) + 16, 22));
+      painter.fillRect(box, theme::kSunk);
+      painter.setPen(theme::kText);
+      painter.drawText(box, Qt::AlignCenter, text);
+    };
+    tag(tr("before"), {x - painter.fontMetrics().horizontalAdvance(tr("before")) - 26, 12});
+    tag(tr("now"), {x + 10, 12});
+  }
+  painter.setRenderHint(QPainter::Antialiasing);
+  if (overlay_) overlay_(painter, toWidget(), rect());
+  drawActiveOutline(painter);
+  if (instrument_) instrument_->paintOver(painter, toWidget());
+  drawRing(painter);
+  painter.end();
+  emit painted();
+}
+
+void Canvas::drawActiveOutline(QPainter& painter) const {
+  if (outline_.isEmpty()) return;
+  const QPolygonF shape = toWidget().map(outline_);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(QColor(0, 0, 0, 150), 2.4));
+  painter.drawPolygon(shape);
+  QPen stitch(QColor(255, 255, 255, 230), 1.4);
+  stitch.setDashPattern({5, 4});
+  painter.setPen(stitch);
+  painter.drawPolygon(shape);
+  painter.setFont(theme::font(theme::Size::small));
+  const double w = painter.fontMetrics().horizontalAdvance(outlineName_) + 16;
+  const QRectF bounds = shape.boundingRect();
+  const QRectF tag(std::clamp(bounds.center().x() - w / 2, 4.0, std::max(4.0, width() - w - 4)), std::clamp(bounds.top() - 26, 4.0, std::max(4.0, height() - 26.0)), w, 22);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(theme::kSunk);
+  painter.drawRoundedRect(tag, 4, 4);
+  painter.setPen(theme::kText);
+  painter.drawText(tag, Qt::AlignCenter, outlineName_);
+}
+
+void Canvas::drawRing(QPainter& painter) const {
+  if (!instrument_ || !pointerInside_ || instrument_->ringSize() <= 0) return;
+  const QPointF c = toWidget().map(pointer_);
+  const double r = std::max(2.0, instrument_->ringSize() / 2 * zoom_), inner = r * instrument_->ringHardness();
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(QColor(0, 0, 0, 160), 2.6));
+  painter.drawEllipse(c, r, r);
+  painter.setPen(QPen(Qt::white, 1.3));
+  painter.drawEllipse(c, r, r);
+  if (inner < r - 2 && inner > 2) {
+    painter.setPen(QPen(QColor(255, 255, 255, 170), 1, Qt::DotLine));
+    painter.drawEllipse(c, inner, inner);
+  }
+  const bool minus = held_ == Qt::RightButton;
+  painter.setPen(QPen(Qt::white, 1.6));
+  painter.drawLine(c - QPointF(4, 0), c + QPointF(4, 0));
+  if (!minus) painter.drawLine(c - QPointF(0, 4), c + QPointF(0, 4));
+}
+
+void Canvas::updateTile(int n, QPoint at) {
+  const double side = double(ScreenTiles::kSide) * (1 << n);
+  update(toWidget().mapRect(QRectF(at.x() * side, at.y() * side, side, side)).toAlignedRect().adjusted(-2, -2, 2, 2));
+}
+
+void Canvas::resizeEvent(QResizeEvent*) {
+  if (fitting_) zoomToFit();
+  wantTiles();
+}
+
+Touch Canvas::touchAt(QPointF p, Qt::MouseButton button, Qt::KeyboardModifiers modifiers, double pressure) const {
+  return {toWidget().inverted().map(p), button, modifiers, pressure};
+}
+
+void Canvas::movePointer(QPointF p) {
+  pointer_ = toWidget().inverted().map(p);
+  pointerInside_ = true;
+  setCursor(instrument_ && instrument_->ringSize() * zoom_ > 8 ? Qt::BlankCursor : (instrument_ ? Qt::CrossCursor : Qt::ArrowCursor));
+  emit pointerMoved(pointer_);
+  if (instrument_) update();
+}
+
+void Canvas::mousePressEvent(QMouseEvent* event) {
+  setFocus(Qt::MouseFocusReason);
+  if (event->button() == Qt::MiddleButton || (spaceHeld_ && event->button() == Qt::LeftButton)) {
+    panning_ = true;
+    panFrom_ = event->position();
+    setCursor(Qt::ClosedHandCursor);
+    return;
+  }
+  if (curtain_ && std::abs(event->position().x() - width() * curtainShare_) < 12) {
+    draggingCurtain_ = true;
+    return;
+  }
+  if (held_ != Qt::NoButton) return;
+  held_ = event->button();
+  if (instrument_) instrument_->press(touchAt(event->position(), held_, event->modifiers(), 1));
+  update();
+}
+
+void Canvas::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF p = event->position();
+  if (panning_) {
+    const QPointF by = p - panFrom_;
+    centre_ -= QPointF(by.x() / (mirrored_ ? -zoom_ : zoom_), by.y() / zoom_);
+    panFrom_ = p;
+    fitting_ = false;
+    wantTiles();
+    update();
+    return;
+  }
+  if (draggingCurtain_) {
+    curtainShare_ = std::clamp(p.x() / width(), 0.02, 0.98);
+    update();
+    return;
+  }
+  movePointer(p);
+  if (!instrument_) return;
+  if (held_ != Qt::NoButton) {
+    instrument_->move(touchAt(p, held_, event->modifiers(), 1));
+  } else {
+    instrument_->hover(pointer_);
+  }
+}
+
+void Canvas::mouseReleaseEvent(QMouseEvent* event) {
+  if (panning_ && (event->button() == Qt::MiddleButton || event->button() == Qt::LeftButton)) {
+    panning_ = false;
+    unsetCursor();
+    return;
+  }
+  if (draggingCurtain_) {
+    draggingCurtain_ = false;
+    return;
+  }
+  if (event->button() != held_) return;
+  held_ = Qt::NoButton;
+  if (instrument_) instrument_->release(touchAt(event->position(), event->button(), event->modifiers(), 1));
+  update();
+}
+
+void Canvas::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (instrument_) {
+    instrument_->doubleClick(touchAt(event->position(), event->button(), event->modifiers(), 1));
+  } else {
+    zoomToFit();
+  }
+}
+
+void Canvas::tabletEvent(QTabletEvent* event) {
+  const bool eraser = event->pointerType() == QPointingDevice::PointerType::Eraser;
+  const Qt::MouseButton button = eraser ? Qt::RightButton : (event->button() == Qt::NoButton ? (held_ == Qt::NoButton ? Qt::LeftButton : held_) : event->button());
+  const Touch touch = touchAt(event->position(), button, event->modifiers(), event->pressure());
+  movePointer(event->position());
+  event->accept();
+  if (!instrument_) return;
+  if (event->type() == QEvent::TabletPress) {
+    held_ = button;
+    instrument_->press(touch);
+  } else if (event->type() == QEvent::TabletMove && held_ != Qt::NoButton) {
+    instrument_->move(touch);
+  } else if (event->type() == QEvent::TabletRelease) {
+    held_ = Qt::NoButton;
+    instrument_->release(touch);
+  }
+  update();
+}
+
+void Canvas::wheelEvent(QWheelEvent* event) {
+  // With Alt some platforms report the wheel sideways.
+  const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
+  if ((event->modifiers() & Qt::AltModifier) && instrument_ && instrument_->turn(notches, event->modifiers() & Qt::ShiftModifier)) {
+    update();
+    return;
+  }
+  zoomTo(zoom_ * std::pow(1.25, notches), event->position());
+}
+
+void Canvas::keyPressEvent(QKeyEvent* event) {
+  const double step = event->modifiers() & Qt::ShiftModifier ? 10 : 1;
+  const auto nudge = [&](double dx, double dy) { return instrument_ && instrument_->nudge(dx * step, dy * step); };
+  switch (event->key()) {
+    case Qt::Key_Space:
+      if (!event->isAutoRepeat()) {
+        spaceHeld_ = true;
+        setCursor(Qt::OpenHandCursor);
+      }
+      return;
+    case Qt::Key_Left: if (nudge(-1, 0)) return; break;
+    case Qt::Key_Right: if (nudge(1, 0)) return; break;
+    case Qt::Key_Up: if (nudge(0, -1)) return; break;
+    case Qt::Key_Down: if (nudge(0, 1)) return; break;
+    case Qt::Key_Escape:
+      if (instrument_) instrument_->cancel();
+      update();
+      return;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: zoomTo(zoom_ * 1.25, QPointF(width() / 2.0, height() / 2.0)); return;
+    case Qt::Key_Minus: zoomTo(zoom_ / 1.25, QPointF(width() / 2.0, height() / 2.0)); return;
+    default: break;
+  }
+  QWidget::keyPressEvent(event);
+}
+
+void Canvas::keyReleaseEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Space && !event->isAutoRepeat()) {
+    spaceHeld_ = false;
+    unsetCursor();
+    return;
+  }
+  QWidget::keyReleaseEvent(event);
+}
+
+void Canvas::leaveEvent(QEvent*) {
+  pointerInside_ = false;
+  update();
+}
+
+void Canvas::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void Canvas::dropEvent(QDropEvent* event) {
+  QStringList paths;
+  for (const QUrl& url : event->mimeData()->urls()) {
+    if (url.isLocalFile()) paths.push_back(url.toLocalFile());
+  }
+  if (!paths.isEmpty()) emit filesDropped(paths);
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,90 @@
+#pragma once
+// The picture in the middle: shows the scene at any zoom, passes the pointer to the instrument in hand.
+
+#include <QWidget>
+#include <functional>
+
+#include "app/canvas/instrument.h"
+#include "app/canvas/screen_tiles.h"
+
+namespace hseam::app {
+
+class Canvas : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Canvas(QWidget* parent = nullptr);
+
+  void show(const scene::Scene& scene, const View& view);
+  /// What is seen on the left of the curtain; nothing = no curtain.
+  void setBefore(const std::optional<scene::Scene>& scene);
+  void setInstrument(Instrument* instrument);  // not owned; null = only looking
+  /// Drawn over the picture below the instrument: selections, bands. May be empty.
+  void setOverlay(std::function<void(QPainter&, const QTransform& toWidget, const QRect& widget)> overlay);
+  /// The stitched outline and tag of the active layer, in px of the shown scene.
+  void setActiveOutline(const QPolygonF& outline, const QString& name);
+  void setMirrored(bool mirrored);
+  bool mirrored() const { return mirrored_; }
+
+  void zoomToFit();
+  void zoomTo(double zoom, QPointF widgetPoint);
+  double zoom() const { return zoom_; }
+  QTransform toWidget() const;
+  bool settled() const { return tiles_.settled() && (!curtain_ || before_.settled()); }
+  const scene::Scene& shownScene() const { return tiles_.scene(); }
+  /// The pointer in px of the shown scene.
+  QPointF pointer() const { return pointer_; }
+
+ signals:
+  void zoomChanged();
+  void pointerMoved(QPointF scenePoint);
+  void filesDropped(const QStringList& paths);
+  void failed(const QString& sentence);
+  void painted();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void tabletEvent(QTabletEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  int level() const;
+  void wantTiles();
+  void drawTiles(QPainter& painter, const ScreenTiles& tiles, const QRectF& clip) const;
+  void drawActiveOutline(QPainter& painter) const;
+  void drawRing(QPainter& painter) const;
+  void updateTile(int level, QPoint at);
+  Touch touchAt(QPointF widgetPoint, Qt::MouseButton button, Qt::KeyboardModifiers modifiers, double pressure) const;
+  void movePointer(QPointF widgetPoint);
+
+  ScreenTiles tiles_, before_;
+  bool curtain_ = false;
+  double curtainShare_ = 0.5;
+  bool draggingCurtain_ = false;
+  Instrument* instrument_ = nullptr;
+  std::function<void(QPainter&, const QTransform&, const QRect&)> overlay_;
+  QPolygonF outline_;
+  QString outlineName_;
+  double zoom_ = 1;
+  QPointF centre_;  // px of the shown scene in the middle of the widget
+  bool fitting_ = true;
+  bool mirrored_ = false;
+  bool spaceHeld_ = false;
+  bool panning_ = false;
+  QPointF panFrom_;
+  Qt::MouseButton held_ = Qt::NoButton;
+  QPointF pointer_;
+  bool pointerInside_ = false;
+};
+
+}  // namespace hseam::app

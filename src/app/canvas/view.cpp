@@ -1,0 +1,137 @@
+#include "app/canvas/view.h"
+
+#include <algorithm>
+
+#include "core/image/transfer.h"
+#include "core/scene/edit.h"
+
+namespace hseam::app {
+namespace {
+
+using scene::Layer;
+using scene::Scene;
+
+constexpr double kGhost = 0.5, kGhostOfSource = 0.3;
+
+std::vector<scene::LayerRef> withGhosts(const std::vector<scene::LayerRef>& layers, const std::vector<scene::LayerId>& ghosts) {
+  std::vector<scene::LayerRef> out = layers;
+  for (scene::LayerRef& l : out) {
+    const bool ghost = std::find(ghosts.begin(), ghosts.end(), l->id) != ghosts.end();
+    if (!ghost && !l->group()) continue;
+    Layer copy = *l;
+    if (ghost) copy.opacity *= kGhost;
+    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = withGhosts(g->layers, ghosts);
+    l = std::make_shared<const Layer>(std::move(copy));
+  }
+  return out;
+}
+
+// The mask as a picture of its own: white where it shows, black where not.
+Scene maskScene(const Layer& layer, const scene::PictureContent& picture) {
+  Scene s;
+  s.canvas = picture.source.size();
+  const auto flat = [&](std::uint64_t id, std::uint8_t grey) {
+    const std::array<std::byte, 3> value{std::byte{grey}, std::byte{grey}, std::byte{grey}};
+    Layer l;
+    l.id = {id};
+    scene::PictureContent content;
+    content.source = image::TiledImage::uniform(s.canvas, image::PixelFormat::rgb8, value, picture.source.memory());
+    l.content = std::move(content);
+    return l;
+  };
+  // Coverage is shown as it is, not as light.
+  s.mixing = scene::Mixing::encoded;
+  Layer white = flat(2, 255);
+  white.mask.coverage = layer.mask.coverage;
+  s.layers = {std::make_shared<const Layer>(flat(1, 0)), std::make_shared<const Layer>(std::move(white))};
+  return s;
+}
+
+float woven(int x, int y) {
+  // Over and under: threads of four px, lighter where they lie on top.
+  const int cell = ((x >> 2) + (y >> 2)) & 1, along = cell ? (y & 3) : (x & 3);
+  constexpr float kAcross[4] = {0.40f, 0.47f, 0.47f, 0.40f};
+  return kAcross[along] + (cell ? 0.05f : 0.f);
+}
+
+// Values flattened and chroma pushed, so that casts show as colours whatever their lightness.
+void pushHue(float* c) {
+  const float l = 0.3f * c[0] + 0.59f * c[1] + 0.11f * c[2];
+  for (int k = 0; k < 3; ++k) c[k] = std::clamp(0.5f + (c[k] - l) * 3.2f / (0.25f + l), 0.f, 1.f);
+}
+
+void greyOut(float* c) {
+  const auto& t = image::transferTables();
+  const float y = 0.2126f * image::fastLinear(c[0], t) + 0.7152f * image::fastLinear(c[1], t) + 0.0722f * image::fastLinear(c[2], t);
+  c[0] = c[1] = c[2] = image::fastEncoded(y, t);
+}
+
+}  // namespace
+
+Scene sceneFor(const Scene& scene, const View& view) {
+  const Layer* only = view.onlyLayer.value ? scene::findLayer(scene, view.onlyLayer) : nullptr;
+  const scene::PictureContent* picture = only ? only->picture() : nullptr;
+  if (!picture) {
+    if (view.ghosts.empty()) return scene;
+    Scene s = scene;
+    s.layers = withGhosts(scene.layers, view.ghosts);
+    return s;
+  }
+  if (view.maskAlone && !only->mask.coverage.isNull()) return maskScene(*only, *picture);
+  Scene s;
+  s.canvas = picture->source.size();
+  s.mixing = scene.mixing;
+  Layer cut = *only;
+  cut.hidden = cut.clip = false;
+  cut.opacity = 1;
+  cut.mode = scene::BlendMode::normal;
+  auto& content = std::get<scene::PictureContent>(cut.content);
+  content.placement = {};
+  if (view.uncut) cut.mask = {};
+  if (view.original || view.uncut) content.cutout.useClean = false;
+  s.layers.push_back(std::make_shared<const Layer>(cut));
+  if (view.ghostOfSource && cut.mask.acts()) {
+    Layer ghost = cut;
+    ghost.id.value += 1;
+    ghost.mask = {};
+    ghost.opacity = kGhostOfSource;
+    std::get<scene::PictureContent>(ghost.content).cutout.useClean = false;
+    s.layers.push_back(std::make_shared<const Layer>(std::move(ghost)));
+  }
+  return s;
+}
+
+base::Affine layerToShown(const Layer& layer, const View& view) {
+  const auto* p = layer.picture();
+  if (!p) return {};
+  const bool own = view.onlyLayer == layer.id;
+  return own ? base::Affine{} : p->placement.toScene(p->source.size());
+}
+
+QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, const View& view) {
+  const auto& t = image::transferTables();
+  QImage out(pixels.width(), pixels.height(), QImage::Format_RGB32);
+  const float flat[3] = {float(view.ground.colour[0]), float(view.ground.colour[1]), float(view.ground.colour[2])};
+  for (int y = 0; y < pixels.height(); ++y) {
+    auto* line = reinterpret_cast<QRgb*>(out.scanLine(y));
+    const float* in = pixels.row(y);
+    for (int x = 0; x < pixels.width(); ++x, in += 4) {
+      float c[3] = {in[0], in[1], in[2]};
+      const float a = in[3];
+      if (a < 1) {
+        const float weave = view.ground.kind == Ground::Kind::woven ? woven(originX + x, originY + y) : 0;
+        for (int k = 0; k < 3; ++k) {
+          const float g = view.ground.kind == Ground::Kind::woven ? weave : flat[k];
+          c[k] = a <= 0 ? g : image::fastEncoded(a * image::fastLinear(c[k], t) + (1 - a) * image::fastLinear(g, t), t);
+        }
+      }
+      if (view.eyes == Eyes::grey) greyOut(c);
+      if (view.eyes == Eyes::hue) pushHue(c);
+      const auto byte = [](float v) { return int(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f); };
+      line[x] = qRgb(byte(c[0]), byte(c[1]), byte(c[2]));
+    }
+  }
+  return out;
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,46 @@
+#pragma once
+// What the canvas shows: which scene is derived from the document's, and how its pixels become screen pixels. Values only.
+
+#include <QImage>
+#include <array>
+
+#include "core/image/raster.h"
+#include "core/scene/scene.h"
+
+namespace hseam::app {
+
+/// What lies behind where nothing is.
+struct Ground {
+  enum class Kind { woven, flat };
+  Kind kind = Kind::woven;
+  std::array<double, 3> colour{0.5, 0.5, 0.5};  // sRGB-encoded; of a flat ground
+  friend bool operator==(const Ground&, const Ground&) = default;
+};
+
+/// How colours are turned for checking.
+enum class Eyes { plain, grey, hue };
+
+struct View {
+  /// 0: the whole scene. Else only this picture layer, in its own pixels, on the ground.
+  scene::LayerId onlyLayer;
+  Ground ground;
+  bool uncut = false;            // without its mask (onlyLayer must be set)
+  bool maskAlone = false;        // the active layer's mask as a grey picture (onlyLayer must be set)
+  bool ghostOfSource = false;    // the uncut picture faintly over the cut
+  bool original = false;         // the picture's own colours instead of the clean ones
+  std::vector<scene::LayerId> ghosts;  // layers at half strength; never part of a scene or an export
+  Eyes eyes = Eyes::plain;
+  friend bool operator==(const View&, const View&) = default;
+};
+
+/// The scene to render for a view: the document's own, or one made of a single layer.
+scene::Scene sceneFor(const scene::Scene& scene, const View& view);
+
+/// The active layer's px → px of the shown scene; the identity for masks that lie on the canvas.
+base::Affine layerToShown(const scene::Layer& layer, const View& view);
+
+/// Rendered pixels (straight encoded RGBA) on the ground, for the screen. origin: of the raster in px of its level; level:
+/// for the size of the weave. Mixing with the ground is done in linear light, as everywhere.
+QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, const View& view);
+
+}  // namespace hseam::app

@@ -1,0 +1,97 @@
+#include "app/demo.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QFileInfo>
+#include <QProcess>
+#include <QStandardPaths>
+#include <QThread>
+#include <cstdio>
+
+#include "app/main_window.h"
+#include "app/stations/cut_out.h"
+
+namespace hseam::app {
+namespace {
+
+void settle(MainWindow& window, int atMostMs = 60000) {
+  QElapsedTimer clock;
+  clock.start();
+  do {
+    QApplication::processEvents(QEventLoop::AllEvents, 20);
+    QThread::msleep(2);
+  } while ((window.desk().jobs().running() || !window.canvas().settled()) && clock.elapsed() < atMostMs);
+  QApplication::processEvents();
+}
+
+scene::LayerId layerNamed(const scene::Scene& s, const std::string& name) {
+  for (const auto& l : scene::allLayers(s)) {
+    if (l->name == name) return l->id;
+  }
+  return {};
+}
+
+}  // namespace
+
+QString demoProject() {
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
+  QDir().mkpath(folder);
+  const QString project = folder + QStringLiteral("/Lamplighter poster.hseam");
+  if (QFileInfo::exists(project)) return project;
+  QString demo = QStringLiteral(HSEAM_DEMO_FOLDER);
+  if (!QFileInfo::exists(demo)) demo = QApplication::applicationDirPath() + QStringLiteral("/../share/hidden-seam/demo");
+  QProcess make;
+  make.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+  make.start(QApplication::applicationDirPath() + QStringLiteral("/hseam"), {QStringLiteral("new"), project, QStringLiteral("--scene"), demo + QStringLiteral("/poster.json")});
+  if (!make.waitForFinished(120000) || make.exitCode() != 0) {
+    std::fprintf(stderr, "The demo scene could not be made.\n");
+    return {};
+  }
+  return project;
+}
+
+bool drawShots(MainWindow& window, const QString& folder) {
+  if (!QDir().mkpath(folder)) return false;
+  window.resize(1280, 800);
+  settle(window);
+  bool good = true;
+  const auto shot = [&](const char* name) {
+    settle(window);
+    good = window.grab().save(folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png")) && good;
+  };
+  const auto open = [&](int station, int pleat) {
+    window.goTo(station);
+    Pleats* pleats = window.station(station).pleats();
+    pleats->open(pleats->all()[std::size_t(pleat)]);
+  };
+  Document& document = window.desk().document();
+  document.setActive(layerNamed(document.scene(), "lamplighter"));
+  open(0, 0);
+  shot("gather");
+  auto* cut = qobject_cast<CutOut*>(&window.station(1));
+  open(1, 0);
+  cut->guess(false);
+  shot("cut-out-guess");
+  open(1, 2);
+  cut->makeBand();
+  shot("cut-out-band");
+  cut->solve();
+  shot("cut-out-solved");
+  open(1, 4);
+  window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
+  shot("cut-out-paint");
+  open(2, 0);
+  shot("place");
+  window.desk().document().setActive(layerNamed(window.desk().scene(), "evening look"));
+  open(3, 2);
+  shot("match");
+  open(4, 0);
+  shot("look-over");
+  open(5, 0);
+  shot("hand-over");
+  return good;
+}
+
+}  // namespace hseam::app

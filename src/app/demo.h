@@ -1,0 +1,16 @@
+#pragma once
+
+#include <QString>
+
+namespace hseam::app {
+
+class MainWindow;
+
+/// The demo scene's project, made by hseam from demo/poster.json if it is not there yet; empty if that failed (the reason
+/// went to stderr).
+QString demoProject();
+
+/// Goes through the main views of the open scene and writes a PNG of each; for docs and for looking without a display.
+bool drawShots(MainWindow& window, const QString& folder);
+
+}  // namespace hseam::app

@@ -1,0 +1,70 @@
+#pragma once
+// What all stations share: the open document, the jobs, the memory for pixels, and ways to say something to the user.
+
+#include <QObject>
+#include <QSettings>
+#include <memory>
+
+#include "app/document/document.h"
+#include "app/document/jobs.h"
+#include "core/image/tiled_image.h"
+
+namespace hseam::app {
+
+class Desk : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Desk(QObject* parent = nullptr);
+  ~Desk() override;
+
+  Document& document() { return *document_; }
+  const scene::Scene& scene() const { return document_->scene(); }
+  const scene::Layer* active() const { return document_->activeLayer(); }
+  Jobs& jobs() { return jobs_; }
+  /// For short work of the UI thread itself (a dab, a shape): runs on the pool and waits.
+  base::Executor& executor() { return jobs_.executor(); }
+  const std::shared_ptr<image::TileMemory>& memory() const { return memory_; }
+  bool apply(const scene::Edit& edit) { return document_->apply(edit); }
+
+  /// A new untitled scene in a file of the recovery folder. canvas: px.
+  void newScene(base::Size canvas);
+  /// Opens a project; reading runs as a job.
+  void openProject(const QString& path);
+  /// Reads pictures as a job and adds each as a layer, fitted into the canvas. With no layers yet, the first one gives the
+  /// canvas its size.
+  void addPictures(const QStringList& paths);
+  /// Pictures and projects alike, as they come by dropping or on the command line.
+  void openFiles(const QStringList& paths);
+  /// A whole copy under a new name; the window goes on with that one.
+  void saveAs(const QString& path);
+  bool isUntitled() const;
+  /// "Lamplighter poster" or "untitled".
+  QString title() const;
+  QStringList recents() const;
+  /// Untitled projects that a crash left behind: newest first.
+  QStringList leftBehind() const;
+  void discardLeftBehind(const QString& path);
+  static QString recoveryFolder();
+
+ signals:
+  void documentChanged();  // another document is open
+  void sceneChanged();
+  void historyChanged();
+  void activeChanged();
+  void keptChanged();
+  void said(const QString& sentence);    // for the status line
+  void refused(const QString& sentence); // an error, shown until dismissed
+
+ private:
+  void take(store::ProjectFile::Opened opened);
+  void remember(const QString& path);
+  void addNext(QStringList rest);
+  void goOnWith(const QString& path, const QString& superseded);
+
+  std::shared_ptr<image::TileMemory> memory_;
+  Jobs jobs_;
+  std::unique_ptr<Document> document_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,92 @@
+#include "app/document/document.h"
+
+namespace hseam::app {
+
+Document::Document(store::ProjectFile::Opened opened, QObject* parent)
+    : QObject(parent), history_(std::move(opened.history)), path_(QString::fromStdString(opened.file->path())), keptAt_(QDateTime::currentDateTime()),
+      keeper_(std::move(opened.file)) {
+  connect(&keeper_, &Keeper::kept, this, [this] {
+    if (waiting_ > 0) --waiting_;
+    keptAt_ = QDateTime::currentDateTime();
+    emit keptChanged();
+  }, Qt::QueuedConnection);
+  connect(&keeper_, &Keeper::failed, this, [this](const QString& sentence) {
+    if (waiting_ > 0) --waiting_;
+    emit keptChanged();
+    emit refused(tr("The last change is not kept on the disk yet. %1").arg(sentence));
+  }, Qt::QueuedConnection);
+  settleActive();
+}
+
+bool Document::apply(const scene::Edit& edit) {
+  auto next = scene::apply(history_.scene(), edit);
+  const bool hadDraft = draft_.has_value();
+  draft_.reset();
+  if (!next.ok()) {
+    if (hadDraft) emit sceneChanged();
+    emit refused(QString::fromStdString(next.error().text()));
+    return false;
+  }
+  const int after = history_.current();
+  scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit)};
+  ++waiting_;
+  keeper_.post([step, after, kind = std::string(scene::editKind(edit))](store::ProjectFile& file) { return file.keep(step, kind, after); });
+  history_.push(std::move(step));
+  if (const auto* added = std::get_if<scene::AddLayer>(&edit)) active_ = added->layer.id;
+  if (const auto* grouped = std::get_if<scene::GroupLayers>(&edit)) active_ = grouped->newId;
+  settleActive();
+  emit sceneChanged();
+  emit historyChanged();
+  emit activeChanged();
+  return true;
+}
+
+void Document::draft(const std::optional<scene::Edit>& edit) {
+  if (!edit) {
+    if (!draft_) return;
+    draft_.reset();
+  } else {
+    auto next = scene::apply(history_.scene(), *edit);
+    if (!next.ok()) return;  // a gesture passes through values that cannot be; the last one that can stays shown
+    draft_ = std::move(next).value();
+  }
+  emit sceneChanged();
+}
+
+void Document::undo() {
+  if (!history_.canUndo()) return;
+  draft_.reset();
+  history_.goTo(history_.current() - 1);
+  ++waiting_;
+  keeper_.post([to = history_.current()](store::ProjectFile& file) { return file.setCurrent(to); });
+  settleActive();
+  emit sceneChanged();
+  emit historyChanged();
+  emit activeChanged();
+}
+
+void Document::redo() {
+  if (!history_.canRedo()) return;
+  draft_.reset();
+  history_.goTo(history_.current() + 1);
+  ++waiting_;
+  keeper_.post([to = history_.current()](store::ProjectFile& file) { return file.setCurrent(to); });
+  settleActive();
+  emit sceneChanged();
+  emit historyChanged();
+  emit activeChanged();
+}
+
+void Document::setActive(scene::LayerId layer) {
+  if (layer == active_ || !scene::findLayer(scene(), layer)) return;
+  active_ = layer;
+  emit activeChanged();
+}
+
+// A layer that is gone hands over to the front one.
+void Document::settleActive() {
+  if (scene::findLayer(scene(), active_)) return;
+  active_ = scene().layers.empty() ? scene::LayerId{} : scene().layers.back()->id;
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,84 @@
+#include "app/instruments/brush.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hseam::app {
+
+Brush::Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words)
+    : desk_(desk), makeTarget_(std::move(target)), words_(std::move(words)) {}
+
+base::Point Brush::inTarget(const QPointF& shown) const {
+  const auto back = target_->toShown.inverse();
+  return back ? back->map({shown.x(), shown.y()}) : base::Point{};
+}
+
+void Brush::hover(const QPointF&) {
+  // The ring shows the tip at the layer's scale.
+  if (const auto t = makeTarget_()) scale_ = std::sqrt(std::abs(t->toShown.determinant()));
+}
+
+void Brush::press(const Touch& touch) {
+  target_ = makeTarget_();
+  if (!target_) return;
+  scale_ = std::sqrt(std::abs(target_->toShown.determinant()));
+  const bool hides = touch.button == Qt::RightButton;
+  stroke_.emplace(target_->picture, tip, pressure, hides ? target_->right : target_->left, target_->flat);
+  settled_ = target_->picture;
+  strokeArea_ = {};
+  if ((touch.modifiers & Qt::ShiftModifier) && lastEnd_) {
+    Touch from = touch;
+    from.at = *lastEnd_;
+    extend(from);
+  }
+  extend(touch);
+}
+
+void Brush::extend(const Touch& touch) {
+  auto changed = stroke_->to({inTarget(touch.at), touch.pressure}, desk_.executor());
+  if (!changed.ok()) {
+    emit desk_.refused(QString::fromStdString(changed.error().text()));
+    return;
+  }
+  lastEnd_ = touch.at;
+  if (changed->empty()) return;
+  settled_ = stroke_->image();
+  strokeArea_ = strokeArea_.united(*changed);
+  if (target_->settle) {
+    auto settled = target_->settle(stroke_->image(), strokeArea_);
+    if (settled.ok()) settled_ = *settled;
+  }
+  desk_.document().draft(target_->edit(settled_));
+}
+
+void Brush::move(const Touch& touch) {
+  if (stroke_) extend(touch);
+}
+
+void Brush::release(const Touch&) {
+  if (!stroke_) return;
+  stroke_.reset();
+  if (settled_.stamp() == target_->picture.stamp()) {
+    desk_.document().draft(std::nullopt);
+    return;
+  }
+  if (desk_.apply(target_->edit(settled_)) && stroked) stroked();
+}
+
+void Brush::cancel() {
+  stroke_.reset();
+  lastEnd_.reset();
+  desk_.document().draft(std::nullopt);
+}
+
+bool Brush::turn(double notches, bool second) {
+  if (second) {
+    tip.hardness = std::clamp(tip.hardness + notches * 0.05, 0.0, 1.0);
+  } else {
+    tip.sizePx = std::clamp(tip.sizePx * std::pow(1.15, notches), 1.0, 2000.0);
+  }
+  if (tipChanged) tipChanged();
+  return true;
+}
+
+}  // namespace hseam::app

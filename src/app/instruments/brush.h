@@ -1,0 +1,61 @@
+#pragma once
+
+#include <functional>
+#include <optional>
+
+#include "app/canvas/instrument.h"
+#include "app/document/desk.h"
+#include "core/paint/stroke.h"
+#include "core/scene/edit.h"
+
+namespace hseam::app {
+
+/// Paints a grey picture of the active layer: its mask, its hints or its band. Left and right button paint two values.
+class Brush : public Instrument {
+ public:
+  /// What is painted, asked for when a stroke begins.
+  struct Target {
+    image::TiledImage picture;  // as it is before the stroke
+    base::Affine toShown;       // its px → px of the shown scene
+    std::uint8_t left = 255, right = 0;
+    bool flat = false;          // labels, not coverage
+    std::function<scene::Edit(const image::TiledImage&)> edit;  // from the painted picture
+    /// Turns what was painted into what is kept (labels that stand for something else); may be empty.
+    std::function<base::Result<image::TiledImage>(const image::TiledImage& painted, const base::Rect& changed)> settle;
+  };
+  /// target: nothing where there is nothing to paint, with a word to the user.
+  Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
+
+  paint::Tip tip;
+  paint::Pressure pressure = paint::Pressure::size;
+  /// Called after the wheel has changed size or hardness.
+  std::function<void()> tipChanged;
+  /// Called when a stroke has become an Edit.
+  std::function<void()> stroked;
+
+  void press(const Touch& touch) override;
+  void move(const Touch& touch) override;
+  void release(const Touch& touch) override;
+  void cancel() override;
+  bool turn(double notches, bool second) override;
+  double ringSize() const override { return tip.sizePx * scale_; }
+  double ringHardness() const override { return tip.hardness; }
+  void hover(const QPointF&) override;
+  QString doing() const override { return words_(); }
+
+ private:
+  void extend(const Touch& touch);
+  base::Point inTarget(const QPointF& shown) const;
+
+  Desk& desk_;
+  std::function<std::optional<Target>()> makeTarget_;
+  std::function<QString()> words_;
+  std::optional<Target> target_;
+  std::optional<paint::Stroke> stroke_;
+  image::TiledImage settled_;
+  base::Rect strokeArea_;           // all that the stroke has touched
+  std::optional<QPointF> lastEnd_;  // for straight runs, px of the shown scene
+  double scale_ = 1;                // px of the shown scene per px of the painted picture
+};
+
+}  // namespace hseam::app

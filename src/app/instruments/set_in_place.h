@@ -1,0 +1,38 @@
+#pragma once
+
+#include <functional>
+
+#include "app/canvas/instrument.h"
+#include "app/document/desk.h"
+
+namespace hseam::app {
+
+/// Moves, scales and turns the active picture by its corners and its stem.
+class SetInPlace : public Instrument {
+ public:
+  explicit SetInPlace(Desk& desk) : desk_(desk) {}
+  void press(const Touch& touch) override;
+  void move(const Touch& touch) override;
+  void release(const Touch& touch) override;
+  void cancel() override;
+  bool nudge(double dx, double dy) override;
+  void paintOver(QPainter& painter, const QTransform& toWidget) override;
+  QString doing() const override;
+
+ private:
+  enum class Grip { none, inside, corner, stem };
+  struct Frame {
+    base::Point corners[4];  // px of the scene, clockwise from the picture's top left
+    base::Point centre, stem;
+  };
+  std::optional<Frame> frame() const;
+  const scene::PictureContent* picture() const;
+
+  Desk& desk_;
+  Grip grip_ = Grip::none;
+  scene::Placement start_;
+  QPointF from_;
+  double widgetScale_ = 1;
+};
+
+}  // namespace hseam::app

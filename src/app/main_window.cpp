@@ -1,0 +1,317 @@
+#include "app/main_window.h"
+
+#include <QFileDialog>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QShortcut>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "app/bench_head.h"
+#include "app/key_leader.h"
+#include "app/sheet/sheet.h"
+#include "app/stations/cut_out.h"
+#include "app/stations/gather.h"
+#include "app/stations/hand_over.h"
+#include "app/stations/look_over.h"
+#include "app/stations/match.h"
+#include "app/stations/place.h"
+#include "app/theme/theme.h"
+#include "core/image/lab.h"
+#include "core/render/renderer.h"
+
+namespace hseam::app {
+namespace {
+
+constexpr int kSaidMs = 6000;
+
+QString picturesFilter() { return QObject::tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"); }
+QString projectFilter() { return QObject::tr("Hidden Seam project (*.hseam)"); }
+
+}  // namespace
+
+MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateTime::currentDateTime()) {
+  setMinimumSize(1100, 700);
+  resize(1280, 800);
+  gather_ = new Gather(desk_);
+  cutOut_ = new CutOut(desk_);
+  lookOver_ = new LookOver(desk_);
+  stations_ = {gather_, cutOut_, new Place(desk_), new Match(desk_), lookOver_, new HandOver(desk_)};
+  auto* centre = new QWidget;
+  auto* column = new QVBoxLayout(centre);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(buildTop());
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(0);
+  sheet_ = new Sheet(desk_);
+  middle->addWidget(sheet_);
+  canvas_ = new Canvas;
+  middle->addWidget(canvas_, 1);
+
+  auto* benchColumn = new QWidget;
+  benchColumn->setFixedWidth(326);
+  benchColumn->setStyleSheet(QStringLiteral("#bench { background: #5c5c5c; }"));
+  benchColumn->setObjectName(QStringLiteral("bench"));
+  auto* b = new QVBoxLayout(benchColumn);
+  b->setContentsMargins(12, 10, 12, 10);
+  b->setSpacing(8);
+  head_ = new BenchHead(desk_);
+  b->addWidget(head_);
+  bench_ = new QStackedWidget;
+  for (Station* s : stations_) bench_->addWidget(s);
+  auto* scroll = new QScrollArea;
+  scroll->setWidget(bench_);
+  scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setFocusPolicy(Qt::NoFocus);
+  scroll->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
+  b->addWidget(scroll, 1);
+  middle->addWidget(benchColumn);
+  column->addLayout(middle, 1);
+  column->addWidget(buildStatus());
+  setCentralWidget(centre);
+  buildKeys();
+
+  connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
+  for (Station* s : stations_) connect(s, &Station::changed, this, [this] { refreshScene(); refreshWords(); });
+  connect(gather_, &Gather::addAsked, this, &MainWindow::askForPictures);
+  connect(gather_, &Gather::openAsked, this, &MainWindow::askForProject);
+  connect(sheet_, &Sheet::addPicturesAsked, this, &MainWindow::askForPictures);
+  connect(sheet_, &Sheet::ghostsChanged, this, &MainWindow::refreshScene);
+  connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
+  connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
+  connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
+  connect(canvas_, &Canvas::zoomChanged, this, [this] { zoom_->setText(QStringLiteral("%1 %").arg(canvas_->zoom() * 100, 0, 'f', canvas_->zoom() < 0.1 ? 1 : 0)); });
+  connect(&desk_, &Desk::sceneChanged, this, &MainWindow::refreshScene);
+  connect(&desk_, &Desk::historyChanged, this, &MainWindow::refreshWords);
+  connect(&desk_, &Desk::activeChanged, this, [this] { refreshScene(); refreshWords(); });
+  connect(&desk_, &Desk::keptChanged, this, &MainWindow::refreshTitle);
+  connect(&desk_, &Desk::said, this, [this](const QString& s) { tell(s, false); });
+  connect(&desk_, &Desk::refused, this, [this](const QString& s) { tell(s, true); });
+  connect(&tick_, &QTimer::timeout, this, &MainWindow::refreshTitle);
+  tick_.start(1000);
+  said_.setSingleShot(true);
+  connect(&said_, &QTimer::timeout, this, &MainWindow::refreshWords);
+  goTo(0);
+}
+
+QWidget* MainWindow::buildTop() {
+  auto* top = new QWidget;
+  top->setFixedHeight(58);
+  auto* row = new QHBoxLayout(top);
+  row->setContentsMargins(0, 0, 14, 0);
+  row->setSpacing(8);
+  QStringList names;
+  for (const Station* s : stations_) names << s->name();
+  runOfWork_ = new RunOfWork(names);
+  row->addWidget(runOfWork_, 1);
+  undo_ = button(tr("Undo"), {}, [this] { desk_.document().undo(); });
+  redo_ = button(tr("Redo"), {}, [this] { desk_.document().redo(); });
+  row->addWidget(undo_);
+  row->addWidget(redo_);
+  auto* words = new QVBoxLayout;
+  words->setSpacing(0);
+  title_ = new QLabel;
+  title_->setFont(theme::font(theme::Size::normal, true));
+  kept_ = new QLabel;
+  kept_->setProperty("quiet", true);
+  for (QLabel* l : {title_, kept_}) {
+    l->setAlignment(Qt::AlignRight);
+    l->setMinimumWidth(150);
+    words->addWidget(l);
+  }
+  row->addLayout(words);
+  return top;
+}
+
+QWidget* MainWindow::buildStatus() {
+  auto* bar = new QWidget;
+  auto* column = new QVBoxLayout(bar);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  notice_ = new QFrame;
+  notice_->setStyleSheet(QStringLiteral("QFrame { background: #2c2c2c; }"));
+  auto* n = new QHBoxLayout(notice_);
+  n->setContentsMargins(16, 6, 16, 6);
+  noticeText_ = new QLabel;
+  noticeText_->setProperty("warn", true);
+  noticeText_->setWordWrap(true);
+  n->addWidget(noticeText_, 1);
+  n->addWidget(button(tr("Understood"), tr("Put this message away"), [this] { notice_->hide(); }));
+  notice_->hide();
+  column->addWidget(notice_);
+  auto* line = new QWidget;
+  line->setFixedHeight(28);
+  auto* row = new QHBoxLayout(line);
+  row->setContentsMargins(16, 0, 16, 0);
+  reading_ = quietLabel({});
+  reading_->setWordWrap(false);
+  reading_->setMinimumWidth(330);
+  reading_->setAccessibleName(tr("Reading under the pointer"));
+  doing_ = new QLabel;
+  doing_->setAlignment(Qt::AlignCenter);
+  doing_->setAccessibleName(tr("What the pointer does"));
+  zoom_ = quietLabel({});
+  zoom_->setWordWrap(false);
+  row->addWidget(reading_);
+  row->addWidget(doing_, 1);
+  const auto small = [](QPushButton* b) {
+    b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
+    return b;
+  };
+  row->addWidget(small(button(tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); })));
+  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); })));
+  row->addWidget(zoom_);
+  zoom_->setMinimumWidth(48);
+  zoom_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  column->addWidget(line);
+  return bar;
+}
+
+void MainWindow::buildKeys() {
+  const auto key = [this](const QKeySequence& keys, const std::function<void()>& act) {
+    auto* s = new QShortcut(keys, this);
+    connect(s, &QShortcut::activated, this, [act] { act(); });
+  };
+  for (int i = 0; i < 6; ++i) key(QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
+  key(QKeySequence::Undo, [this] { desk_.document().undo(); });
+  key(QKeySequence::Redo, [this] { desk_.document().redo(); });
+  key(QKeySequence::Open, [this] { askForProject(); });
+  key(QKeySequence::Save, [this] { askSaveAs(); });
+  key(QKeySequence::New, [this] { desk_.newScene(desk_.scene().canvas); });
+  key(QKeySequence(QStringLiteral("Ctrl+I")), [this] { askForPictures(); });
+  key(QKeySequence(QStringLiteral("Ctrl+0")), [this] { canvas_->zoomToFit(); });
+  key(QKeySequence(QStringLiteral("Ctrl+1")), [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });
+  key(QKeySequence(QStringLiteral("Ctrl+D")), [this] { sheet_->duplicateActive(); });
+  key(QKeySequence(QStringLiteral("Ctrl+Delete")), [this] { sheet_->removeActive(); });
+  key(QKeySequence(QStringLiteral("Ctrl+Up")), [this] { sheet_->moveActive(1); });
+  key(QKeySequence(QStringLiteral("Ctrl+Down")), [this] { sheet_->moveActive(-1); });
+  key(QKeySequence(QStringLiteral("Alt+Up")), [this] { sheet_->stepActive(1); });
+  key(QKeySequence(QStringLiteral("Alt+Down")), [this] { sheet_->stepActive(-1); });
+  auto* leader = new KeyLeader(this);
+  connect(leader, &KeyLeader::started, this, [this, leader] {
+    QStringList names;
+    for (const Pleat* p : stations_[std::size_t(currentStation())]->pleats()->all()) names << p->name();
+    leader->setNames(names);
+    doing_->setText(tr("type the first letters of an instrument: %1").arg(names.join(QStringLiteral(", "))));
+  });
+  connect(leader, &KeyLeader::chosen, this, [this](int i) {
+    Pleats* pleats = stations_[std::size_t(currentStation())]->pleats();
+    pleats->open(pleats->all()[std::size_t(i)]);
+  });
+  connect(leader, &KeyLeader::ended, this, &MainWindow::refreshWords);
+}
+
+void MainWindow::goTo(int i) {
+  runOfWork_->setCurrent(i);
+  bench_->setCurrentIndex(i);
+  // The bench is as tall as the open station, not as the tallest.
+  for (int k = 0; k < bench_->count(); ++k) {
+    bench_->widget(k)->setSizePolicy(QSizePolicy::Preferred, k == i ? QSizePolicy::Preferred : QSizePolicy::Ignored);
+  }
+  stations_[std::size_t(i)]->refresh();
+  refreshScene();
+  refreshWords();
+}
+
+void MainWindow::refreshScene() {
+  Station* s = stations_[std::size_t(currentStation())];
+  View view = s->view();
+  view.ghosts = sheet_->ghosts();
+  const scene::Scene& shown = desk_.document().shown();
+  canvas_->show(sceneFor(shown, view), view);
+  canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
+  canvas_->setMirrored(s == lookOver_ && lookOver_->mirrored());
+  canvas_->setOverlay(s == cutOut_ ? [this](QPainter& p, const QTransform& t, const QRect& r) { cutOut_->paintOver(p, t, r); }
+                                   : std::function<void(QPainter&, const QTransform&, const QRect&)>());
+  canvas_->setInstrument(s->instrument());
+  const scene::Layer* l = scene::findLayer(shown, desk_.document().active());
+  QPolygonF outline;
+  const bool marks = s != lookOver_ && s != stations_[5] && !view.onlyLayer.value;
+  if (l && l->picture() && marks) {
+    const base::Size size = l->picture()->source.size();
+    const base::Affine m = l->picture()->placement.toScene(size);
+    for (const base::Point& p : {m.map({0, 0}), m.map({double(size.width), 0}), m.map({double(size.width), double(size.height)}), m.map({0, double(size.height)})}) {
+      outline << QPointF(p.x, p.y);
+    }
+  }
+  canvas_->setActiveOutline(outline, l ? QString::fromStdString(l->name) : QString());
+  if (s != stations_[5]) s->refresh();
+}
+
+void MainWindow::refreshWords() {
+  for (int i = 0; i < int(stations_.size()); ++i) {
+    const auto [stitch, words] = stations_[std::size_t(i)]->state();
+    runOfWork_->setState(i, stitch, words);
+  }
+  Station* s = stations_[std::size_t(currentStation())];
+  s->refresh();
+  head_->setStep(s->nextStep());
+  if (!said_.isActive()) {
+    Instrument* instrument = s->instrument();
+    doing_->setText(instrument ? instrument->doing() : tr("looks at %1").arg(s->view().onlyLayer.value && desk_.active() ? QString::fromStdString(desk_.active()->name) : tr("the scene")));
+  }
+  const scene::History& h = desk_.document().history();
+  undo_->setEnabled(h.canUndo());
+  redo_->setEnabled(h.canRedo());
+  undo_->setToolTip(h.canUndo() ? tr("Take back: %1 (Ctrl+Z)").arg(QString::fromStdString(h.step(h.current()).label)) : tr("Nothing to take back"));
+  redo_->setToolTip(h.canRedo() ? tr("Do again: %1 (Ctrl+Shift+Z)").arg(QString::fromStdString(h.step(h.current() + 1).label)) : tr("Nothing to do again"));
+  refreshTitle();
+}
+
+void MainWindow::refreshTitle() {
+  title_->setText(desk_.title());
+  setWindowTitle(tr("%1 — Hidden Seam").arg(desk_.title()));
+  const qint64 since = desk_.document().keptAt().secsTo(QDateTime::currentDateTime());
+  const QString when = !desk_.document().allKept() ? tr("keeping…") : (since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60));
+  const qint64 minutes = startedAt_.secsTo(QDateTime::currentDateTime()) / 60;
+  kept_->setText(minutes < 60 ? tr("%1 · %2 min").arg(when).arg(minutes) : tr("%1 · %2 h %3 min").arg(when).arg(minutes / 60).arg(minutes % 60));
+}
+
+void MainWindow::tell(const QString& sentence, bool attention) {
+  if (attention) {
+    noticeText_->setText(sentence);
+    notice_->show();
+    return;
+  }
+  doing_->setText(sentence);
+  said_.start(kSaidMs);
+}
+
+// One pixel is cheap enough to be rendered where the pointer is.
+void MainWindow::readPointer(const QPointF& at) {
+  const scene::Scene& s = canvas_->shownScene();
+  const int x = int(std::floor(at.x())), y = int(std::floor(at.y()));
+  if (!base::Rect::of(s.canvas).contains(x, y)) {
+    reading_->clear();
+    return;
+  }
+  static render::Renderer renderer;
+  base::InlineExecutor here;
+  const auto px = renderer.render(s, {x, y, 1, 1}, 0, here);
+  if (!px.ok()) return;
+  const float* p = px->row(0);
+  const image::Lab lab = image::labFromEncoded({p[0], p[1], p[2]});
+  reading_->setText(p[3] <= 0 ? tr("x %1 y %2 nothing here").arg(x).arg(y)
+                              : tr("x %1 y %2 L* %3 a* %4 b* %5 alpha %6").arg(x).arg(y).arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1).arg(double(p[3]), 0, 'f', 2));
+}
+
+void MainWindow::askForPictures() {
+  desk_.addPictures(QFileDialog::getOpenFileNames(this, tr("Add pictures"), {}, picturesFilter()));
+}
+
+void MainWindow::askForProject() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, projectFilter());
+  if (!path.isEmpty()) desk_.openProject(path);
+}
+
+void MainWindow::askSaveAs() {
+  QString path = QFileDialog::getSaveFileName(this, tr("Name this project"), desk_.title() + QStringLiteral(".hseam"), projectFilter());
+  if (path.isEmpty()) return;
+  if (!path.endsWith(QStringLiteral(".hseam"))) path += QStringLiteral(".hseam");
+  desk_.saveAs(path);
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,70 @@
+#pragma once
+
+#include <QMainWindow>
+#include <QTimer>
+#include <vector>
+
+#include "app/canvas/canvas.h"
+#include "app/document/desk.h"
+#include "app/stations/station.h"
+
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+
+namespace hseam::app {
+
+class BenchHead;
+class CutOut;
+class Gather;
+class HandOver;
+class LookOver;
+class Match;
+class Sheet;
+
+/// Layout and wiring.
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+
+ public:
+  explicit MainWindow(QWidget* parent = nullptr);
+  Desk& desk() { return desk_; }
+  Canvas& canvas() { return *canvas_; }
+  Station& station(int i) { return *stations_[std::size_t(i)]; }
+  int currentStation() const { return runOfWork_->current(); }
+  void goTo(int station);
+
+ public slots:
+  void askForPictures();
+  void askForProject();
+  void askSaveAs();
+
+ private:
+  QWidget* buildTop();
+  QWidget* buildStatus();
+  void buildKeys();
+  void refreshScene();    // the shown scene or the view has changed
+  void refreshWords();    // tabs, next step, status, title
+  void refreshTitle();
+  void tell(const QString& sentence, bool attention);
+  void readPointer(const QPointF& at);
+
+  Desk desk_;
+  RunOfWork* runOfWork_;
+  Sheet* sheet_;
+  Canvas* canvas_;
+  QStackedWidget* bench_;
+  BenchHead* head_;
+  std::vector<Station*> stations_;
+  Gather* gather_;
+  CutOut* cutOut_;
+  LookOver* lookOver_;
+  QLabel *reading_, *doing_, *zoom_, *title_, *kept_;
+  QPushButton *undo_, *redo_;
+  QFrame* notice_;
+  QLabel* noticeText_;
+  QTimer tick_, said_;
+  QDateTime startedAt_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,200 @@
+#include "app/sheet/card.h"
+
+#include <QCheckBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/canvas/view.h"
+#include "app/stations/station.h"
+#include "app/theme/theme.h"
+#include "core/render/renderer.h"
+
+namespace hseam::app {
+namespace {
+
+constexpr QSize kThumb{66, 46};
+
+QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
+  QImage image(size * 2, QImage::Format_RGB32);
+  image.fill(theme::kSunk);
+  QPainter p(&image);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.scale(2, 2);
+  p.setPen(QPen(theme::kText, 1.6));
+  const QRectF r = QRectF(QPointF(), size).adjusted(10, 8, -10, -8);
+  if (const auto* a = layer.adjustment()) {
+    if (const auto* c = std::get_if<scene::Curves>(&a->adjustment)) {
+      const scene::MonotoneCurve f(c->rgb);
+      QPainterPath path;
+      for (int i = 0; i <= 40; ++i) {
+        const QPointF at(r.left() + i / 40.0 * r.width(), r.bottom() - f(i / 40.0) * r.height());
+        i == 0 ? path.moveTo(at) : path.lineTo(at);
+      }
+      p.drawPath(path);
+    } else if (const auto* l = std::get_if<scene::Levels>(&a->adjustment)) {
+      QLinearGradient ramp(r.left() + l->black * r.width(), 0, r.left() + l->white * r.width(), 0);
+      ramp.setColorAt(0, Qt::black);
+      ramp.setColorAt(1, Qt::white);
+      p.setBrush(ramp);
+      p.drawRect(r);
+    } else {
+      const QColor tints[] = {QColor(214, 120, 110), QColor(120, 170, 214), QColor(214, 196, 110)};
+      for (int i = 0; i < 3; ++i) {
+        p.setBrush(tints[i]);
+        p.drawEllipse(QPointF(r.left() + 10 + i * 14, r.center().y()), 8, 8);
+      }
+    }
+  } else {
+    for (int i = 2; i >= 0; --i) {
+      p.setBrush(theme::kRaised);
+      p.drawRect(QRectF(r.left() + 5 * i, r.top() + 3 * i, r.width() - 12, r.height() - 8));
+    }
+  }
+  return image;
+}
+
+}  // namespace
+
+QString wordsFor(const scene::Layer& l) {
+  QStringList words;
+  if (l.mode != scene::BlendMode::normal || l.opacity < 1) {
+    words << QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l.mode))).arg(l.opacity * 100, 0, 'f', 0);
+  }
+  if (const auto* p = l.picture()) {
+    words << (!p->cutout.alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
+  } else if (const auto* a = l.adjustment()) {
+    words << QObject::tr(scene::adjustmentName(a->adjustment));
+  } else {
+    words << QObject::tr("group of %1").arg(l.group()->layers.size());
+  }
+  if (!l.mask.coverage.isNull() && !l.mask.enabled) words << QObject::tr("mask off");
+  return words.join(QStringLiteral(", "));
+}
+
+QImage thumbnailOf(const scene::Layer& layer) {
+  const QSize size = kThumb;
+  const auto* p = layer.picture();
+  if (!p) return drawnThumbnail(layer, size);
+  View view;
+  view.onlyLayer = layer.id;
+  scene::Scene s;
+  s.canvas = p->source.size();
+  s.layers = {std::make_shared<const scene::Layer>(layer)};
+  const scene::Scene alone = sceneFor(s, view);
+  int level = 0;
+  while ((s.canvas.width >> (level + 1)) >= size.width() * 2 || (s.canvas.height >> (level + 1)) >= size.height() * 2) ++level;
+  base::InlineExecutor here;
+  render::Renderer renderer;
+  const auto pixels = renderer.render(alone, base::Rect::of(render::canvasAt(alone, level)), level, here);
+  if (!pixels.ok()) return drawnThumbnail(layer, size);
+  return toScreen(*pixels, 0, 0, view).scaled(size * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+}
+
+Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent)
+    : QFrame(parent), desk_(desk), layer_(layer), depth_(depth), active_(active), acts_(std::move(acts)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(14 + 14 * depth, 7, 8, 9);
+  column->setSpacing(4);
+  const bool folded = layer->hidden && !active;
+  auto* head = new QWidget;
+  auto* row = new QHBoxLayout(head);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(9);
+  if (!folded) {
+    auto* thumb = new QLabel;
+    thumb->setFixedSize(kThumb);
+    thumb->setAlignment(Qt::AlignCenter);
+    QPixmap pixmap = QPixmap::fromImage(thumbnail);
+    pixmap.setDevicePixelRatio(2);
+    thumb->setPixmap(pixmap);
+    row->addWidget(thumb);
+  }
+  auto* texts = new QVBoxLayout;
+  texts->setSpacing(1);
+  auto* name = new QLabel(QString::fromStdString(layer->name));
+  name->setFont(theme::font(theme::Size::normal, active));
+  auto* words = new QLabel(folded ? tr("folded away") : wordsFor(*layer));
+  words->setProperty("quiet", true);
+  words->setWordWrap(true);
+  if (folded) {
+    row->addWidget(name);
+    row->addWidget(words, 1, Qt::AlignRight);
+  } else {
+    texts->addWidget(name);
+    texts->addWidget(words);
+    row->addLayout(texts, 1);
+  }
+  column->addWidget(head);
+  if (active) buildUnfolded(ghost);
+  setAccessibleName(tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
+  setToolTip(tr("%1: %2. Click to work on it, double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
+}
+
+void Card::buildUnfolded(bool ghost) {
+  auto* column = static_cast<QVBoxLayout*>(layout());
+  const scene::LayerId id = layer_->id;
+  const auto check = [&](const QString& text, const QString& tip, bool on, const std::function<void(bool)>& act) {
+    auto* box = new QCheckBox(text);
+    box->setChecked(on);
+    box->setToolTip(tip);
+    connect(box, &QCheckBox::clicked, this, [act](bool v) { act(v); });
+    return box;
+  };
+  column->addWidget(rowOf({
+      check(tr("folded"), tr("Fold this layer away: it does not show"), layer_->hidden, [this, id](bool v) { desk_.apply(scene::SetHidden{id, v}); }),
+      check(tr("ghost"), tr("Half strength, to see what lies below. Never part of what is handed over"), ghost, acts_.ghost),
+      check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip, [this, id](bool v) { desk_.apply(scene::SetClip{id, v}); }),
+  }));
+  const auto small = [](QPushButton* b) {
+    b->setStyleSheet(QStringLiteral("padding:3px 6px;"));
+    return b;
+  };
+  column->addWidget(rowOf({
+      small(button(tr("Forward"), tr("One place nearer to the front (Ctrl+Up)"), [this] { acts_.move(1); })),
+      small(button(tr("Back"), tr("One place nearer to the back (Ctrl+Down)"), [this] { acts_.move(-1); })),
+      small(button(tr("Copy"), tr("A second one like it, in front (Ctrl+D)"), acts_.duplicate)),
+      small(button(tr("Out"), tr("Take this layer out of the scene (Ctrl+Delete); undo brings it back"), acts_.remove)),
+  }));
+}
+
+void Card::rename() {
+  bool ok = false;
+  const QString name = QInputDialog::getText(this, tr("Name of the layer"), tr("Name"), QLineEdit::Normal, QString::fromStdString(layer_->name), &ok);
+  if (ok && !name.trimmed().isEmpty()) desk_.apply(scene::SetName{layer_->id, name.trimmed().toStdString()});
+}
+
+void Card::mousePressEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && !active_) {
+    QMetaObject::invokeMethod(&desk_.document(), [&d = desk_.document(), id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
+  }
+}
+
+void Card::mouseDoubleClickEvent(QMouseEvent*) { QMetaObject::invokeMethod(this, [this] { rename(); }, Qt::QueuedConnection); }
+
+void Card::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const double indent = 14.0 * depth_ + (layer_->clip ? 10 : 0);
+  const QRectF sheet = QRectF(rect()).adjusted(indent + 0.5, 0.5, -0.5, -0.5);
+  QPainterPath paper;
+  paper.addRoundedRect(sheet, 5, 5);
+  p.setPen(QPen(theme::kLine, 1));
+  p.setBrush(active_ ? theme::kOpen : theme::kRaised);
+  p.drawPath(paper);
+  QPen stitch(active_ ? theme::kText : theme::kBlue, active_ ? 2.5 : 1.6);
+  stitch.setDashPattern({3, 2.5});
+  p.setPen(stitch);
+  p.drawLine(QPointF(sheet.left() + 5, sheet.top() + 8), QPointF(sheet.left() + 5, sheet.bottom() - 8));
+  if (!layer_->clip) return;
+  // A stitched bracket down to the layer that it is confined to.
+  p.setPen(QPen(theme::kBlue, 1.6, Qt::DashLine));
+  p.drawPolyline(QPolygonF() << QPointF(indent - 1, 12) << QPointF(indent - 7, 12) << QPointF(indent - 7, height()));
+}
+
+}  // namespace hseam::app

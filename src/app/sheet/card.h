@@ -1,0 +1,44 @@
+#pragma once
+
+#include <QFrame>
+#include <functional>
+
+#include "app/document/desk.h"
+
+namespace hseam::app {
+
+/// One layer as a sheet of paper: how it looks, its name, what it does in words. Unfolded if it is the active one.
+class Card : public QFrame {
+  Q_OBJECT
+
+ public:
+  struct Acts {
+    std::function<void(int)> move;
+    std::function<void()> remove, duplicate;
+    std::function<void(bool)> ghost;
+  };
+  Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent = nullptr);
+  scene::LayerId layer() const { return layer_->id; }
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+
+ private:
+  void buildUnfolded(bool ghost);
+  void rename();
+  Desk& desk_;
+  scene::LayerRef layer_;
+  int depth_;
+  bool active_;
+  Acts acts_;
+};
+
+/// What a layer does, in words: "multiply 64 %, cut-out".
+QString wordsFor(const scene::Layer& layer);
+
+/// A small picture of the layer as it appears, two px a dot; a drawing for adjustments and groups.
+QImage thumbnailOf(const scene::Layer& layer);
+
+}  // namespace hseam::app

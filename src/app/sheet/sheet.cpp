@@ -1,0 +1,92 @@
+#include "app/sheet/sheet.h"
+
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <algorithm>
+
+#include "app/sheet/card.h"
+#include "app/stations/station.h"
+
+namespace hseam::app {
+
+Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(new QScrollArea(this)), stack_(new QWidget) {
+  auto* outer = new QVBoxLayout(this);
+  outer->setContentsMargins(10, 10, 4, 10);
+  outer->setSpacing(6);
+  outer->addWidget(quietLabel(tr("Sheet, front to back")));
+  column_ = new QVBoxLayout(stack_);
+  column_->setContentsMargins(0, 0, 6, 0);
+  column_->setSpacing(0);
+  area_->setWidget(stack_);
+  area_->setWidgetResizable(true);
+  area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  area_->setFocusPolicy(Qt::NoFocus);
+  area_->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
+  outer->addWidget(area_, 1);
+  outer->addWidget(button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
+  setFixedWidth(252);
+  setAccessibleName(tr("Sheet of layers"));
+  connect(&desk_, &Desk::historyChanged, this, &Sheet::rebuild);
+  connect(&desk_, &Desk::activeChanged, this, &Sheet::rebuild);
+  rebuild();
+}
+
+void Sheet::rebuild() {
+  while (QLayoutItem* item = column_->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(desk_.scene(), id); });
+  const auto now = scene::allLayers(desk_.scene());
+  std::erase_if(thumbnails_, [&](const auto& t) { return std::find(now.begin(), now.end(), t.first) == now.end(); });
+  addCards(desk_.scene().layers, 0);
+  if (desk_.scene().layers.empty()) {
+    column_->addWidget(quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one gives the scene its size.")));
+  }
+  column_->addStretch(1);
+}
+
+void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
+  for (std::size_t i = layers.size(); i-- > 0;) {
+    const scene::LayerRef& l = layers[i];
+    const bool ghost = std::find(ghosts_.begin(), ghosts_.end(), l->id) != ghosts_.end();
+    const auto setGhost = [this, id = l->id](bool on) {
+      std::erase(ghosts_, id);
+      if (on) ghosts_.push_back(id);
+      emit ghostsChanged();
+    };
+    QImage& thumbnail = thumbnails_[l];
+    if (thumbnail.isNull()) thumbnail = thumbnailOf(*l);
+    column_->addWidget(new Card(desk_, l, thumbnail, depth, l->id == desk_.document().active(), ghost,
+                                {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost}));
+    if (const auto* g = l->group()) addCards(g->layers, depth + 1);
+  }
+}
+
+void Sheet::moveActive(int by) {
+  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  if (!at) return;
+  const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
+  const int count = int(parent ? parent->group()->layers.size() : desk_.scene().layers.size());
+  const int to = at->index + by;
+  if (to >= 0 && to < count) desk_.apply(scene::MoveLayer{desk_.document().active(), at->parent, to});
+}
+
+void Sheet::removeActive() {
+  if (desk_.active()) desk_.apply(scene::RemoveLayer{desk_.document().active()});
+}
+
+void Sheet::duplicateActive() {
+  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  if (at) desk_.apply(scene::AddLayer{scene::duplicate(desk_.scene(), *desk_.active()), at->parent, at->index + 1});
+}
+
+void Sheet::stepActive(int by) {
+  const auto all = scene::allLayers(desk_.scene());
+  const auto here = std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); });
+  const long to = here - all.begin() + by;
+  if (to >= 0 && to < long(all.size())) desk_.document().setActive(all[std::size_t(to)]->id);
+}
+
+}  // namespace hseam::app

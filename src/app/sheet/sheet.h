@@ -1,0 +1,45 @@
+#pragma once
+
+#include <QImage>
+#include <QScrollArea>
+#include <map>
+#include <vector>
+
+#include "app/document/desk.h"
+
+class QVBoxLayout;
+
+namespace hseam::app {
+
+class Card;
+
+/// The scene as stacked paper, front on top. The active card is unfolded.
+class Sheet : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Sheet(Desk& desk, QWidget* parent = nullptr);
+  const std::vector<scene::LayerId>& ghosts() const { return ghosts_; }
+  /// Moves the active layer one place towards the front (+1) or the back (−1).
+  void moveActive(int by);
+  void removeActive();
+  void duplicateActive();
+  /// Chooses the layer above (+1) or below (−1) the active one.
+  void stepActive(int by);
+
+ signals:
+  void ghostsChanged();
+  void addPicturesAsked();
+
+ private:
+  void rebuild();
+  void addCards(const std::vector<scene::LayerRef>& layers, int depth);
+  Desk& desk_;
+  QScrollArea* area_;
+  QWidget* stack_;
+  QVBoxLayout* column_;
+  std::vector<scene::LayerId> ghosts_;
+  std::map<scene::LayerRef, QImage> thumbnails_;  // of the layers that stand in the sheet now
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,341 @@
+#include "app/stations/cut_out.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QColorDialog>
+#include <QComboBox>
+#include <QElapsedTimer>
+#include <QLabel>
+#include <QPushButton>
+#include <QRadioButton>
+#include <QVBoxLayout>
+
+#include "app/stations/cut_work.h"
+#include "core/matte/ground.h"
+#include "core/matte/trimap.h"
+#include "core/select/reshape.h"
+
+namespace hseam::app {
+namespace {
+
+enum GroundChoice { kAutomatic, kGreen, kGrey, kBlack, kWhite, kOwn, kWoven };
+
+}  // namespace
+
+CutOut::CutOut(Desk& desk, QWidget* parent)
+    : Station(desk, parent),
+      hints_(desk, [this] { return hintTarget(); }, [this] { return tr("hints on %1: left says subject, right says background").arg(activeName()); }),
+      band_(desk, [this] { return bandTarget(); }, [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }),
+      outline_([this](OutlineTool::Kind k, const QPolygonF& o) { drawn(k, o); },
+               [this] {
+                 return outline_.kind == OutlineTool::Kind::straight ? tr("click from corner to corner; right button steps back, a double click closes")
+                                                                     : tr("draw round a part of %1").arg(activeName());
+               }),
+      box_([this](OutlineTool::Kind, const QPolygonF& o) { guessInBox(desk_, o.boundingRect()); }, [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
+  box_.kind = OutlineTool::Kind::rectangle;
+  buildGuess();
+  buildDraw();
+  buildBand();
+  buildSolve();
+  paintPleat_ = pleats_->add(tr("Paint the mask"), tr("Reveal and hide by hand, with a soft or hard tip"));
+  paint_ = new PaintMask(desk, [this] { return view(); });
+  paintPleat_->content()->addWidget(paint_);
+  connect(paint_, &PaintMask::changed, this, &Station::changed);
+  buildGround();
+  connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
+  pleats_->open(guessPleat_);
+}
+
+void CutOut::buildGuess() {
+  guessPleat_ = pleats_->add(tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes"));
+  auto* c = guessPleat_->content();
+  c->addWidget(button(tr("Guess"), tr("Find the subject by its colours; your hints are used"), [this] { guess(true); }));
+  pointing_ = new QButtonGroup(this);
+  auto* strokes = new QRadioButton(tr("hint strokes"));
+  strokes->setToolTip(tr("Left button: this is the subject. Right button: this is background. Each stroke corrects the guess."));
+  auto* box = new QRadioButton(tr("a box"));
+  box->setToolTip(tr("Drag a box round the subject; the guess stays inside"));
+  strokes->setChecked(true);
+  pointing_->addButton(strokes, 0);
+  pointing_->addButton(box, 1);
+  connect(pointing_, &QButtonGroup::idClicked, this, [this] { emit changed(); });
+  c->addWidget(quietLabel(tr("Then help it with")));
+  c->addWidget(rowOf({strokes, box}));
+  hintSize_ = new ValueField(tr("stroke"), {2, 400, 40, 0, tr("px"), false}, tr("Width of a hint stroke (Alt + wheel)"));
+  const auto take = [this] { hints_.tip = {hintSize_->value(), 1, 1}; };
+  connect(hintSize_, &ValueField::changed, this, take);
+  take();
+  hints_.tipChanged = [this] { hintSize_->setValue(hints_.tip.sizePx); };
+  hints_.stroked = [this] { guess(true); };
+  c->addWidget(hintSize_);
+  c->addWidget(quietLabel(tr("Left button: subject. Right button: background.")));
+  c->addWidget(button(tr("Forget the hints"), tr("Take all hint strokes away"), [this] {
+    if (activePicture()) desk_.apply(scene::SetHints{desk_.document().active(), {}});
+  }));
+}
+
+void CutOut::buildDraw() {
+  drawPleat_ = pleats_->add(tr("Draw round it"), tr("Make or mend the selection with outlines"));
+  auto* c = drawPleat_->content();
+  shape_ = new QComboBox;
+  shape_->addItems({tr("freehand"), tr("straight sides"), tr("rectangle"), tr("ellipse")});
+  shape_->setAccessibleName(tr("Kind of outline"));
+  shape_->setToolTip(tr("Freehand: drag. Straight sides: click from corner to corner. Rectangle, ellipse: drag (Shift: as wide as high)"));
+  connect(shape_, &QComboBox::currentIndexChanged, this, [this](int i) {
+    constexpr OutlineTool::Kind kKinds[] = {OutlineTool::Kind::freehand, OutlineTool::Kind::straight, OutlineTool::Kind::rectangle, OutlineTool::Kind::ellipse};
+    outline_.kind = kKinds[i];
+    emit changed();
+  });
+  combine_ = new QComboBox;
+  combine_->addItems({tr("starts anew"), tr("adds"), tr("takes away"), tr("keeps the overlap")});
+  combine_->setCurrentIndex(1);
+  combine_->setAccessibleName(tr("What the outline does to the selection"));
+  combine_->setToolTip(tr("What the next outline does to the selection"));
+  c->addWidget(rowOf({shape_, combine_}));
+  reshapeBy_ = new ValueField(tr("reshape by"), {0.5, 100, 4, 1, tr("px"), false}, tr("By how many pixels of the picture"));
+  c->addWidget(reshapeBy_);
+  c->addWidget(rowOf({
+      button(tr("Wider"), tr("Move the selection's edge outwards"), [this] { reshape(reshapeBy_->value(), 0, tr("wider")); }),
+      button(tr("Tighter"), tr("Move the selection's edge inwards"), [this] { reshape(-reshapeBy_->value(), 0, tr("tighter")); }),
+      button(tr("Softer"), tr("Spread the selection's edge"), [this] { reshape(0, reshapeBy_->value(), tr("softer")); }),
+  }));
+  c->addWidget(rowOf({
+      button(tr("Invert"), tr("Select what is not selected"), [this] { invertSelection(); }),
+      button(tr("Nothing"), tr("Drop the selection"), [this] {
+        if (activePicture()) desk_.apply(scene::SetSelection{desk_.document().active(), {}, ""});
+      }),
+      button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"), [this] {
+        if (activePicture() && !activePicture()->cutout.selection.isNull()) desk_.apply(scene::SetMask{desk_.document().active(), activePicture()->cutout.selection, "from the selection"});
+      }),
+  }));
+}
+
+void CutOut::buildBand() {
+  bandPleat_ = pleats_->add(tr("Undecided band"), tr("The strip in which every pixel may be part subject, part background"));
+  auto* c = bandPleat_->content();
+  bandWidth_ = new ValueField(tr("width"), {4, 240, 40, 0, tr("px"), false}, tr("Wide enough for the longest strands, as thin as possible elsewhere"));
+  c->addWidget(bandWidth_);
+  c->addWidget(button(tr("Lay the band along the selection"), tr("Replaces the band by a new one of this width"), [this] { makeBand(); }));
+  bandTip_ = new ValueField(tr("tip"), {4, 600, 70, 0, tr("px"), false}, tr("Size of the tip that paints the band (Alt + wheel)"));
+  const auto take = [this] { band_.tip = {bandTip_->value(), 1, 1}; };
+  connect(bandTip_, &ValueField::changed, this, take);
+  take();
+  band_.tipChanged = [this] { bandTip_->setValue(band_.tip.sizePx); };
+  c->addWidget(bandTip_);
+  c->addWidget(quietLabel(tr("Paint: left button widens the band (over strands), right button thins it.\nHatched: undecided. Dotted: background. Plain: subject.")));
+}
+
+void CutOut::buildSolve() {
+  solvePleat_ = pleats_->add(tr("Solve the edge"), tr("Find how much of each undecided pixel is subject, and its own colour"));
+  auto* c = solvePleat_->content();
+  c->addWidget(quietLabel(tr("Gives the layer its mask, strand by strand, and takes the old background's colour out of the edge. What you painted on the mask stays.")));
+  auto* solveButton = button(tr("Solve"), tr("Solve alpha and the subject's own colours in the band"), [this] { solve(); });
+  solveButton->setProperty("main", true);
+  c->addWidget(solveButton);
+  original_ = new QCheckBox(tr("see the original colours"));
+  original_->setToolTip(tr("The edge as photographed, old background's colour included; compare with the clean colours"));
+  connect(original_, &QCheckBox::clicked, this, [this] { emit changed(); });
+  c->addWidget(original_);
+  c->addWidget(button(tr("Use clean colours: on / off"), tr("Whether the scene shows the subject's own colours or the original ones"), [this] {
+    if (const auto* p = activePicture()) desk_.apply(scene::SetUseClean{desk_.document().active(), !p->cutout.useClean});
+  }));
+}
+
+void CutOut::buildGround() {
+  groundPleat_ = pleats_->add(tr("Ground behind the cut"), tr("What is shown behind the cut while you check its edge; never part of the picture"));
+  auto* c = groundPleat_->content();
+  ground_ = new QComboBox;
+  ground_->addItems({tr("automatic: shows this edge best"), tr("mid green"), tr("mid grey"), tr("black"), tr("white"), tr("own colour…"), tr("woven: nothing behind")});
+  ground_->setAccessibleName(tr("Ground behind the cut"));
+  ground_->setToolTip(tr("Automatic is the colour that differs most from the colours along this edge, computed in L*a*b*"));
+  connect(ground_, &QComboBox::activated, this, &CutOut::chooseGround);
+  c->addWidget(ground_);
+  ghost_ = new QCheckBox(tr("faint ghost of the uncut picture"));
+  ghost_->setToolTip(tr("Shows where to paint the subject back"));
+  connect(ghost_, &QCheckBox::clicked, this, [this] { emit changed(); });
+  c->addWidget(ghost_);
+}
+
+View CutOut::view() const {
+  View v;
+  const auto* p = activePicture();
+  if (!p) return v;
+  v.onlyLayer = desk_.document().active();
+  v.ground = chosenGround_;
+  const Pleat* open = pleats_->current();
+  v.uncut = open == guessPleat_ || open == drawPleat_ || open == bandPleat_;
+  v.maskAlone = open == paintPleat_ && paint_->maskAlone();
+  v.original = open == solvePleat_ && original_->isChecked();
+  v.ghostOfSource = ghost_->isChecked();
+  return v;
+}
+
+Instrument* CutOut::instrument() {
+  if (!activePicture()) return nullptr;
+  const Pleat* open = pleats_->current();
+  if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
+  if (open == drawPleat_) return &outline_;
+  if (open == bandPleat_) return &band_;
+  if (open == paintPleat_) return &paint_->brush();
+  return nullptr;
+}
+
+image::TiledImage CutOut::selectionOrEmpty() const {
+  const auto* p = activePicture();
+  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk_.memory()) : p->cutout.selection;
+}
+
+std::optional<Brush::Target> CutOut::hintTarget() const {
+  const auto* p = activePicture();
+  if (!p) return std::nullopt;
+  Brush::Target t;
+  t.picture = p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.memory()) : p->cutout.hints;
+  t.left = select::kHintSubject;
+  t.right = select::kHintBackground;
+  t.flat = true;
+  t.edit = [id = desk_.document().active()](const image::TiledImage& painted) { return scene::SetHints{id, painted}; };
+  return t;
+}
+
+std::optional<Brush::Target> CutOut::bandTarget() const {
+  const auto* p = activePicture();
+  if (!p || p->cutout.band.isNull()) return std::nullopt;
+  Brush::Target t;
+  t.picture = p->cutout.band;
+  t.left = matte::kUndecided;
+  t.right = kThinned;
+  t.flat = true;
+  t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) { return scene::SetBand{id, painted, recipe}; };
+  t.settle = [this, selection = selectionOrEmpty()](const image::TiledImage& painted, const base::Rect& changed) {
+    return thinnedBand(painted, selection, changed, desk_.executor());
+  };
+  return t;
+}
+
+void CutOut::guess(bool withHints) { guessSubject(desk_, withHints); }
+void CutOut::makeBand() { layBand(desk_, bandWidth_->value(), [this] { pleats_->open(bandPleat_); }); }
+
+void CutOut::solve() {
+  auto timer = std::make_shared<QElapsedTimer>();
+  timer->start();
+  solveEdge(desk_, bandWidth_->value(), [this, timer] {
+    solvedIn_ = double(timer->elapsed()) / 1000;
+    groundFor_ = 0;
+    pleats_->open(solvePleat_);
+    refresh();
+    emit changed();
+  });
+}
+
+void CutOut::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
+  if (!activePicture()) return;
+  select::Outline shape;
+  for (const QPointF& q : outline) shape.push_back({q.x(), q.y()});
+  if (kind == OutlineTool::Kind::rectangle) shape = select::rectangleOutline(shape[0], shape[1]);
+  if (kind == OutlineTool::Kind::ellipse) shape = select::ellipseOutline(shape[0], shape[1]);
+  constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway, select::Combine::overlap};
+  auto combined = select::combined(selectionOrEmpty(), shape, kWays[combine_->currentIndex()], desk_.executor());
+  if (!combined.ok()) {
+    emit desk_.refused(QString::fromStdString(combined.error().text()));
+    return;
+  }
+  desk_.apply(scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
+}
+
+void CutOut::reshape(double px, double soft, const QString& how) {
+  if (!activePicture() || activePicture()->cutout.selection.isNull()) {
+    emit desk_.said(tr("Nothing is selected yet: guess the subject or draw round it"));
+    return;
+  }
+  reshapeSelection(desk_, px, soft, how);
+}
+
+void CutOut::invertSelection() {
+  if (!activePicture()) return;
+  auto inverted = select::inverted(selectionOrEmpty(), desk_.executor());
+  if (inverted.ok()) desk_.apply(scene::SetSelection{desk_.document().active(), *inverted, "inverted"});
+}
+
+void CutOut::chooseGround(int index) {
+  const auto flat = [](double r, double g, double b) { return Ground{Ground::Kind::flat, {r, g, b}}; };
+  switch (index) {
+    case kGreen: chosenGround_ = flat(0.30, 0.60, 0.32); break;
+    case kGrey: chosenGround_ = flat(0.5, 0.5, 0.5); break;
+    case kBlack: chosenGround_ = flat(0, 0, 0); break;
+    case kWhite: chosenGround_ = flat(1, 1, 1); break;
+    case kWoven: chosenGround_ = {}; break;
+    case kOwn: {
+      const QColor c = QColorDialog::getColor(QColor::fromRgbF(float(chosenGround_.colour[0]), float(chosenGround_.colour[1]), float(chosenGround_.colour[2])), this, tr("Ground behind the cut"));
+      if (c.isValid()) chosenGround_ = flat(c.redF(), c.greenF(), c.blueF());
+      break;
+    }
+    default: groundFor_ = 0;
+  }
+  refresh();
+  emit changed();
+}
+
+void CutOut::refresh() {
+  const auto* p = activePicture();
+  paint_->refresh();
+  setEnabled(p != nullptr);
+  const scene::Layer* l = desk_.active();
+  const bool masked = p && !l->mask.coverage.isNull();
+  guessPleat_->setValue(p && !p->cutout.selection.isNull() ? tr("selected") : tr("not yet"));
+  drawPleat_->setValue(shape_->currentText());
+  bandPleat_->setValue(p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet"));
+  solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved")) : tr("not yet"));
+  paintPleat_->setValue(masked ? (l->mask.enabled ? tr("on") : tr("off")) : tr("no mask"));
+  groundPleat_->setValue(ground_->currentText().section(QLatin1Char(':'), 0, 0));
+  // The automatic ground follows the mask; found on a worker-sized level, it takes a few milliseconds.
+  if (masked && ground_->currentIndex() == kAutomatic && groundFor_ == 0) {
+    groundFor_ = l->mask.coverage.stamp();
+    if (auto colour = matte::contrastingGround(p->shown(), l->mask.coverage); colour.ok()) chosenGround_ = {Ground::Kind::flat, *colour};
+  }
+}
+
+void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
+  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const auto* p = l ? l->picture() : nullptr;
+  const Pleat* open = pleats_->current();
+  if (!p) return;
+  if (open == bandPleat_) bandOverlay_.paint(painter, p->cutout.band, toWidget, widget, LabelOverlay::Style::band);
+  if (open == guessPleat_) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
+  const bool bandShown = open == bandPleat_ && !p->cutout.band.isNull();
+  if (open == guessPleat_ || open == drawPleat_ || (open == bandPleat_ && !bandShown)) {
+    selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);
+  }
+}
+
+NextStep CutOut::nextStep() const {
+  auto* self = const_cast<CutOut*>(this);
+  const auto* p = activePicture();
+  if (!p) return {tr("Choose the picture with the subject"), tr("Click its card in the sheet at the left."), {}, {}};
+  const QString who = activeName();
+  if (desk_.jobs().running()) return {desk_.jobs().name(), tr("You can go on looking meanwhile."), {}, {}};
+  if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
+    return {tr("Guess the subject of %1").arg(who), tr("A first selection by colour. Strokes or outlines mend what it misses."), tr("Guess"), [self] { self->guess(true); }};
+  }
+  if (p->cutout.band.isNull() && p->cutout.alpha.isNull()) {
+    return {tr("Lay the undecided band"), tr("Mend the selection with hint strokes if a part is missing. Then: hair, wool and soft edges lie inside the band."), tr("Lay the band"), [self] { self->makeBand(); }};
+  }
+  if (p->cutout.alpha.isNull()) {
+    return {tr("Solve the edge"), tr("Paint the band wider over long strands first. Solving finds every strand in it."), tr("Solve"), [self] { self->solve(); }};
+  }
+  return {tr("Check the edge of %1").arg(who), tr("Look along it at 1:1 on this ground; paint the mask where something is missing. Then go on to Place."), tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
+}
+
+std::pair<RunOfWork::Stitch, QString> CutOut::state() const {
+  int cut = 0, begun = 0;
+  for (const auto& l : scene::allLayers(desk_.scene())) {
+    if (const auto* p = l->picture()) {
+      cut += !l->mask.coverage.isNull();
+      begun += l->mask.coverage.isNull() && (!p->cutout.selection.isNull() || !p->cutout.band.isNull());
+    }
+  }
+  if (begun > 0) return {RunOfWork::Stitch::loose, tr("one edge open")};
+  if (cut == 0) return {RunOfWork::Stitch::none, tr("nothing cut yet")};
+  return {RunOfWork::Stitch::tight, cut == 1 ? tr("one subject cut") : tr("%1 subjects cut").arg(cut)};
+}
+
+}  // namespace hseam::app

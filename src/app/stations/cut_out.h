@@ -1,0 +1,62 @@
+#pragma once
+
+#include "app/canvas/label_overlay.h"
+#include "app/instruments/brush.h"
+#include "app/instruments/outline_tool.h"
+#include "app/stations/paint_mask.h"
+#include "app/stations/station.h"
+#include "core/select/shape.h"
+
+class QButtonGroup;
+class QCheckBox;
+class QComboBox;
+
+namespace hseam::app {
+
+class CutOut : public Station {
+  Q_OBJECT
+
+ public:
+  explicit CutOut(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Cut out"); }
+  View view() const override;
+  Instrument* instrument() override;
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
+  void refresh() override;
+
+ public slots:
+  void guess(bool withHints);
+  void makeBand();
+  void solve();
+
+ private:
+  void buildGuess();
+  void buildDraw();
+  void buildBand();
+  void buildSolve();
+  void buildGround();
+  std::optional<Brush::Target> hintTarget() const;
+  std::optional<Brush::Target> bandTarget() const;
+  void drawn(OutlineTool::Kind kind, const QPolygonF& outline);
+  void reshape(double px, double soft, const QString& how);
+  void invertSelection();
+  image::TiledImage selectionOrEmpty() const;
+  void chooseGround(int index);
+
+  Pleat *guessPleat_, *drawPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
+  Brush hints_, band_;
+  OutlineTool outline_, box_;
+  QButtonGroup* pointing_;
+  QComboBox *shape_, *combine_, *ground_;
+  ValueField *hintSize_, *reshapeBy_, *bandWidth_, *bandTip_;
+  QCheckBox *original_, *ghost_;
+  PaintMask* paint_;
+  Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};
+  std::uint64_t groundFor_ = 0;  // the mask's stamp the automatic ground was found for
+  double solvedIn_ = 0;
+  LabelOverlay selectionOverlay_, bandOverlay_, hintOverlay_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,126 @@
+#include "app/stations/cut_work.h"
+
+#include <cmath>
+
+#include "core/matte/band.h"
+#include "core/matte/solver.h"
+#include "core/matte/trimap.h"
+#include "core/select/reshape.h"
+#include "core/select/subject_guess.h"
+
+namespace hseam::app {
+namespace {
+
+const scene::PictureContent* pictureOf(Desk& desk) {
+  const scene::Layer* l = desk.active();
+  if (l && l->picture()) return l->picture();
+  emit desk.said(QObject::tr("Choose a picture in the sheet first"));
+  return nullptr;
+}
+
+void guess(Desk& desk, select::GuessOptions options, const char* how) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  const scene::LayerId id = desk.document().active();
+  desk.jobs().start<image::TiledImage>(
+      QObject::tr("Guess the subject"),
+      [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) { return select::guessSubject(source, options, e, progress); },
+      [&desk, id, how](image::TiledImage selection) { desk.apply(scene::SetSelection{id, std::move(selection), how}); });
+}
+
+std::string recipeText(double widthPx) { return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}"; }
+
+struct Solved {
+  image::TiledImage band;
+  matte::Cut cut;
+  image::TiledImage mask;
+};
+
+}  // namespace
+
+void guessSubject(Desk& desk, bool withHints) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  select::GuessOptions options;
+  if (withHints && !p->cutout.hints.isNull()) {
+    options.hints = p->cutout.hints;
+    options.previous = p->cutout.selection;
+  }
+  guess(desk, std::move(options), "guessed");
+}
+
+void guessInBox(Desk& desk, const QRectF& box) {
+  select::GuessOptions options;
+  const QRect r = box.toAlignedRect();
+  options.box = base::Rect{r.x(), r.y(), r.width(), r.height()};
+  guess(desk, std::move(options), "guessed in a box");
+}
+
+void reshapeSelection(Desk& desk, double px, double softPx, const QString& how) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  const scene::LayerId id = desk.document().active();
+  desk.jobs().start<image::TiledImage>(
+      QObject::tr("Reshape the selection"),
+      [selection = p->cutout.selection, px, softPx](base::Executor& e, const base::Progress&) { return softPx > 0 ? select::softened(selection, softPx, e) : select::widened(selection, px, e); },
+      [&desk, id, how](image::TiledImage selection) { desk.apply(scene::SetSelection{id, std::move(selection), how.toStdString()}); });
+}
+
+void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  if (p->cutout.selection.isNull()) {
+    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+    return;
+  }
+  const scene::LayerId id = desk.document().active();
+  desk.jobs().start<image::TiledImage>(
+      QObject::tr("Lay the band"),
+      [selection = p->cutout.selection, widthPx](base::Executor& e, const base::Progress& progress) { return matte::makeBand(selection, widthPx, e, progress); },
+      [&desk, id, widthPx, done](image::TiledImage band) {
+        desk.apply(scene::SetBand{id, std::move(band), recipeText(widthPx)});
+        done();
+      });
+}
+
+void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  if (p->cutout.band.isNull() && p->cutout.selection.isNull()) {
+    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+    return;
+  }
+  const scene::LayerId id = desk.document().active();
+  const scene::Cutout before = p->cutout;
+  const image::TiledImage mask = desk.active()->mask.coverage;
+  const std::string recipe = before.recipe.empty() ? recipeText(widthPx) : before.recipe;
+  desk.jobs().start<Solved>(
+      QObject::tr("Solve the edge"),
+      [before, mask, widthPx, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {
+        Solved s;
+        s.band = before.band;
+        if (s.band.isNull()) {
+          HSEAM_TRY(s.band, matte::makeBand(before.selection, widthPx, e, progress.part(0, 0.05)));
+        }
+        HSEAM_TRY(s.cut, matte::solveCut(source, s.band, {}, image::PixelFormat::grey8, e, progress.part(0.05, 0.97)));
+        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.alpha, s.cut.alpha, e));
+        return s;
+      },
+      [&desk, id, recipe, done, hadBand = !before.band.isNull()](Solved s) {
+        if (!hadBand) desk.apply(scene::SetBand{id, s.band, recipe});
+        desk.apply(scene::SetCut{id, s.cut.alpha, s.cut.clean, s.mask, recipe});
+        done();
+      });
+}
+
+base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection, const base::Rect& changed, base::Executor& executor) {
+  const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
+  HSEAM_TRY(auto band, image::read8(painted, 0, area));
+  HSEAM_TRY(const auto sure, image::read8(selection, 0, area));
+  for (std::size_t i = 0; i < band.samples().size(); ++i) {
+    if (band.samples()[i] == kThinned) band.samples()[i] = sure.samples()[i] >= 128 ? matte::kSubject : matte::kBackground;
+  }
+  return image::withPixels(painted, area, band, executor);
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,26 @@
+#pragma once
+// The long work of Cut out, as jobs whose results become Edits.
+
+#include <QRectF>
+#include <functional>
+
+#include "app/document/desk.h"
+
+namespace hseam::app {
+
+/// Stands in a painted band for "thinned here" until thinnedBand decides what it is.
+inline constexpr std::uint8_t kThinned = 64;
+
+/// Guesses the subject of the active picture and selects it; with hints, corrects the present selection.
+void guessSubject(Desk& desk, bool withHints);
+/// Guesses inside a box, px of the picture.
+void guessInBox(Desk& desk, const QRectF& box);
+void reshapeSelection(Desk& desk, double px, double softPx, const QString& how);
+void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
+/// Solves the band; lays one of widthPx first where there is none.
+void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done);
+/// Where a band was thinned, it becomes what the selection says.
+base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection, const base::Rect& changed,
+                                            base::Executor& executor);
+
+}  // namespace hseam::app

@@ -1,0 +1,88 @@
+#include "app/stations/gather.h"
+
+#include <QFileInfo>
+#include <QLabel>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+namespace hseam::app {
+
+Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
+  Pleat* add = pleats_->add(tr("Add pictures"), tr("Bring photographs into the scene as layers"));
+  add->content()->addWidget(quietLabel(tr("JPEG, PNG or TIFF. Drop files anywhere on the picture, or choose them. The files themselves are never changed.")));
+  add->content()->addWidget(button(tr("Choose pictures…"), tr("Choose one or more picture files"), [this] { emit addAsked(); }));
+
+  Pleat* canvas = pleats_->add(tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture"));
+  width_ = new QSpinBox;
+  height_ = new QSpinBox;
+  for (QSpinBox* box : {width_, height_}) {
+    box->setRange(1, image::kMaxSide);
+    box->setSuffix(tr(" px"));
+    box->setToolTip(tr("Pixels of the new canvas"));
+  }
+  width_->setAccessibleName(tr("Width of the canvas"));
+  height_->setAccessibleName(tr("Height of the canvas"));
+  canvas->content()->addWidget(rowOf({width_, new QLabel(QStringLiteral("×")), height_}));
+  canvas->content()->addWidget(button(tr("New scene of this size"), tr("Begins an untitled scene; this one is kept in its file"), [this] { desk_.newScene({width_->value(), height_->value()}); }));
+  canvas->content()->addWidget(quietLabel(tr("Or simply add pictures to an empty scene: the first one gives the canvas its size.")));
+
+  Pleat* size = pleats_->add(tr("Size of this canvas"), tr("Give the open scene another size; pictures stay where they are"));
+  size->content()->addWidget(button(tr("As large as the active picture"), tr("The canvas takes the size of the picture chosen in the sheet"), [this] {
+    if (const auto* p = activePicture()) desk_.apply(scene::SetCanvas{p->source.size()});
+  }));
+
+  Pleat* open = pleats_->add(tr("Open a project"), tr("Go on with a scene that was kept"));
+  open->content()->addWidget(button(tr("Choose a project…"), tr("Open a .hseam file"), [this] { emit openAsked(); }));
+  recents_ = new QWidget;
+  (new QVBoxLayout(recents_))->setContentsMargins(0, 0, 0, 0);
+  open->content()->addWidget(recents_);
+  pleats_->open(add);
+}
+
+void Gather::listRecents() {
+  auto* column = static_cast<QVBoxLayout*>(recents_->layout());
+  while (QLayoutItem* item = column->takeAt(0)) {
+    delete item->widget();
+    delete item;
+  }
+  for (const QString& path : desk_.recents()) {
+    column->addWidget(button(QFileInfo(path).completeBaseName(), path, [this, path] { desk_.openProject(path); }));
+  }
+  for (const QString& path : desk_.leftBehind()) {
+    const QString when = QFileInfo(path).lastModified().toString(QStringLiteral("d MMM, hh:mm"));
+    auto* open = button(tr("untitled, %1").arg(when), tr("Never named, and still there: every finished step is in it"), [this, path] { desk_.openProject(path); });
+    auto* drop = button(tr("Discard"), tr("Delete this untitled scene for good"), [this, path] {
+      desk_.discardLeftBehind(path);
+      QMetaObject::invokeMethod(this, [this] { listRecents(); }, Qt::QueuedConnection);
+    });
+    column->addWidget(rowOf({open, drop}));
+  }
+}
+
+void Gather::refresh() {
+  const base::Size c = desk_.scene().canvas;
+  pleats_->all()[2]->setValue(QStringLiteral("%1 × %2").arg(c.width).arg(c.height));
+  if (!width_->hasFocus() && !height_->hasFocus()) {
+    width_->setValue(c.width);
+    height_->setValue(c.height);
+  }
+  listRecents();
+}
+
+NextStep Gather::nextStep() const {
+  const auto count = desk_.scene().layers.size();
+  if (count == 0) return {tr("Add two photographs"), tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  if (count == 1) return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  return {tr("All pictures are in"), tr("Choose the one with the subject in the sheet at the left and go on to Cut out."), {}, {}};
+}
+
+std::pair<RunOfWork::Stitch, QString> Gather::state() const {
+  int pictures = 0;
+  for (const auto& l : scene::allLayers(desk_.scene())) pictures += l->picture() != nullptr;
+  if (pictures == 0) return {RunOfWork::Stitch::none, tr("no pictures yet")};
+  if (pictures == 1) return {RunOfWork::Stitch::loose, tr("one picture")};
+  return {RunOfWork::Stitch::tight, tr("%1 pictures").arg(pictures)};
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,29 @@
+#pragma once
+
+#include "app/stations/station.h"
+
+class QSpinBox;
+
+namespace hseam::app {
+
+class Gather : public Station {
+  Q_OBJECT
+
+ public:
+  explicit Gather(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Gather"); }
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  void refresh() override;
+
+ signals:
+  void addAsked();
+  void openAsked();
+
+ private:
+  void listRecents();
+  QSpinBox *width_, *height_;
+  QWidget* recents_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,127 @@
+#include "app/stations/hand_over.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLabel>
+#include <QLocale>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+namespace hseam::app {
+namespace {
+
+constexpr const char* kEndings[] = {".jpg", ".png", ".tif"};
+constexpr image::FileKind kKinds[] = {image::FileKind::jpeg, image::FileKind::png, image::FileKind::tiff};
+constexpr int kWeighAfterMs = 500;
+
+}  // namespace
+
+HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
+  Pleat* pleat = pleats_->add(tr("Write a flat copy"), tr("The picture for others; the layered original stays in the project"));
+  auto* c = pleat->content();
+  kind_ = new QComboBox;
+  kind_->addItems({tr("JPEG"), tr("PNG, keeps transparency"), tr("TIFF, 16 bit")});
+  kind_->setAccessibleName(tr("Kind of file"));
+  kind_->setToolTip(tr("JPEG is light, PNG keeps transparency, TIFF keeps 16 bit for print"));
+  c->addWidget(kind_);
+  longSide_ = new QSpinBox;
+  longSide_->setRange(0, image::kMaxSide);
+  longSide_->setSpecialValueText(tr("full size"));
+  longSide_->setSuffix(tr(" px"));
+  longSide_->setAccessibleName(tr("Long side"));
+  longSide_->setToolTip(tr("Pixels of the longer side; 0 = full size. Never enlarged."));
+  auto* sideName = quietLabel(tr("long side"));
+  sideName->setFixedWidth(74);
+  c->addWidget(rowOf({sideName, longSide_}));
+  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true}, tr("Of a JPEG: lower is lighter and shows blocks"));
+  c->addWidget(quality_);
+  alpha_ = new QCheckBox(tr("keep transparency"));
+  alpha_->setChecked(true);
+  alpha_->setToolTip(tr("PNG and TIFF: empty places stay empty; else they become white"));
+  wide_ = new QCheckBox(tr("16 bit"));
+  wide_->setToolTip(tr("PNG with 16 bit a channel"));
+  c->addWidget(rowOf({alpha_, wide_}));
+  weight_ = new QLabel;
+  weight_->setAccessibleName(tr("Size and weight of the file"));
+  weight_->setToolTip(tr("Measured by writing the file to a temporary place"));
+  c->addWidget(weight_);
+  auto* go = button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
+  go->setProperty("main", true);
+  c->addWidget(go);
+  c->addWidget(quietLabel(tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
+  weighLater_.setSingleShot(true);
+  connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
+  connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
+  connect(longSide_, &QSpinBox::valueChanged, this, [this] { refresh(); });
+  connect(quality_, &ValueField::changed, this, [this] { refresh(); });
+  connect(alpha_, &QCheckBox::clicked, this, [this] { refresh(); });
+  connect(wide_, &QCheckBox::clicked, this, [this] { refresh(); });
+  pleats_->open(pleat);
+}
+
+deliver::ExportOptions HandOver::options() const {
+  return {kKinds[kind_->currentIndex()], longSide_->value(), int(quality_->value()), alpha_->isChecked(), wide_->isChecked()};
+}
+
+void HandOver::refresh() {
+  const bool jpeg = kind_->currentIndex() == 0;
+  quality_->setEnabled(jpeg);
+  alpha_->setEnabled(!jpeg);
+  wide_->setEnabled(kind_->currentIndex() == 1);
+  const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
+  weight_->setText(tr("%1 × %2 px, weighing…").arg(s.width).arg(s.height));
+  if (isVisible()) weighLater_.start(kWeighAfterMs);
+}
+
+void HandOver::weigh() {
+  if (!isVisible() || desk_.jobs().running()) {
+    if (isVisible()) weighLater_.start(kWeighAfterMs);
+    return;
+  }
+  const deliver::ExportOptions o = options();
+  desk_.jobs().start<std::int64_t>(
+      tr("Weigh the file"), [s = desk_.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
+      [this](std::int64_t bytes) {
+        const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
+        weight_->setText(tr("%1 × %2 px, %3").arg(s.width).arg(s.height).arg(QLocale().formattedDataSize(bytes)));
+      });
+}
+
+void HandOver::ask() {
+  const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
+  // The dialog asks before it names an existing file.
+  QString path = QFileDialog::getSaveFileName(this, tr("Write a flat copy"), desk_.title() + ending);
+  if (path.isEmpty()) return;
+  if (!path.endsWith(ending, Qt::CaseInsensitive)) path += ending;
+  write(path);
+}
+
+void HandOver::write(const QString& path) {
+  const deliver::ExportOptions o = options();
+  desk_.jobs().start<bool>(
+      tr("Write %1").arg(QFileInfo(path).fileName()),
+      [s = desk_.scene(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
+        HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
+        return true;
+      },
+      [this, path](bool) {
+        written_ = QFileInfo(path).fileName();
+        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        emit changed();
+      });
+}
+
+NextStep HandOver::nextStep() const {
+  if (desk_.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
+  auto* self = const_cast<HandOver*>(this);
+  return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"), [self] { self->ask(); }};
+}
+
+std::pair<RunOfWork::Stitch, QString> HandOver::state() const {
+  return written_.isEmpty() ? std::pair{RunOfWork::Stitch::none, tr("not yet")} : std::pair{RunOfWork::Stitch::tight, written_};
+}
+
+}  // namespace hseam::app

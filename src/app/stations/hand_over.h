@@ -1,0 +1,41 @@
+#pragma once
+
+#include <QTimer>
+
+#include "app/stations/station.h"
+#include "app/widgets/value_field.h"
+#include "core/deliver/export.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QSpinBox;
+
+namespace hseam::app {
+
+class HandOver : public Station {
+  Q_OBJECT
+
+ public:
+  explicit HandOver(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Hand over"); }
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  void refresh() override;
+  deliver::ExportOptions options() const;
+  /// Writes without asking; the caller has asked.
+  void write(const QString& path);
+
+ private:
+  void ask();
+  void weigh();
+  QComboBox* kind_;
+  QSpinBox* longSide_;
+  ValueField* quality_;
+  QCheckBox *alpha_, *wide_;
+  QLabel* weight_;
+  QTimer weighLater_;
+  QString written_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,77 @@
+#include "app/stations/look_over.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QLabel>
+#include <QRadioButton>
+#include <QVBoxLayout>
+
+#include "core/scene/edit.h"
+
+namespace hseam::app {
+
+LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
+  Pleat* pleat = pleats_->add(tr("Look with other eyes"), tr("Views that give a composite away; the picture itself is not changed"));
+  eyes_ = new QButtonGroup(this);
+  const struct {
+    QString name, tip;
+  } ways[] = {{tr("as it is"), tr("The picture in its own colours")},
+              {tr("in grey"), tr("Colours taken away: do the values belong together?")},
+              {tr("in hue"), tr("Values flattened and colour pushed: a cast shows as another colour")}};
+  int id = 0;
+  for (const auto& w : ways) {
+    auto* b = new QRadioButton(w.name);
+    b->setToolTip(w.tip);
+    b->setAccessibleDescription(w.tip);
+    b->setChecked(id == 0);
+    eyes_->addButton(b, id++);
+    pleat->content()->addWidget(b);
+  }
+  connect(eyes_, &QButtonGroup::idClicked, this, [this] { emit changed(); });
+  mirror_ = new QCheckBox(tr("mirrored"));
+  mirror_->setToolTip(tr("Left and right swapped: what you have got used to looks new"));
+  curtain_ = new QCheckBox(tr("before and after, with a curtain"));
+  curtain_->setToolTip(tr("Left of the curtain: the pictures without adjustments and masks' clean colours. Drag the dashed line."));
+  for (QCheckBox* c : {mirror_, curtain_}) {
+    connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
+    pleat->content()->addWidget(c);
+  }
+  pleat->content()->addWidget(quietLabel(tr("Get up, look out of the window, come back: you will see more.")));
+  pleats_->open(pleat);
+}
+
+View LookOver::view() const {
+  View v;
+  v.eyes = Eyes(eyes_->checkedId());
+  return v;
+}
+
+bool LookOver::mirrored() const { return mirror_->isChecked(); }
+
+std::optional<scene::Scene> LookOver::before() const {
+  if (!curtain_->isChecked()) return std::nullopt;
+  // The same pictures in their places, cut, but as they came: no adjustments, no modes, no cleaned colours.
+  scene::Scene s = desk_.scene();
+  for (const auto& l : scene::allLayers(s)) {
+    const auto then = [&](const scene::Edit& e) {
+      if (auto next = scene::apply(s, e); next.ok()) s = std::move(next).value();
+    };
+    if (l->adjustment()) {
+      then(scene::SetHidden{l->id, true});
+    } else if (l->picture()) {
+      then(scene::SetUseClean{l->id, false});
+      then(scene::SetMode{l->id, scene::BlendMode::normal});
+    }
+  }
+  return s;
+}
+
+NextStep LookOver::nextStep() const {
+  return {tr("Look with other eyes"), tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is it still at ease?"), {}, {}};
+}
+
+std::pair<RunOfWork::Stitch, QString> LookOver::state() const {
+  return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")} : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
+}
+
+}  // namespace hseam::app

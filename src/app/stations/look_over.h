@@ -1,0 +1,28 @@
+#pragma once
+
+#include "app/stations/station.h"
+
+class QButtonGroup;
+class QCheckBox;
+
+namespace hseam::app {
+
+class LookOver : public Station {
+  Q_OBJECT
+
+ public:
+  explicit LookOver(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Look over"); }
+  View view() const override;
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  bool mirrored() const;
+  /// The scene left of the curtain; nothing while the curtain is away.
+  std::optional<scene::Scene> before() const;
+
+ private:
+  QButtonGroup* eyes_;
+  QCheckBox *mirror_, *curtain_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,45 @@
+#pragma once
+
+#include "app/stations/paint_mask.h"
+#include "app/stations/station.h"
+#include "app/widgets/curve_editor.h"
+#include "app/widgets/tint_plane.h"
+#include "app/widgets/value_field.h"
+
+class QComboBox;
+class QStackedWidget;
+
+namespace hseam::app {
+
+class Match : public Station {
+  Q_OBJECT
+
+ public:
+  explicit Match(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Match"); }
+  View view() const override;
+  Instrument* instrument() override;
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  void refresh() override;
+  /// Puts a new adjustment in front of the active layer, confined to it or not.
+  void add(const scene::Adjustment& adjustment, bool confined);
+
+ private:
+  void buildBlend();
+  void buildAdd();
+  void buildAdjust();
+  void editAdjustment(const scene::Adjustment& adjustment, bool keep);
+  void refreshHistograms();
+
+  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *paintPleat_;
+  QComboBox *mode_, *channel_;
+  ValueField* opacity_;
+  QStackedWidget* editors_;
+  CurveEditor* curve_;
+  std::vector<ValueField*> levels_;
+  TintPlane* tints_;
+  PaintMask* paint_;
+};
+
+}  // namespace hseam::app

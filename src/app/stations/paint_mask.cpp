@@ -1,0 +1,115 @@
+#include "app/stations/paint_mask.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "core/paint/stroke.h"
+#include "core/select/reshape.h"
+#include "core/select/shape.h"
+
+namespace hseam::app {
+
+PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
+    : QWidget(parent), desk_(desk), view_(std::move(view)), brush_(desk, [this] { return target(); }, [this] { return words(); }) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  auto* hands = new QLabel(tr("<b>left button reveals</b><br>right button hides (pen: eraser end)"));
+  hands->setTextFormat(Qt::RichText);
+  column->addWidget(hands);
+  size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false}, tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
+  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true}, tr("How much of the tip covers fully (Alt + Shift + wheel)"));
+  strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke reveals or hides"));
+  for (ValueField* f : {size_, hardness_, strength_}) {
+    column->addWidget(f);
+    const auto take = [this] {
+      brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+    };
+    connect(f, &ValueField::changed, this, take);
+    connect(f, &ValueField::changing, this, take);
+  }
+  brush_.tip = {80, 0.6, 1};
+  brush_.tipChanged = [this] {
+    size_->setValue(brush_.tip.sizePx);
+    hardness_->setValue(brush_.tip.hardness * 100);
+  };
+  pressure_ = new QComboBox;
+  pressure_->addItems({tr("size"), tr("strength"), tr("nothing")});
+  pressure_->setAccessibleName(tr("What pen pressure changes"));
+  pressure_->setToolTip(tr("What the pressure of a pen changes"));
+  connect(pressure_, &QComboBox::currentIndexChanged, this, [this](int i) {
+    brush_.pressure = i == 0 ? paint::Pressure::size : (i == 1 ? paint::Pressure::strength : paint::Pressure::none);
+  });
+  auto* pressureName = quietLabel(tr("pressure"));
+  pressureName->setFixedWidth(74);
+  column->addWidget(rowOf({pressureName, pressure_}));
+  column->addWidget(rowOf({
+      button(tr("Show all"), tr("Fill the mask: everything of the layer shows"), [this] { setMask(paint::filled(mask(), 255), tr("all shown")); }),
+      button(tr("Hide all"), tr("Empty the mask: nothing of the layer shows until you paint it back"), [this] { setMask(paint::filled(mask(), 0), tr("all hidden")); }),
+      button(tr("Invert"), tr("Show what is hidden and hide what shows"), [this] { setMask(select::inverted(mask(), desk_.executor()), tr("inverted")); }),
+  }));
+  soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false}, tr("How far the edge of the mask is spread (the picture stays sharp)"));
+  column->addWidget(soften_);
+  column->addWidget(button(tr("Soften the mask's edge"), tr("Blur the mask slightly, to calm jagged edges"), [this] {
+    setMask(select::softened(mask(), soften_->value(), desk_.executor()), tr("softened by %1 px").arg(soften_->value()));
+  }));
+  on_ = new QCheckBox(tr("mask is on"));
+  on_->setToolTip(tr("Switch the mask off to see the whole layer; nothing is lost"));
+  connect(on_, &QCheckBox::clicked, this, [this](bool on) { desk_.apply(scene::SetMaskEnabled{desk_.document().active(), on}); });
+  alone_ = new QCheckBox(tr("see the mask alone"));
+  alone_->setToolTip(tr("White shows, black hides"));
+  connect(alone_, &QCheckBox::clicked, this, [this] { emit changed(); });
+  column->addWidget(rowOf({on_, alone_}));
+  column->addWidget(quietLabel(tr("Shift joins clicks in straight runs. Alt + wheel: size. Alt + Shift + wheel: hardness.")));
+}
+
+bool PaintMask::maskAlone() const { return alone_->isChecked() && alone_->isEnabled(); }
+
+image::TiledImage PaintMask::mask() const {
+  const scene::Layer* l = desk_.active();
+  if (!l) return {};
+  if (!l->mask.coverage.isNull() && l->mask.coverage.format() == image::PixelFormat::grey8) return l->mask.coverage;
+  return image::uniformCoverage(scene::maskSizeOf(desk_.scene(), *l), 255, desk_.memory());
+}
+
+std::optional<Brush::Target> PaintMask::target() const {
+  const scene::Layer* l = desk_.active();
+  if (!l) return std::nullopt;
+  Brush::Target t;
+  t.picture = mask();
+  t.toShown = layerToShown(*l, view_());
+  const scene::LayerId id = l->id;
+  t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
+  return t;
+}
+
+void PaintMask::setMask(base::Result<image::TiledImage> coverage, const QString& how) {
+  if (!desk_.active()) {
+    emit desk_.said(tr("Choose a layer in the sheet first"));
+  } else if (!coverage.ok()) {
+    emit desk_.refused(QString::fromStdString(coverage.error().text()));
+  } else {
+    desk_.apply(scene::SetMask{desk_.document().active(), *coverage, how.toStdString()});
+  }
+}
+
+void PaintMask::refresh() {
+  const scene::Layer* l = desk_.active();
+  setEnabled(l != nullptr);
+  const bool has = l && !l->mask.coverage.isNull();
+  const QSignalBlocker quiet(on_);
+  on_->setChecked(has && l->mask.enabled);
+  on_->setEnabled(has);
+  alone_->setEnabled(has && l->picture());
+}
+
+QString PaintMask::words() const {
+  const scene::Layer* l = desk_.active();
+  return l ? tr("paints the mask of %1: left reveals, right hides").arg(QString::fromStdString(l->name)) : tr("choose a layer in the sheet to paint its mask");
+}
+
+}  // namespace hseam::app

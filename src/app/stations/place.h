@@ -1,0 +1,36 @@
+#pragma once
+
+#include "app/instruments/set_in_place.h"
+#include "app/stations/station.h"
+#include "app/widgets/value_field.h"
+
+class QDoubleSpinBox;
+
+namespace hseam::app {
+
+class Place : public Station {
+  Q_OBJECT
+
+ public:
+  explicit Place(Desk& desk, QWidget* parent = nullptr);
+  QString name() const override { return tr("Place"); }
+  Instrument* instrument() override { return activePicture() ? &setInPlace_ : nullptr; }
+  NextStep nextStep() const override;
+  std::pair<RunOfWork::Stitch, QString> state() const override;
+  void refresh() override;
+
+ private:
+  QDoubleSpinBox* number(const QString& name, double low, double high, const QString& unit, double step, double scene::Placement::* member, double factor);
+  void change(const std::function<void(scene::Placement&)>& change, bool draftOnly);
+  void fitCanvas(bool cover);
+
+  struct Number {
+    QDoubleSpinBox* box;
+    double scene::Placement::* member;
+    double factor;
+  };
+  std::vector<Number> numbers_;
+  SetInPlace setInPlace_;
+};
+
+}  // namespace hseam::app

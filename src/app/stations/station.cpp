@@ -1,0 +1,57 @@
+#include "app/stations/station.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace hseam::app {
+
+Station::Station(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), pleats_(new Pleats(this)) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->addWidget(pleats_);
+  column->addStretch(1);
+  connect(pleats_, &Pleats::currentChanged, this, [this] {
+    refresh();
+    emit changed();
+  });
+}
+
+const scene::PictureContent* Station::activePicture() const {
+  const scene::Layer* l = desk_.active();
+  return l ? l->picture() : nullptr;
+}
+
+QString Station::activeName() const {
+  const scene::Layer* l = desk_.active();
+  return l ? QString::fromStdString(l->name) : QString();
+}
+
+QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act) {
+  auto* b = new QPushButton(text);
+  b->setToolTip(tip);
+  b->setAccessibleName(text);
+  b->setAccessibleDescription(tip);
+  b->setAutoDefault(false);
+  QObject::connect(b, &QPushButton::clicked, b, [act] { act(); });
+  return b;
+}
+
+QLabel* quietLabel(const QString& text) {
+  auto* l = new QLabel(text);
+  l->setProperty("quiet", true);
+  l->setWordWrap(true);
+  return l;
+}
+
+QWidget* rowOf(const QList<QWidget*>& widgets) {
+  auto* w = new QWidget;
+  auto* row = new QHBoxLayout(w);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(6);
+  for (QWidget* x : widgets) row->addWidget(x);
+  return w;
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,168 @@
+#include "app/widgets/curve_editor.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "app/theme/theme.h"
+
+namespace hseam::app {
+
+CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent) {
+  setFixedHeight(190);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(tr("Curve"));
+  setAccessibleDescription(tr("Click adds a point, dragging moves it, Delete removes it, the arrow keys nudge it."));
+  setToolTip(tr("Dark tones left, light tones right. Click adds a point, drag it; Delete or dragging it out removes it; arrows nudge.\n"
+                "Filled: tones as they are now. Line: tones of the scene below."));
+}
+
+void CurveEditor::setCurve(const scene::CurvePoints& points) {
+  if (dragging_) return;
+  points_ = points.empty() ? scene::CurvePoints{{0, 0}, {1, 1}} : points;
+  chosen_ = std::min(chosen_, int(points_.size()) - 1);
+  update();
+}
+
+void CurveEditor::setColour(const QColor& colour) {
+  colour_ = colour;
+  chosen_ = -1;
+  update();
+}
+
+void CurveEditor::setHistograms(const Histogram& result, const Histogram& below) {
+  result_ = result;
+  below_ = below;
+  update();
+}
+
+QPointF CurveEditor::toWidget(double x, double y) const {
+  const QRectF f = field();
+  return {f.left() + x * f.width(), f.bottom() - y * f.height()};
+}
+
+std::pair<double, double> CurveEditor::fromWidget(QPointF p) const {
+  const QRectF f = field();
+  return {std::clamp((p.x() - f.left()) / f.width(), 0.0, 1.0), std::clamp((f.bottom() - p.y()) / f.height(), 0.0, 1.0)};
+}
+
+void CurveEditor::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(Qt::NoPen);
+  p.setBrush(theme::kSunk);
+  p.drawRoundedRect(rect(), 4, 4);
+  const auto outline = [&](const Histogram& h, bool closed) {
+    QPainterPath path;
+    for (std::size_t i = 0; i < h.size(); ++i) {
+      const QPointF at = toWidget(double(i) / double(h.size() - 1), 0.92 * double(h[i]));
+      i == 0 ? path.moveTo(at) : path.lineTo(at);
+    }
+    if (closed) {
+      path.lineTo(toWidget(1, 0));
+      path.lineTo(toWidget(0, 0));
+    }
+    return path;
+  };
+  p.setBrush(QColor(255, 255, 255, 46));
+  p.drawPath(outline(result_, true));
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(QColor(255, 255, 255, 90), 1));
+  p.drawPath(outline(below_, false));
+  p.setPen(QPen(QColor(255, 255, 255, 40), 1, Qt::DashLine));
+  p.drawLine(toWidget(0, 0), toWidget(1, 1));
+  const scene::MonotoneCurve curve(points_);
+  QPainterPath line(toWidget(0, curve(0)));
+  for (int i = 1; i <= 160; ++i) line.lineTo(toWidget(i / 160.0, curve(i / 160.0)));
+  p.setPen(QPen(colour_, 2));
+  p.drawPath(line);
+  for (int i = 0; i < int(points_.size()); ++i) {
+    const QPointF at = toWidget(points_[std::size_t(i)].first, points_[std::size_t(i)].second);
+    p.setPen(QPen(theme::kSunk, 1));
+    p.setBrush(i == chosen_ ? theme::kBlue : colour_);
+    p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(theme::kBlue, 1));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(QRectF(rect()).adjusted(.5, .5, -.5, -.5), 4, 4);
+  }
+}
+
+void CurveEditor::mousePressEvent(QMouseEvent* event) {
+  const QPointF at = event->position();
+  chosen_ = -1;
+  for (int i = 0; i < int(points_.size()); ++i) {
+    const QPointF d = toWidget(points_[std::size_t(i)].first, points_[std::size_t(i)].second) - at;
+    if (std::hypot(d.x(), d.y()) < 10) chosen_ = i;
+  }
+  if (chosen_ < 0) {
+    const auto [x, y] = fromWidget(at);
+    const auto next = std::find_if(points_.begin(), points_.end(), [x = x](const auto& q) { return q.first > x; });
+    chosen_ = int(points_.insert(next, {x, y}) - points_.begin());
+  }
+  dragging_ = true;
+  moveChosen(fromWidget(at).first, fromWidget(at).second);
+  emit changing(points_);
+}
+
+// A point stays between its neighbours, so that the curve stays a function.
+void CurveEditor::moveChosen(double x, double y) {
+  const double gap = 0.01;
+  auto& point = points_[std::size_t(chosen_)];
+  const double low = chosen_ > 0 ? points_[std::size_t(chosen_) - 1].first + gap : 0;
+  const double high = chosen_ + 1 < int(points_.size()) ? points_[std::size_t(chosen_) + 1].first - gap : 1;
+  if (low <= high) point.first = std::clamp(x, low, high);
+  point.second = std::clamp(y, 0.0, 1.0);
+  update();
+}
+
+void CurveEditor::removeChosen() {
+  if (chosen_ < 0 || points_.size() <= 2) return;
+  points_.erase(points_.begin() + chosen_);
+  chosen_ = -1;
+  update();
+}
+
+void CurveEditor::mouseMoveEvent(QMouseEvent* event) {
+  if (!dragging_ || chosen_ < 0) return;
+  if (!QRectF(rect()).adjusted(-24, -24, 24, 24).contains(event->position())) {
+    removeChosen();
+  } else {
+    const auto [x, y] = fromWidget(event->position());
+    moveChosen(x, y);
+  }
+  emit changing(points_);
+}
+
+void CurveEditor::mouseReleaseEvent(QMouseEvent*) {
+  if (!dragging_) return;
+  dragging_ = false;
+  emit changed(points_);
+}
+
+void CurveEditor::keyPressEvent(QKeyEvent* event) {
+  const double step = event->modifiers() & Qt::ShiftModifier ? 0.05 : 0.01;
+  if (chosen_ < 0 && !points_.empty() && (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)) {
+    chosen_ = event->key() == Qt::Key_Left ? 0 : int(points_.size()) - 1;
+    update();
+    return;
+  }
+  if (chosen_ < 0) return QWidget::keyPressEvent(event);
+  const auto [x, y] = points_[std::size_t(chosen_)];
+  switch (event->key()) {
+    case Qt::Key_Left: moveChosen(x - step, y); break;
+    case Qt::Key_Right: moveChosen(x + step, y); break;
+    case Qt::Key_Up: moveChosen(x, y + step); break;
+    case Qt::Key_Down: moveChosen(x, y - step); break;
+    case Qt::Key_Delete:
+    case Qt::Key_Backspace: removeChosen(); break;
+    default: return QWidget::keyPressEvent(event);
+  }
+  emit changed(points_);
+}
+
+}  // namespace hseam::app
