@@ -13,7 +13,7 @@
 #include "app/stations/cut_work.h"
 #include "core/matte/ground.h"
 #include "core/matte/trimap.h"
-#include "core/select/reshape.h"
+#include "core/select/subject_guess.h"
 
 namespace hseam::app {
 namespace {

@@ -2,6 +2,7 @@
 // Plain pixels in one piece of memory, for algorithms that want a whole (small) area at once.
 
 #include <cstddef>
+#include <cstdint>
 #include <vector>
 
 #include "core/base/geometry.h"

@@ -12,8 +12,8 @@ namespace {
 
 using image::Raster;
 
-constexpr int kRays = 8;
-constexpr int kMaxSteps = 400;
+constexpr std::size_t kRays = 12;
+constexpr int kMaxSteps = 250;
 
 struct Spot {
   int at = -1;         // index of the pixel; −1: no sample
@@ -44,26 +44,40 @@ float misfit(const float* c, const float* f, const float* b) {
   return squared(c, m);
 }
 
+struct Direction {
+  float x, y;
+};
+
+std::array<Direction, 9 * kRays> allDirections() {
+  std::array<Direction, 9 * kRays> out{};
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    const double angle = 2 * std::numbers::pi * (double(i % kRays) + double(i / kRays) / 9) / kRays;
+    out[i] = {float(std::cos(angle)), float(std::sin(angle))};
+  }
+  return out;
+}
+
 struct Sampler {
   const Raster<float>& picture;
   const Raster<std::uint8_t>& band;
+  const std::array<Direction, 9 * kRays> directions = allDirections();
 
   const float* colour(int at) const { return picture.samples().data() + std::size_t(at) * 3; }
 
+  // A ray ends at the first decided pixel: the other side is found by the rays that go the other way.
   void shoot(int x, int y, std::array<Spot, kRays>& subjects, std::array<Spot, kRays>& backgrounds) const {
-    // Neighbours shoot at different angles, so that sharing sees many directions.
-    const float turn = float((x % 3) + 3 * (y % 3)) * (2 * std::numbers::pi_v<float> / kRays) / 9;
-    for (int r = 0; r < kRays; ++r) {
-      const float angle = turn + float(r) * 2 * std::numbers::pi_v<float> / kRays;
-      const float dx = std::cos(angle), dy = std::sin(angle);
-      Spot &s = subjects[std::size_t(r)], &b = backgrounds[std::size_t(r)];
-      for (int i = 1; i < kMaxSteps && (s.at < 0 || b.at < 0); ++i) {
-        const int px = x + int(std::lround(dx * float(i))), py = y + int(std::lround(dy * float(i)));
-        if (px < 0 || py < 0 || px >= band.width() || py >= band.height()) break;
-        const Known k = knownOf(*band.at(px, py));
-        const int at = py * band.width() + px;
-        if (k == Known::subject && s.at < 0) s = {at, float(i)};
-        if (k == Known::background && b.at < 0) b = {at, float(i)};
+    for (std::size_t r = 0; r < kRays; ++r) {
+      // Neighbours shoot at different angles, so that sharing sees many directions.
+      const Direction d = directions[std::size_t((x % 3) + 3 * (y % 3)) * kRays + r];
+      float px = float(x) + 0.5f, py = float(y) + 0.5f;
+      for (int i = 1; i < kMaxSteps; ++i) {
+        px += d.x, py += d.y;
+        if (px < 0 || py < 0 || px >= float(band.width()) || py >= float(band.height())) break;
+        const int at = int(py) * band.width() + int(px);
+        const Known k = knownOf(band.samples()[std::size_t(at)]);
+        if (k == Known::undecided) continue;
+        (k == Known::subject ? subjects : backgrounds)[r] = {at, float(i)};
+        break;
       }
     }
   }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/image/transfer.h"
 #include "core/matte/evidence.h"
 #include "core/matte/foreground.h"
 #include "core/matte/laplacian.h"
@@ -114,8 +115,12 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
     Raster<float> picture;
     Raster<std::uint8_t> band;
   };
+  // Lenses mix subject and background as light; there the colour lines that the Laplacian fits are straight.
+  const auto& table = image::transferTables();
+  Raster<float> linear = picture;
+  for (float& v : linear.samples()) v = image::fastLinear(v, table);
   std::vector<LevelInput> coarser;
-  const auto pictureAt = [&](std::size_t n) -> const Raster<float>& { return n == 0 ? picture : coarser[n - 1].picture; };
+  const auto pictureAt = [&](std::size_t n) -> const Raster<float>& { return n == 0 ? linear : coarser[n - 1].picture; };
   const auto bandAt = [&](std::size_t n) -> const Raster<std::uint8_t>& { return n == 0 ? band : coarser[n - 1].band; };
   while (int(coarser.size()) < kMaxLevels && std::max(pictureAt(coarser.size()).width(), pictureAt(coarser.size()).height()) > 2 * kSmallest) {
     LevelInput next{halfPicture(pictureAt(coarser.size())), halfBand(bandAt(coarser.size()))};

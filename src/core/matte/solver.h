@@ -9,13 +9,13 @@ namespace hseam::matte {
 
 struct SolveOptions {
   double eps = 1e-7;           // of the Laplacian
-  double evidenceWeight = 1e-3;  // weight of the colour evidence, times its confidence
+  double evidenceWeight = 2e-4;  // weight of the colour evidence, times its confidence
   double tolerance = 1e-4;     // relative residual
   int maxIterations = 400;     // at the finest level
 };
 
 /// Alpha (0..1) for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
-/// with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows
+/// in linear light with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows
 /// with the band, not with the picture. Errors: cancelled, invalid (the band names no subject or no background).
 base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band, const SolveOptions& options,
                                               base::Executor& executor, const base::Progress& progress);

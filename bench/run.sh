@@ -1,0 +1,10 @@
+#!/bin/sh
+# Prints every measured figure. usage: run.sh BUILD_FOLDER
+set -eu
+bin="$1/bin"
+echo "== cut: errors in the undecided pixels, and seconds a megapixel"
+"$bin/matte_bench" demo/pictures
+echo "== rendering"
+"$bin/render_bench" --benchmark_min_time=1
+echo "== the window at 24 megapixels x 4 layers"
+QT_QPA_PLATFORM=offscreen "$bin/window_bench"
