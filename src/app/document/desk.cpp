@@ -124,17 +124,26 @@ void Desk::addPictures(const QStringList& paths) {
 void Desk::addNext(QStringList rest) {
   const QString path = rest.takeFirst();
   const auto memory = memory_;
-  jobs_.start<image::Picture>(
+  struct Read {
+    image::Picture picture;
+    std::string key;
+  };
+  jobs_.start<Read>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory](base::Executor& executor, const base::Progress& progress) { return image::readPicture(path.toStdString(), memory, executor, progress); },
-      [this, path, rest](image::Picture picture) {
+      [path, memory](base::Executor& executor, const base::Progress& progress) -> base::Result<Read> {
+        HSEAM_TRY(image::Picture picture, image::readPicture(path.toStdString(), memory, executor, progress));
+        HSEAM_TRY(std::string key, store::sourceKeyOf(path.toStdString()));
+        return Read{std::move(picture), std::move(key)};
+      },
+      [this, path, rest](Read read) {
+        const image::Picture& picture = read.picture;
         if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
         // The file itself goes into the project as it came, on the writing thread.
         document_->post([path](store::ProjectFile& file) -> base::Status {
           const auto key = file.addSourceFile(path.toStdString());
           return key.ok() ? base::Status() : base::Status(key.error());
         });
-        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, {}), {}, -1});
+        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key), {}, -1});
         for (const std::string& w : picture.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
         if (!rest.isEmpty()) addNext(rest);
       });

@@ -1,5 +1,6 @@
 #include "core/base/executor.h"
 
+#include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
@@ -8,7 +9,10 @@ namespace {
 
 class Pool final : public Executor {
  public:
-  explicit Pool(int threads) : arena_(threads > 0 ? threads : tbb::task_arena::automatic) {}
+  explicit Pool(int threads) : arena_(threads > 0 ? threads : tbb::task_arena::automatic) {
+    // Without leave, oneTBB starts no more threads than there are cores, however many are asked for.
+    if (threads > 0) allowed_.emplace(tbb::global_control::max_allowed_parallelism, std::size_t(threads));
+  }
   void forEach(int count, const std::function<void(int)>& body) override {
     if (count <= 0) return;
     arena_.execute([&] { tbb::parallel_for(0, count, [&](int i) { body(i); }, tbb::simple_partitioner{}); });
@@ -16,6 +20,7 @@ class Pool final : public Executor {
   int threads() const override { return arena_.max_concurrency(); }
 
  private:
+  std::optional<tbb::global_control> allowed_;
   tbb::task_arena arena_;
 };
 

@@ -19,9 +19,9 @@ struct TransferTables {
 };
 const TransferTables& transferTables();
 
-/// Error below 1e-6; x is clamped to 0..1.
+/// Error below 1e-6; x is clamped to 0..1, what is no number counts as 0.
 inline float fastLinear(float x, const TransferTables& t) {
-  x = x < 0.f ? 0.f : (x > 1.f ? 1.f : x);
+  x = x > 0.f ? (x < 1.f ? x : 1.f) : 0.f;
   const float at = x * 1024.f;
   const int i = static_cast<int>(at);
   const float w = at - static_cast<float>(i);

@@ -83,8 +83,8 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
   const Eigen::RowVector3d mean = colours.colwise().mean();
   colours.rowwise() -= mean;
   const Eigen::Matrix3d covariance = colours.transpose() * colours / 9 + Eigen::Matrix3d::Identity() * (eps / 9);
-  const Eigen::Matrix3d inverse = covariance.inverse();
-  const Eigen::Matrix<double, 9, 3> left = colours * inverse;
+  // Cholesky, not cofactors: in a grey window two of the three eigenvalues are eps / 9, and the determinant is all rounding.
+  const Eigen::Matrix<double, 9, 3> left = covariance.llt().solve(colours.transpose()).transpose();
   for (int i = 0; i < 9; ++i) {
     const int row = unknown[std::size_t(i)];
     if (row < 0) continue;
@@ -132,12 +132,14 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
   })) + 1e-30;
   double rz = sum(n, executor, [&](std::size_t i) { return r[i] * z[i]; });
   const double first = std::sqrt(rz) / scale;
+  double share = 0;  // the residual of conjugate gradients falls with setbacks; what is reported does not
   for (; s.iterations < maxIterations; ++s.iterations) {
     s.residual = std::sqrt(rz) / scale;
     if (s.residual <= tolerance) break;
     if (progress.cancelled()) return base::cancelledError();
     // The residual falls roughly as a power: its logarithm is a fair measure of how far the work is.
-    progress.report(std::min(1.0, std::max(double(s.iterations) / maxIterations, std::log(first / s.residual) / std::log(std::max(1.001, first / tolerance)))));
+    share = std::clamp(std::log(first / s.residual) / std::log(std::max(1.001, first / tolerance)), std::max(share, double(s.iterations) / maxIterations), 1.0);
+    progress.report(share);
     multiply(weight, p, q, executor);
     const double step = rz / sum(n, executor, [&](std::size_t i) { return p[i] * q[i]; });
     eachChunk(n, executor, [&](int, int from, int to) {

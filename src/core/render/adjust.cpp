@@ -23,10 +23,11 @@ struct BalanceLoop {
       const float y = reach * (darks * weightY[0] + mids * weightY[1] + lights * weightY[2]);
       float c[3] = {r[i] + x + y * (0.11f / 0.89f), g[i] - x * (0.30f / 0.59f) + y * (0.11f / 0.89f), b[i] - y};
       const float low = std::min({c[0], c[1], c[2]}), high = std::max({c[0], c[1], c[2]});
-      if (low < 0) {
+      // A grey of rounding just outside 0..1 has no chroma to shrink.
+      if (low < 0 && l > low) {
         for (float& v : c) v = l + (v - l) * l / (l - low);
       }
-      if (high > 1) {
+      if (high > 1 && high > l) {
         for (float& v : c) v = l + (v - l) * (1 - l) / (high - l);
       }
       ro[i] = c[0], go[i] = c[1], bo[i] = c[2];

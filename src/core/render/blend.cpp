@@ -34,6 +34,7 @@ struct Rgb {
 float lum(const Rgb& c) { return 0.3f * c.r + 0.59f * c.g + 0.11f * c.b; }
 Rgb clipColor(Rgb c) {
   const float l = lum(c), n = std::min({c.r, c.g, c.b}), x = std::max({c.r, c.g, c.b});
+  if (x <= n) return {std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f)};  // grey: rounding alone can leave 0..1
   if (n < 0) {
     const float k = l / (l - n);
     c = {l + (c.r - l) * k, l + (c.g - l) * k, l + (c.b - l) * k};

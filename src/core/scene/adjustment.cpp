@@ -80,10 +80,10 @@ double luma(const std::array<double, 3>& c) { return 0.3 * c[0] + 0.59 * c[1] + 
 std::array<double, 3> clippedToGamut(std::array<double, 3> c) {
   const double l = luma(c), low = std::min({c[0], c[1], c[2]}), high = std::max({c[0], c[1], c[2]});
   for (double& v : c) {
-    if (low < 0) v = l + (v - l) * l / (l - low);
+    if (low < 0 && l > low) v = l + (v - l) * l / (l - low);
   }
   for (double& v : c) {
-    if (high > 1) v = l + (v - l) * (1 - l) / (high - l);
+    if (high > 1 && high > l) v = l + (v - l) * (1 - l) / (high - l);
   }
   return c;
 }

@@ -42,6 +42,12 @@ std::int64_t nowMs() {
   return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
 }
 
+Result<std::string> contentOf(const std::string& path) {
+  std::ifstream file(path, std::ios::binary);
+  if (!file) return Error{Code::unreadable, path, "the file may not be read"};
+  return std::string((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());
+}
+
 Status insertNamed(Database& database, const char* table, const std::string& name, std::span<const std::byte> data) {
   HSEAM_TRY(Statement s, database.prepare(std::string("INSERT OR IGNORE INTO ") + table + " (" + (table == std::string("tile") ? "hash" : "name") + ", data) VALUES (?, ?)"));
   return s.bind(1, name).bind(2, data).run();
@@ -262,13 +268,16 @@ Result<image::TiledImage> ProjectFile::imageNamed(const std::string& name) {
 }
 
 Result<std::string> ProjectFile::addSourceFile(const std::string& path) {
-  std::ifstream file(path, std::ios::binary);
-  if (!file) return Error{Code::unreadable, path, "the file may not be read"};
-  const std::string bytes((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());
+  HSEAM_TRY(const std::string bytes, contentOf(path));
   const std::string name = nameFor(bytesOfText(bytes));
   HSEAM_TRY(Statement s, database_.prepare("INSERT OR IGNORE INTO source VALUES (?, ?, ?)"));
   HSEAM_DO(s.bind(1, name).bind(2, fs::path(path).filename().string()).bind(3, bytesOfText(bytes)).run());
   return name;
+}
+
+Result<std::string> sourceKeyOf(const std::string& path) {
+  HSEAM_TRY(const std::string bytes, contentOf(path));
+  return nameFor(bytesOfText(bytes));
 }
 
 Result<std::vector<std::byte>> ProjectFile::sourceFile(const std::string& key) { return blobNamed("source", key); }

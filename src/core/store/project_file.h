@@ -71,6 +71,9 @@ class ProjectFile {
   std::vector<image::TileRef> writtenTiles_;  // in the open transaction
 };
 
+/// The key under which addSourceFile keeps a file: the hash of its bytes. Any thread. Errors: unreadable.
+base::Result<std::string> sourceKeyOf(const std::string& path);
+
 struct ProjectFile::Opened {
   std::unique_ptr<ProjectFile> file;
   scene::History history;

@@ -7,6 +7,7 @@
 
 #include "core/image/picture_file.h"
 #include "core/scene/layer_record.h"
+#include "core/store/project_file.h"
 
 namespace hseam::store {
 namespace {
@@ -104,6 +105,7 @@ class Reader {
     HSEAM_TRY(image::Picture read, image::readPicture(path, memory_, executor_, {}));
     p.source = read.pixels;
     p.sourceName = fs::path(path).filename().string();
+    HSEAM_TRY(p.sourceHash, sourceKeyOf(path));
     out_.sourceFiles.push_back(path);
     for (const std::string& w : read.warnings) out_.warnings.push_back(p.sourceName + ": " + w);
     if (j.contains("colours")) {

@@ -1,0 +1,124 @@
+#include "core/deliver/export.h"
+
+#include <QTemporaryDir>
+
+#include "../render/scenes.h"
+#include "core/image/transfer.h"
+
+using namespace hseam;
+using namespace hseam::deliver;
+
+class ExportTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+  std::string at(const char* name) const { return dir_.filePath(QLatin1String(name)).toStdString(); }
+  static image::Raster<float> read(const std::string& path) {
+    const auto p = test::must(image::readPicture(path, test::memory(), test::here(), {}));
+    return test::must(image::readFloat(p.pixels, 0, base::Rect::of(p.pixels.size())));
+  }
+
+ private slots:
+  void wideFilesHoldTheRenderedValues() {
+    const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
+    const auto truth = test::rendered(s);
+    test::must(exportScene(s, at("a.tif"), {image::FileKind::tiff, 0, 92, true, false}, test::here(), {}));
+    const auto got = read(at("a.tif"));
+    QCOMPARE(got.channels(), 4);
+    for (std::size_t i = 0; i < got.samples().size(); ++i) QVERIFY(std::abs(got.samples()[i] - truth.samples()[i]) <= 0.5f / 65535 + 1e-6f);
+  }
+  void eightBitsAreDitheredAroundTheTruth() {
+    // A ramp far finer than 8 bit: single values are at most one step off, their local mean is right, and no step shows.
+    scene::Scene s;
+    s.canvas = {1024, 64};
+    scene::Layer l = test::pictureLayer(1, test::must(image::tiledFromRows({1024, 64}, image::PixelFormat::rgb16, test::memory(), test::here(), {}, [](int, int count, std::byte* rows) -> base::Status {
+      auto* px = reinterpret_cast<std::uint16_t*>(rows);
+      for (int i = 0; i < count * 1024; ++i) {
+        for (int c = 0; c < 3; ++c) px[i * 3 + c] = std::uint16_t(25700 + i % 1024);  // 100 .. 104
+      }
+      return {};
+    })));
+    s.layers = {test::ref(l)};
+    test::must(exportScene(s, at("ramp.png"), {}, test::here(), {}));
+    const auto got = read(at("ramp.png"));
+    double worstMean = 0;
+    for (int x = 32; x < 1024 - 32; x += 8) {
+      double mean = 0, wanted = 0;
+      for (int y = 0; y < 64; ++y) {
+        for (int dx = -16; dx < 16; ++dx) {
+          const double v = double(got.at(x + dx, y)[1]) * 255, w = (25700 + x + dx) / 257.0;
+          QVERIFY(std::abs(v - w) < 1.001);
+          mean += v / 2048, wanted += w / 2048;
+        }
+      }
+      worstMean = std::max(worstMean, std::abs(mean - wanted));
+    }
+    QVERIFY2(worstMean < 0.04, qPrintable(QString::number(worstMean)));  // plain rounding is off by up to 0.5
+  }
+  void exactValuesAreNotTouchedByDither() {
+    scene::Scene s;
+    s.canvas = {64, 64};
+    s.layers = {test::ref(test::pictureLayer(1, test::picture(64, 64, 3, [](int x, int y, int c) { return (x * 4 + y + c) % 256; })))};
+    test::must(exportScene(s, at("exact.png"), {}, test::here(), {}));
+    const auto got = read(at("exact.png"));
+    for (int y = 0; y < 64; ++y) {
+      for (int x = 0; x < 64; ++x) QCOMPARE(int(std::lround(got.at(x, y)[2] * 255)), (x * 4 + y + 2) % 256);
+    }
+  }
+  void sameSceneSameBytes() {
+    const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
+    const auto pool = base::makePool(3);
+    for (const auto kind : {image::FileKind::png, image::FileKind::jpeg, image::FileKind::tiff}) {
+      const auto bytes = [&](base::Executor& e, const char* name) {
+        test::must(exportScene(s, at(name), {kind, 177, 80, false, false}, e, {}));
+        QFile f(dir_.filePath(QLatin1String(name)));
+        return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+      };
+      const char* names[] = {"x.png", "x.jpg", "x.tif"};
+      QCOMPARE(bytes(test::here(), names[int(kind)]), bytes(*pool, names[int(kind)]));
+    }
+  }
+  void theLongSideIsWhatWasAsked() {
+    QCOMPARE(exportSize({3000, 2000}, 1500), base::Size({1500, 1000}));
+    QCOMPARE(exportSize({2000, 3000}, 1500), base::Size({1000, 1500}));
+    QCOMPARE(exportSize({3000, 2000}, 0), base::Size({3000, 2000}));
+    QCOMPARE(exportSize({3000, 2000}, 9000), base::Size({3000, 2000}));
+    QCOMPARE(exportSize({3000, 1}, 100), base::Size({100, 1}));
+  }
+  void reducingKeepsTheLightOfFinePatterns() {
+    // Alternate black and white lines: half the light, which is code 188, not 128.
+    scene::Scene s;
+    s.canvas = {400, 400};
+    s.layers = {test::ref(test::pictureLayer(1, test::picture(400, 400, 3, [](int, int y, int) { return y % 2 ? 255 : 0; })))};
+    test::must(exportScene(s, at("lines.png"), {image::FileKind::png, 100, 92, true, false}, test::here(), {}));
+    const auto got = read(at("lines.png"));
+    QCOMPARE(got.width(), 100);
+    for (int y = 5; y < 95; ++y) QVERIFY2(std::abs(double(got.at(50, y)[0]) - image::encodedFromLinear(0.5)) < 0.012, qPrintable(QString::number(double(got.at(50, y)[0]))));
+  }
+  void emptinessBecomesWhiteOnlyWhereAsked() {
+    scene::Scene s;
+    s.canvas = {40, 40};
+    s.layers = {test::ref(test::pictureLayer(1, test::picture(20, 40, 3, [](int, int, int) { return 30; })))};
+    test::must(exportScene(s, at("alpha.png"), {}, test::here(), {}));
+    QCOMPARE(read(at("alpha.png")).at(30, 20)[3], 0.f);
+    test::must(exportScene(s, at("white.jpg"), {image::FileKind::jpeg, 0, 95, true, false}, test::here(), {}));
+    QVERIFY(read(at("white.jpg")).at(34, 20)[0] > 0.97f);
+  }
+  void weightIsTheFilesOwn() {
+    const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
+    for (const int quality : {30, 95}) {
+      const ExportOptions o{image::FileKind::jpeg, 0, quality, true, false};
+      test::must(exportScene(s, at("w.jpg"), o, test::here(), {}));
+      QCOMPARE(test::must(exportWeight(s, o, test::here(), {})), std::int64_t(QFileInfo(dir_.filePath(QStringLiteral("w.jpg"))).size()));
+    }
+  }
+  void stoppingOrABadPlaceLeavesNothing() {
+    const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
+    std::stop_source stop;
+    stop.request_stop();
+    QCOMPARE(exportScene(s, at("stopped.png"), {}, test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
+    QVERIFY(!QFileInfo::exists(dir_.filePath(QStringLiteral("stopped.png"))));
+    QCOMPARE(exportScene(s, "/nowhere/at/all.png", {}, test::here(), {}).error().code, base::Code::unwritable);
+  }
+};
+HSEAM_TEST(ExportTest);
+#include "export_test.moc"
