@@ -35,8 +35,9 @@ scene::LayerId layerNamed(const scene::Scene& s, const std::string& name) {
 
 }  // namespace
 
-QString demoProject() {
-  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
+QString demoFolder() { return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation); }
+
+QString demoProject(const QString& folder) {
   QDir().mkpath(folder);
   const QString project = folder + QStringLiteral("/Lamplighter poster.hseam");
   if (QFileInfo::exists(project)) return project;
@@ -84,7 +85,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("cut-out-paint");
   open(2, 0);
   shot("place");
-  window.desk().document().setActive(layerNamed(window.desk().scene(), "evening look"));
+  window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
   open(3, 2);
   shot("match");
   open(4, 0);

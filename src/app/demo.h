@@ -6,9 +6,12 @@ namespace hseam::app {
 
 class MainWindow;
 
-/// The demo scene's project, made by hseam from demo/poster.json if it is not there yet; empty if that failed (the reason
-/// went to stderr).
-QString demoProject();
+/// Where the user's own demo scene lies.
+QString demoFolder();
+
+/// The demo scene's project in a folder, made by hseam from demo/poster.json if it is not there yet; empty if that failed
+/// (the reason went to stderr).
+QString demoProject(const QString& folder);
 
 /// Goes through the main views of the open scene and writes a PNG of each; for docs and for looking without a display.
 bool drawShots(MainWindow& window, const QString& folder);

@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QTemporaryDir>
 
 #include "app/demo.h"
 #include "app/main_window.h"
@@ -22,10 +23,12 @@ int main(int argc, char** argv) {
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"), QStringLiteral("[FILE...]"));
   parser.process(application);
   hseam::app::theme::apply(application);
+  const QTemporaryDir aside;
   hseam::app::MainWindow window;
   window.show();
   if (parser.isSet(demo)) {
-    const QString project = hseam::app::demoProject();
+    // Drawing the views works on the scene: not on the one that somebody may be working on.
+    const QString project = hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder());
     if (!project.isEmpty()) window.desk().openProject(project);
   } else if (!parser.positionalArguments().isEmpty()) {
     window.desk().openFiles(parser.positionalArguments());

@@ -26,7 +26,7 @@ Json layerJson(const scene::Scene& s, const scene::LayerRef& l) {
 }
 
 base::Result<Json> tell(Run& run, const std::string& path) {
-  HSEAM_TRY(const auto opened, store::ProjectFile::open(path, run.memory(), run.executor()));
+  HSEAM_TRY(const auto opened, store::ProjectFile::openToRead(path, run.memory(), run.executor()));
   const scene::Scene& s = opened.history.scene();
   Json j = {{"width", s.canvas.width}, {"height", s.canvas.height}, {"mixing", s.mixing == scene::Mixing::linear ? "linear" : "encoded"},
             {"steps", opened.history.count()}, {"current_step", opened.history.current()}, {"layers", Json::array()}};

@@ -18,7 +18,7 @@ struct Options {
 base::Result<Json> write(Run& run, const Options& o) {
   const auto kind = image::fileKindOf(o.out);
   if (!kind) return base::Error{base::Code::unsupported, o.out, "the name must end in .png, .jpg or .tif"};
-  HSEAM_TRY(const auto opened, store::ProjectFile::open(o.project, run.memory(), run.executor()));
+  HSEAM_TRY(const auto opened, store::ProjectFile::openToRead(o.project, run.memory(), run.executor()));
   const scene::Scene& s = opened.history.scene();
   deliver::ExportOptions e{*kind, o.longSide, o.quality, !o.opaque, o.wide};
   if (o.width > 0) e.longSide = int(std::lround(double(o.width) * std::max(s.canvas.width, s.canvas.height) / s.canvas.width));

@@ -48,6 +48,9 @@ std::vector<std::byte> srgbProfile() {
   cmsSaveProfileToMem(profile.get(), nullptr, &size);
   std::vector<std::byte> bytes(size);
   cmsSaveProfileToMem(profile.get(), bytes.data(), &size);
+  // The date of creation (ICC.1:2022, 7.2.2: bytes 24 to 35, big-endian) would make two exports of one scene differ.
+  constexpr std::array<std::uint8_t, 12> kDate = {0x07, 0xea, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
+  for (std::size_t i = 0; i < kDate.size(); ++i) bytes.at(24 + i) = std::byte(kDate[i]);
   return bytes;
 }
 

@@ -103,7 +103,11 @@ void TileMemory::noteResident(const TileRef& tile, std::size_t bytes) {
     const std::lock_guard lock(mutex_);
     residents_.push_back(tile);
   }
-  if (now > budget_) evict();
+  if (now > evictAbove_) evict();
+}
+
+void TileMemory::trim() {
+  if (resident_ > budget_) evict();
 }
 
 // Lets go of the longest unused backed tiles until nine tenths of the budget are used, so that not every pin sorts anew.
@@ -133,6 +137,9 @@ void TileMemory::evict() {
     }
   }
   residents_ = std::move(stay);
+  // With too little backed, the next look is worth while only after a good deal more has come.
+  evictAbove_ = std::max(budget_, resident_ + budget_ / 16);
+  if (resident_ <= target) evictAbove_ = budget_;
 }
 
 }  // namespace hseam::image

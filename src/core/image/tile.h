@@ -102,18 +102,23 @@ class TileMemory : public std::enable_shared_from_this<TileMemory> {
   /// A tile that lies in a backing; its bytes come at the first pin.
   TileRef backed(PixelFormat format, const ContentHash& hash, std::shared_ptr<TileBacking> backing);
 
+  /// Brings memory under the budget as far as backed tiles allow. For after tiles were given a backing; new tiles ask by
+  /// themselves.
+  void trim();
+
   std::size_t residentBytes() const { return resident_.load(); }
   std::size_t budgetBytes() const { return budget_; }
 
  private:
   friend class Tile;
   friend base::Result<TilePin> pin(const TileRef& tile);
-  explicit TileMemory(std::size_t budget) : budget_(budget) {}
+  explicit TileMemory(std::size_t budget) : budget_(budget), evictAbove_(budget) {}
   void noteResident(const TileRef& tile, std::size_t bytes);
   void evict();
 
   std::size_t budget_;
   std::atomic<std::size_t> resident_{0};
+  std::atomic<std::size_t> evictAbove_;  // the budget, or more while nothing can be let go
   std::atomic<std::uint64_t> clock_{1};
   std::mutex mutex_;
   std::vector<std::weak_ptr<const Tile>> residents_;

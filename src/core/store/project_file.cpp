@@ -55,8 +55,8 @@ Status insertNamed(Database& database, const char* table, const std::string& nam
 
 }  // namespace
 
-ProjectFile::ProjectFile(std::string path, Database database, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor)
-    : path_(std::move(path)), database_(std::move(database)), memory_(memory), executor_(executor), reader_(std::make_shared<TileReader>(path_)) {}
+ProjectFile::ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor)
+    : path_(std::move(path)), database_(std::move(database)), memory_(memory), executor_(executor), reader_(std::make_shared<TileReader>(path_, reading)) {}
 
 ProjectFile::~ProjectFile() { static_cast<void>(close().ok()); }
 
@@ -64,7 +64,7 @@ Result<ProjectFile::Opened> ProjectFile::create(const std::string& path, const s
                                                 const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
   if (fs::exists(path)) return Error{Code::conflict, path, "a file of this name exists already"};
   HSEAM_TRY(Database database, Database::open(path, Database::Mode::create));
-  std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), memory, executor));
+  std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), Database::Mode::readOnly, memory, executor));
   scene::Step first{scene, label};
   auto made = file->makeSchema();
   if (made.ok()) made = file->insertStep(0, first, "New");
@@ -88,7 +88,7 @@ Status ProjectFile::makeSchema() {
 Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
   if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
   HSEAM_TRY(Database database, Database::open(path, Database::Mode::readWrite));
-  std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), memory, executor));
+  std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), Database::Mode::readOnly, memory, executor));
   file->open_ = false;  // nothing to close until the header is known to be ours
   HSEAM_DO(file->checkHeader());
   HSEAM_DO(file->database_.execute("PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON"));
@@ -98,6 +98,27 @@ Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std
   HSEAM_DO(file->database_.execute("UPDATE meta SET value = 1 WHERE key = 'open'"));
   file->open_ = true;
   return Opened{std::move(file), std::move(history), unclean != 0};
+}
+
+Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+  if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
+  // A file with a write-ahead log opens read-only only where its index can be written; in a read-only folder there can be
+  // no writer, so that the file by itself is all there is.
+  for (const Database::Mode mode : {Database::Mode::readOnly, Database::Mode::immutable}) {
+    HSEAM_TRY(Database database, Database::open(path, mode));
+    std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), mode, memory, executor));
+    file->open_ = false;
+    if (const Status header = file->checkHeader(); !header.ok()) {
+      std::error_code ignored;
+      const bool logLeft = fs::exists(path + "-wal", ignored) && fs::file_size(path + "-wal", ignored) > 0;
+      if (header.error().code != Code::unwritable || mode == Database::Mode::immutable) return header.error();
+      if (logLeft) return Error{Code::unwritable, path, "the project was not closed and its folder is read-only; copy it with its -wal file to another folder"};
+      continue;
+    }
+    HSEAM_TRY(scene::History history, file->readHistory());
+    return Opened{std::move(file), std::move(history), false};
+  }
+  return Error{Code::unreadable, path, "the project cannot be read"};
 }
 
 Status ProjectFile::checkHeader() {
@@ -162,6 +183,7 @@ Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std:
   HSEAM_DO(database_.execute("UPDATE meta SET value = " + std::to_string(sequence) + " WHERE key = 'current'"));
   HSEAM_DO(t.commit());
   for (const image::TileRef& tile : writtenTiles_) tile->setBacking(reader_);
+  if (!writtenTiles_.empty()) memory_->trim();
   writtenTiles_.clear();
   // Only the newest scene's layers are worth remembering.
   const auto now = scene::allLayers(step.scene);

@@ -28,6 +28,10 @@ class ProjectFile {
   /// version), unwritable (read-only place).
   static base::Result<Opened> open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
 
+  /// For looking only: nothing is written, another program may have it open, its folder may be read-only. keep() and the
+  /// other writing functions fail on it. Errors: as open().
+  static base::Result<Opened> openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
+
   /// Appends a step after `afterStep` and makes it current; steps that could be redone are dropped. One transaction:
   /// either all of it is on the disk when this returns, or nothing. Writes only pixels that are not in the file yet.
   base::Status keep(const scene::Step& step, const std::string& editKind, int afterStep);
@@ -44,7 +48,7 @@ class ProjectFile {
   ~ProjectFile();
 
  private:
-  ProjectFile(std::string path, Database database, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
+  ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
   base::Status makeSchema();
   base::Status checkHeader();
   base::Status checkAfterUncleanClose();

@@ -25,6 +25,19 @@ Error errorOf(int result, sqlite3* database, const std::string& where) {
   }
 }
 
+std::string immutableUri(const std::string& path) {
+  std::string uri = "file:";
+  for (const char c : path) {
+    // What a URI gives a meaning of its own (https://www.sqlite.org/uri.html).
+    if (c == '%' || c == '?' || c == '#') {
+      uri += c == '%' ? "%25" : (c == '?' ? "%3f" : "%23");
+    } else {
+      uri += c;
+    }
+  }
+  return uri + "?immutable=1";
+}
+
 }  // namespace
 
 void Statement::Finalize::operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
@@ -73,9 +86,11 @@ std::vector<std::byte> Statement::blob(int column) const {
 base::Result<Database> Database::open(const std::string& path, Mode mode) {
   sqlite3* raw = nullptr;
   int flags = SQLITE_OPEN_NOMUTEX;
-  flags |= mode == Mode::readOnly ? SQLITE_OPEN_READONLY : SQLITE_OPEN_READWRITE;
+  const bool readOnly = mode == Mode::readOnly || mode == Mode::immutable;
+  flags |= readOnly ? SQLITE_OPEN_READONLY : SQLITE_OPEN_READWRITE;
   if (mode == Mode::create) flags |= SQLITE_OPEN_CREATE | SQLITE_OPEN_EXCLUSIVE;
-  const int result = sqlite3_open_v2(path.c_str(), &raw, flags, nullptr);
+  if (mode == Mode::immutable) flags |= SQLITE_OPEN_URI;
+  const int result = sqlite3_open_v2((mode == Mode::immutable ? immutableUri(path) : path).c_str(), &raw, flags, nullptr);
   Database database;
   database.database_.reset(raw);
   database.path_ = path;

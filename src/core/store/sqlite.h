@@ -44,8 +44,9 @@ class Statement {
 
 class Database {
  public:
-  enum class Mode { create, readWrite, readOnly };
-  /// create: fails if the file exists. One thread at a time.
+  enum class Mode { create, readWrite, readOnly, immutable };
+  /// create: fails if the file exists. immutable: reads a file that nobody can write, without a lock or a log beside it.
+  /// One thread at a time.
   static base::Result<Database> open(const std::string& path, Mode mode);
   base::Result<Statement> prepare(std::string_view sql);
   base::Status execute(const std::string& sql);

@@ -13,7 +13,7 @@ base::Result<std::unique_ptr<TileReader::Connection>> TileReader::take() {
       return connection;
     }
   }
-  HSEAM_TRY(Database database, Database::open(path_, Database::Mode::readOnly));
+  HSEAM_TRY(Database database, Database::open(path_, mode_));
   HSEAM_TRY(Statement select, database.prepare("SELECT data FROM tile WHERE hash = ?"));
   return std::make_unique<Connection>(Connection{std::move(database), std::move(select)});
 }

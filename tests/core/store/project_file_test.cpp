@@ -180,6 +180,23 @@ class ProjectFileTest : public QObject {
     QCOMPARE(ProjectFile::create(at("lost.hseam"), begin(), "", test::memory(), test::here()).error().code, base::Code::conflict);
     QCOMPARE(ProjectFile::create("/nowhere/x.hseam", begin(), "", test::memory(), test::here()).error().code, base::Code::unwritable);
   }
+  void lookingLeavesEverythingAlone() {
+    auto opened = fresh("look.hseam");
+    const scene::Scene s = kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
+    {
+      // While another has it open for writing.
+      const auto look = test::must(ProjectFile::openToRead(at("look.hseam"), image::TileMemory::create(1 << 28), test::here()));
+      QVERIFY(rendered(look.history.scene()).samples() == rendered(s).samples());
+      QVERIFY(!look.file->keep({s, "x"}, "SetName", 1).ok());
+      QVERIFY(!look.file->setCurrent(0).ok());
+    }
+    kept(*opened.file, s, scene::SetHidden{{1}, true}, 1);
+    test::must(opened.file->close());
+    QVERIFY(QDir().mkpath(dir_.filePath(QStringLiteral("shelf"))));
+    QVERIFY(QFile::copy(dir_.filePath(QStringLiteral("look.hseam")), dir_.filePath(QStringLiteral("shelf/look? 50% #1.hseam"))));
+    const auto kept = test::must(ProjectFile::openToRead(at("shelf/look? 50% #1.hseam"), test::memory(), test::here()));
+    QCOMPARE(kept.history.count(), 3);
+  }
   void closingLeavesNoLog() {
     {
       auto opened = fresh("tidy.hseam");
