@@ -24,6 +24,22 @@ Rect mixedArea(const image::TiledImage& image) {
   return area;
 }
 
+// The middle of parts that are thinner than the band but too thick to be strands (a staff, a finger): without it nothing
+// there would be known to be subject. A pixel is in the middle if no pixel within half the band lies much deeper.
+cv::Mat thickMiddles(const cv::Mat& depth, float half) {
+  constexpr float kThinnest = 5;  // px of depth; thinner parts may be strands
+  const int reach = std::min(int(std::ceil(half)), 60);
+  cv::Mat deepest, found(depth.size(), CV_8U);
+  cv::dilate(depth, deepest, cv::getStructuringElement(cv::MORPH_RECT, cv::Size(2 * reach + 1, 2 * reach + 1)));
+  for (int y = 0; y < depth.rows; ++y) {
+    for (int x = 0; x < depth.cols; ++x) {
+      const float d = depth.at<float>(y, x);
+      found.at<std::uint8_t>(y, x) = d >= kThinnest && d >= 0.75f * deepest.at<float>(y, x);
+    }
+  }
+  return found;
+}
+
 }  // namespace
 
 base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, double widthPx, base::Executor& executor, const base::Progress& progress) {
@@ -57,6 +73,7 @@ base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, dou
 
   // The half-way line runs half a pixel before the first pixel centre on either side.
   const float half = float(widthPx / 2) + 0.5f;
+  const cv::Mat middles = thickMiddles(toOutside, half);
   Raster<std::uint8_t> band(area.width, area.height);
   for (int y = 0; y < area.height; ++y) {
     for (int x = 0; x < area.width; ++x) {
@@ -64,7 +81,8 @@ base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, dou
       const bool in = c >= 128;
       const float distance = in ? toOutside.at<float>(y, x) : toInside.at<float>(y, x);
       const bool soft = c > 5 && c < 250;
-      *band.at(x, y) = soft || distance <= half ? kUndecided : (in ? kSubject : kBackground);
+      const bool middle = in && middles.at<std::uint8_t>(y, x);
+      *band.at(x, y) = soft || (distance <= half && !middle) ? kUndecided : (in ? kSubject : kBackground);
     }
   }
   const image::TiledImage none = image::uniformCoverage(selection.size(), kBackground, selection.memory());

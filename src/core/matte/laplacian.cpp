@@ -11,6 +11,8 @@ namespace {
 using image::Raster;
 
 constexpr int kChunk = 2048;
+constexpr std::size_t kBorder = 2;
+std::size_t stride(int width) { return std::size_t(width) + 2 * kBorder; }
 
 template <class Body>
 void eachChunk(int count, base::Executor& executor, const Body& body) {
@@ -34,28 +36,18 @@ double sum(int count, base::Executor& executor, const Term& term) {
 
 }  // namespace
 
-Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& band, double eps, base::Executor& executor) : width_(picture.width()) {
+Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& band, double eps, base::Executor& executor) : width_(picture.width()), height_(picture.height()) {
   const int w = picture.width(), h = picture.height();
   std::vector<int> index(picture.pixels(), -1);
   for (std::size_t i = 0; i < band.samples().size(); ++i) {
     if (knownOf(band.samples()[i]) != Known::undecided) continue;
     index[i] = int(pixels_.size());
     pixels_.push_back(int(i));
+    places_.push_back(std::uint32_t((i / std::size_t(w) + kBorder) * stride(w) + i % std::size_t(w) + kBorder));
   }
   rows_.assign(pixels_.size(), {});
   known_.assign(pixels_.size(), 0.0);
-  columns_.resize(pixels_.size());
-  eachChunk(size(), executor, [&](int, int from, int to) {
-    for (int i = from; i < to; ++i) {
-      const int x = pixels_[std::size_t(i)] % w, y = pixels_[std::size_t(i)] / w;
-      for (int k = 0; k < 25; ++k) {
-        const int px = x + k % 5 - 2, py = y + k / 5 - 2;
-        const bool inside = px >= 0 && py >= 0 && px < w && py < h;
-        const int other = inside ? index[std::size_t(py) * std::size_t(w) + std::size_t(px)] : -1;
-        columns_[std::size_t(i)][std::size_t(k)] = other >= 0 ? other : i;
-      }
-    }
-  });
+  diagonal_.assign(pixels_.size(), 0.0);
   // A window writes to rows at most one line away from its centre: every third line of windows at once is free of races,
   // and the order of additions to a row stays the same for any number of threads.
   for (int phase = 0; phase < 3; ++phase) {
@@ -65,6 +57,12 @@ Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& b
       for (int x = 1; x < w - 1; ++x) addWindow(picture, x, y, eps, band, index);
     });
   }
+  leftOver_ = diagonal_;
+  eachChunk(size(), executor, [&](int, int from, int to) {
+    for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) {
+      for (const float c : rows_[i]) leftOver_[i] += double(c);
+    }
+  });
 }
 
 void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps, const Raster<std::uint8_t>& band, const std::vector<int>& index) {
@@ -93,8 +91,10 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
       const double affinity = (1 + left.row(i).dot(colours.row(j))) / 9;
       const double value = (i == j ? 1.0 : 0.0) - affinity;
       const int jx = j % 3, jy = j / 3;
-      if (unknown[std::size_t(j)] >= 0) {
-        rows_[std::size_t(row)][std::size_t((jy - iy + 2) * 5 + jx - ix + 2)] += value;
+      if (i == j) {
+        diagonal_[std::size_t(row)] += value;
+      } else if (unknown[std::size_t(j)] >= 0) {
+        rows_[std::size_t(row)][std::size_t((jy - iy + 2) * 8 + jx - ix + 2)] += float(value);
       } else if (knownOf(*band.at(x + jx - 1, y + jy - 1)) == Known::subject) {
         known_[std::size_t(row)] -= value;
       }
@@ -102,13 +102,21 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
   }
 }
 
-void Laplacian::multiply(const std::vector<double>& weight, const std::vector<double>& x, std::vector<double>& out, base::Executor& executor) const {
-  eachChunk(size(), executor, [&](int, int from, int to) {
-    for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) {
-      double s = weight[i] * x[i];
-      for (std::size_t k = 0; k < 25; ++k) s += rows_[i][k] * x[std::size_t(columns_[i][k])];
-      out[i] = s;
+// out = (L + D) x; returns x · out. The sum runs over differences to the own value, which keeps single precision exact enough
+// for smooth x; what the row has left over acts on the value itself.
+double Laplacian::multiply(const std::vector<double>& weight, const std::vector<float>& x, std::vector<double>& out, base::Executor& executor) const {
+  const std::size_t line = stride(width_);
+  return sum(size(), executor, [&](std::size_t i) {
+    const float own = x[places_[i]];
+    const float* row = rows_[i].data();
+    const float* at = x.data() + places_[i] - kBorder * line - kBorder;
+    std::array<float, 8> s{};
+    for (std::size_t dy = 0; dy < 5; ++dy, row += 8, at += line) {
+      for (std::size_t k = 0; k < 8; ++k) s[k] += row[k] * (at[k] - own);
     }
+    const double differences = double((s[0] + s[4]) + (s[1] + s[3]) + s[2]);
+    out[i] = differences + (leftOver_[i] + weight[i]) * double(own);
+    return out[i] * double(own);
   });
 }
 
@@ -117,20 +125,20 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
   const int n = size();
   Solution s{start, 0, 0};
   if (n == 0) return s;
-  std::vector<double> r(std::size_t(n), 0), z(std::size_t(n), 0), p(std::size_t(n), 0), q(std::size_t(n), 0), inverse(std::size_t(n), 0);
-  multiply(weight, s.alpha, q, executor);
-  eachChunk(n, executor, [&](int, int from, int to) {
-    for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) {
-      r[i] = known_[i] + weight[i] * target[i] - q[i];
-      inverse[i] = 1 / std::max(1e-12, rows_[i][12] + weight[i]);
-      p[i] = z[i] = inverse[i] * r[i];
-    }
+  std::vector<double> r(std::size_t(n), 0), q(std::size_t(n), 0), inverse(std::size_t(n), 0);
+  std::vector<float> p(stride(width_) * (std::size_t(height_) + 2 * kBorder) + 8, 0.f);
+  for (std::size_t i = 0; i < std::size_t(n); ++i) p[places_[i]] = float(s.alpha[i] = double(float(s.alpha[i])));
+  multiply(weight, p, q, executor);
+  double rz = sum(n, executor, [&](std::size_t i) {
+    inverse[i] = 1 / std::max(1e-12, diagonal_[i] + weight[i]);
+    r[i] = known_[i] + weight[i] * target[i] - q[i];
+    p[places_[i]] = float(inverse[i] * r[i]);
+    return r[i] * inverse[i] * r[i];
   });
   const double scale = std::sqrt(sum(n, executor, [&](std::size_t i) {
     const double b = known_[i] + weight[i] * target[i];
     return b * b * inverse[i];
   })) + 1e-30;
-  double rz = sum(n, executor, [&](std::size_t i) { return r[i] * z[i]; });
   const double first = std::sqrt(rz) / scale;
   double share = 0;  // the residual of conjugate gradients falls with setbacks; what is reported does not
   for (; s.iterations < maxIterations; ++s.iterations) {
@@ -140,20 +148,19 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
     // The residual falls roughly as a power: its logarithm is a fair measure of how far the work is.
     share = std::clamp(std::log(first / s.residual) / std::log(std::max(1.001, first / tolerance)), std::max(share, double(s.iterations) / maxIterations), 1.0);
     progress.report(share);
-    multiply(weight, p, q, executor);
-    const double step = rz / sum(n, executor, [&](std::size_t i) { return p[i] * q[i]; });
-    eachChunk(n, executor, [&](int, int from, int to) {
-      for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) {
-        s.alpha[i] += step * p[i];
-        r[i] -= step * q[i];
-        z[i] = inverse[i] * r[i];
-      }
+    const double step = rz / multiply(weight, p, q, executor);
+    const double next = sum(n, executor, [&](std::size_t i) {
+      s.alpha[i] += step * double(p[places_[i]]);
+      r[i] -= step * q[i];
+      return r[i] * inverse[i] * r[i];
     });
-    const double next = sum(n, executor, [&](std::size_t i) { return r[i] * z[i]; });
     const double turn = next / rz;
     rz = next;
     eachChunk(n, executor, [&](int, int from, int to) {
-      for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) p[i] = z[i] + turn * p[i];
+      for (std::size_t i = std::size_t(from); i < std::size_t(to); ++i) {
+        float& direction = p[places_[i]];
+        direction = float(inverse[i] * r[i] + turn * double(direction));
+      }
     });
   }
   return s;

@@ -10,7 +10,7 @@ namespace hseam::matte {
 struct SolveOptions {
   double eps = 1e-7;           // of the Laplacian
   double evidenceWeight = 2e-4;  // weight of the colour evidence, times its confidence
-  double tolerance = 1e-4;     // relative residual
+  double tolerance = 4e-4;     // relative residual
   int maxIterations = 400;     // at the finest level
 };
 

@@ -45,6 +45,17 @@ class BandTest : public QObject {
     QCOMPARE(knownOf(*row.at(255, 0)), Known::subject);
     QCOMPARE(knownOf(*row.at(345, 0)), Known::background);
   }
+  void thinPartsKeepADecidedMiddleAndStrandsDoNot() {
+    // A staff of 24 px and a strand of 6 px under a band of 40 px.
+    const auto both = test::picture(600, 400, 1, [](int x, int, int) { return (x >= 100 && x < 124) || (x >= 300 && x < 306) ? 255 : 0; });
+    const auto row = test::must(image::read8(test::must(makeBand(both, 40, test::here(), {})), 0, {0, 200, 600, 1}));
+    QCOMPARE(knownOf(*row.at(112, 0)), Known::subject);
+    int sure = 0;
+    for (int x = 100; x < 124; ++x) sure += knownOf(*row.at(x, 0)) == Known::subject;
+    QVERIFY2(sure >= 3 && sure <= 8, qPrintable(QString::number(sure)));
+    QCOMPARE(knownOf(*row.at(101, 0)), Known::undecided);
+    for (int x = 300; x < 306; ++x) QCOMPARE(knownOf(*row.at(x, 0)), Known::undecided);
+  }
   void withoutAnEdgeThereIsNoBand() {
     for (const std::uint8_t v : {0, 255}) {
       const auto made = makeBand(image::uniformCoverage({300, 300}, v, test::memory()), 10, test::here(), {});
