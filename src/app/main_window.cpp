@@ -117,8 +117,9 @@ QWidget* MainWindow::buildTop() {
   title_->setFont(theme::font(theme::Size::normal, true));
   kept_ = new QLabel;
   kept_->setProperty("quiet", true);
+  title_->setAlignment(Qt::AlignRight | Qt::AlignBottom);
+  kept_->setAlignment(Qt::AlignRight | Qt::AlignTop);
   for (QLabel* l : {title_, kept_}) {
-    l->setAlignment(Qt::AlignRight);
     l->setMinimumWidth(150);
     words->addWidget(l);
   }

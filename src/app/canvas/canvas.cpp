@@ -301,10 +301,10 @@ void Canvas::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void Canvas::mouseDoubleClickEvent(QMouseEvent* event) {
-  if (instrument_) {
-    instrument_->doubleClick(touchAt(event->position(), event->button(), event->modifiers(), 1));
-  } else {
+  if (!instrument_) {
     zoomToFit();
+  } else if (!instrument_->doubleClick(touchAt(event->position(), event->button(), event->modifiers(), 1))) {
+    mousePressEvent(event);
   }
 }
 

@@ -81,6 +81,9 @@ void Desk::newScene(base::Size canvas) {
 }
 
 void Desk::take(store::ProjectFile::Opened opened) {
+  // What is still worked out belongs to the scene that goes.
+  jobs_.abandon();
+  aside_.forget({});
   auto old = std::move(document_);
   document_ = std::make_unique<Document>(std::move(opened));
   connect(document_.get(), &Document::sceneChanged, this, &Desk::sceneChanged);

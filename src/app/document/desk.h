@@ -5,6 +5,7 @@
 #include <QSettings>
 #include <memory>
 
+#include "app/document/aside.h"
 #include "app/document/document.h"
 #include "app/document/jobs.h"
 #include "core/image/tiled_image.h"
@@ -22,8 +23,10 @@ class Desk : public QObject {
   const scene::Scene& scene() const { return document_->scene(); }
   const scene::Layer* active() const { return document_->activeLayer(); }
   Jobs& jobs() { return jobs_; }
-  /// For short work of the UI thread itself (a dab, a shape): runs on the pool and waits.
-  base::Executor& executor() { return jobs_.executor(); }
+  /// Small things worked out beside the UI thread for the interface alone.
+  Aside& aside() { return aside_; }
+  /// For short work of the UI thread itself (a dab, a shape). Not the pool: there it would wait for a running job.
+  base::Executor& executor() { return here_; }
   const std::shared_ptr<image::TileMemory>& memory() const { return memory_; }
   bool apply(const scene::Edit& edit) { return document_->apply(edit); }
 
@@ -64,6 +67,8 @@ class Desk : public QObject {
 
   std::shared_ptr<image::TileMemory> memory_;
   Jobs jobs_;
+  Aside aside_;
+  base::InlineExecutor here_;
   std::unique_ptr<Document> document_;
 };
 

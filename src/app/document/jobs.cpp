@@ -49,6 +49,14 @@ void Jobs::cancel() {
   for (auto& [generation, thread] : threads_) thread.request_stop();
 }
 
+void Jobs::abandon() {
+  cancel();
+  ++generation_;
+  if (!running_) return;
+  running_ = false;
+  emit changed();
+}
+
 double Jobs::secondsLeft() const {
   const double spent = double(QDateTime::currentMSecsSinceEpoch() - startedMs_) / 1000;
   return share_ > 0.05 ? spent / share_ * (1 - share_) : -1;

@@ -33,6 +33,8 @@ class Jobs : public QObject {
     });
   }
   void cancel();
+  /// Cancels, and what a job has just finished is not handed over any more.
+  void abandon();
   bool running() const { return running_; }
   QString name() const { return name_; }
   /// 0..1 of the running job.

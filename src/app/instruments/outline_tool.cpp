@@ -48,8 +48,10 @@ void OutlineTool::release(const Touch&) {
   if (kind != Kind::straight) finish();
 }
 
-void OutlineTool::doubleClick(const Touch&) {
-  if (kind == Kind::straight) finish();
+bool OutlineTool::doubleClick(const Touch&) {
+  if (kind != Kind::straight) return false;
+  finish();
+  return true;
 }
 
 void OutlineTool::finish() {

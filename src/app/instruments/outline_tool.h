@@ -19,7 +19,7 @@ class OutlineTool : public Instrument {
   void move(const Touch& touch) override;
   void release(const Touch& touch) override;
   void hover(const QPointF& at) override { at_ = at; }
-  void doubleClick(const Touch& touch) override;
+  bool doubleClick(const Touch& touch) override;
   void cancel() override { points_.clear(); }
   void paintOver(QPainter& painter, const QTransform& toWidget) override;
   QString doing() const override { return words_(); }

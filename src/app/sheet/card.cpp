@@ -19,6 +19,7 @@ namespace hseam::app {
 namespace {
 
 constexpr QSize kThumb{66, 46};
+constexpr int kNameWidth = 132;  // what the sheet leaves beside the thumbnail
 
 QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
   QImage image(size * 2, QImage::Format_RGB32);
@@ -107,18 +108,17 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(9);
   if (!folded) {
-    auto* thumb = new QLabel;
-    thumb->setFixedSize(kThumb);
-    thumb->setAlignment(Qt::AlignCenter);
-    QPixmap pixmap = QPixmap::fromImage(thumbnail);
-    pixmap.setDevicePixelRatio(2);
-    thumb->setPixmap(pixmap);
-    row->addWidget(thumb);
+    thumb_ = new QLabel;
+    thumb_->setFixedSize(kThumb);
+    thumb_->setAlignment(Qt::AlignCenter);
+    row->addWidget(thumb_);
+    setThumbnail(thumbnail);
   }
   auto* texts = new QVBoxLayout;
   texts->setSpacing(1);
-  auto* name = new QLabel(QString::fromStdString(layer->name));
+  auto* name = new QLabel;
   name->setFont(theme::font(theme::Size::normal, active));
+  name->setText(QFontMetrics(name->font()).elidedText(QString::fromStdString(layer->name), Qt::ElideRight, kNameWidth - 14 * depth));
   auto* words = new QLabel(folded ? tr("folded away") : wordsFor(*layer));
   words->setProperty("quiet", true);
   words->setWordWrap(true);
@@ -134,6 +134,13 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   if (active) buildUnfolded(ghost);
   setAccessibleName(tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
   setToolTip(tr("%1: %2. Click to work on it, double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
+}
+
+void Card::setThumbnail(const QImage& thumbnail) {
+  if (!thumb_ || thumbnail.isNull()) return;
+  QPixmap pixmap = QPixmap::fromImage(thumbnail);
+  pixmap.setDevicePixelRatio(2);
+  thumb_->setPixmap(pixmap);
 }
 
 void Card::buildUnfolded(bool ghost) {
@@ -152,7 +159,7 @@ void Card::buildUnfolded(bool ghost) {
       check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip, [this, id](bool v) { desk_.apply(scene::SetClip{id, v}); }),
   }));
   const auto small = [](QPushButton* b) {
-    b->setStyleSheet(QStringLiteral("padding:3px 6px;"));
+    b->setStyleSheet(QStringLiteral("padding:3px 2px;"));
     return b;
   };
   column->addWidget(rowOf({

@@ -5,6 +5,8 @@
 
 #include "app/document/desk.h"
 
+class QLabel;
+
 namespace hseam::app {
 
 /// One layer as a sheet of paper: how it looks, its name, what it does in words. Unfolded if it is the active one.
@@ -18,7 +20,8 @@ class Card : public QFrame {
     std::function<void(bool)> ghost;
   };
   Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent = nullptr);
-  scene::LayerId layer() const { return layer_->id; }
+  const scene::LayerRef& layer() const { return layer_; }
+  void setThumbnail(const QImage& thumbnail);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -33,12 +36,13 @@ class Card : public QFrame {
   int depth_;
   bool active_;
   Acts acts_;
+  QLabel* thumb_ = nullptr;  // none on a folded card
 };
 
 /// What a layer does, in words: "multiply 64 %, cut-out".
 QString wordsFor(const scene::Layer& layer);
 
-/// A small picture of the layer as it appears, two px a dot; a drawing for adjustments and groups.
+/// A small picture of the layer as it appears, two px a dot; a drawing for adjustments and groups. Any thread.
 QImage thumbnailOf(const scene::Layer& layer);
 
 }  // namespace hseam::app

@@ -1,5 +1,6 @@
 #include "app/sheet/sheet.h"
 
+#include <QApplication>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -27,24 +28,32 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   outer->addWidget(button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
+  connect(&desk_, &Desk::documentChanged, this, [this] { thumbnails_.clear(); });
   connect(&desk_, &Desk::historyChanged, this, &Sheet::rebuild);
   connect(&desk_, &Desk::activeChanged, this, &Sheet::rebuild);
   rebuild();
 }
 
 void Sheet::rebuild() {
+  // Cards are made anew, but who works by keyboard stays on the control that was used.
+  const QWidget* focused = stack_->isAncestorOf(QApplication::focusWidget()) ? QApplication::focusWidget() : nullptr;
+  const QString focusedName = focused ? qobject_cast<const QAbstractButton*>(focused) ? static_cast<const QAbstractButton*>(focused)->text() : QString() : QString();
+  cards_.clear();
   while (QLayoutItem* item = column_->takeAt(0)) {
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
   std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(desk_.scene(), id); });
-  const auto now = scene::allLayers(desk_.scene());
-  std::erase_if(thumbnails_, [&](const auto& t) { return std::find(now.begin(), now.end(), t.first) == now.end(); });
+  std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(desk_.scene(), t.first); });
   addCards(desk_.scene().layers, 0);
   if (desk_.scene().layers.empty()) {
     column_->addWidget(quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one gives the scene its size.")));
   }
   column_->addStretch(1);
+  if (focusedName.isEmpty()) return;
+  for (QAbstractButton* b : stack_->findChildren<QAbstractButton*>()) {
+    if (b->text() == focusedName && !b->parentWidget()->isHidden() && cards_.contains(static_cast<Card*>(b->parentWidget()->parentWidget()))) b->setFocus(Qt::OtherFocusReason);
+  }
 }
 
 void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
@@ -56,12 +65,26 @@ void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
       if (on) ghosts_.push_back(id);
       emit ghostsChanged();
     };
-    QImage& thumbnail = thumbnails_[l];
-    if (thumbnail.isNull()) thumbnail = thumbnailOf(*l);
-    column_->addWidget(new Card(desk_, l, thumbnail, depth, l->id == desk_.document().active(), ghost,
-                                {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost}));
+    auto* card = new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.document().active(), ghost,
+                          {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
+    column_->addWidget(card);
+    cards_.insert(card);
+    if (thumbnails_[l->id].of != l) askForThumbnail(l);
     if (const auto* g = l->group()) addCards(g->layers, depth + 1);
   }
+}
+
+// Until the new one comes the layer keeps the picture it had.
+void Sheet::askForThumbnail(const scene::LayerRef& layer) {
+  thumbnails_[layer->id].of = layer;
+  desk_.aside().ask<QImage>(
+      QStringLiteral("thumbnail %1").arg(layer->id.value), [layer] { return thumbnailOf(*layer); },
+      [this, layer](const QImage& image) {
+        thumbnails_[layer->id].image = image;
+        for (Card* card : cards_) {
+          if (card->layer()->id == layer->id) card->setThumbnail(image);
+        }
+      });
 }
 
 void Sheet::moveActive(int by) {

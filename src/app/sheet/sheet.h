@@ -3,6 +3,7 @@
 #include <QImage>
 #include <QScrollArea>
 #include <map>
+#include <set>
 #include <vector>
 
 #include "app/document/desk.h"
@@ -33,13 +34,19 @@ class Sheet : public QWidget {
 
  private:
   void rebuild();
+  void askForThumbnail(const scene::LayerRef& layer);
   void addCards(const std::vector<scene::LayerRef>& layers, int depth);
   Desk& desk_;
   QScrollArea* area_;
   QWidget* stack_;
   QVBoxLayout* column_;
   std::vector<scene::LayerId> ghosts_;
-  std::map<scene::LayerRef, QImage> thumbnails_;  // of the layers that stand in the sheet now
+  struct Thumbnail {
+    scene::LayerRef of;  // asked for
+    QImage image;        // of it or of what the layer was before
+  };
+  std::map<scene::LayerId, Thumbnail> thumbnails_;
+  std::set<Card*> cards_;  // those that stand in the sheet now
 };
 
 }  // namespace hseam::app

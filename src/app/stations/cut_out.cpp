@@ -136,9 +136,12 @@ void CutOut::buildSolve() {
   original_->setToolTip(tr("The edge as photographed, old background's colour included; compare with the clean colours"));
   connect(original_, &QCheckBox::clicked, this, [this] { emit changed(); });
   c->addWidget(original_);
-  c->addWidget(button(tr("Use clean colours: on / off"), tr("Whether the scene shows the subject's own colours or the original ones"), [this] {
-    if (const auto* p = activePicture()) desk_.apply(scene::SetUseClean{desk_.document().active(), !p->cutout.useClean});
-  }));
+  clean_ = new QCheckBox(tr("clean colours in the scene"));
+  clean_->setToolTip(tr("Whether the scene shows the subject's own colours at the edge or the original ones"));
+  connect(clean_, &QCheckBox::clicked, this, [this](bool on) {
+    if (activePicture()) desk_.apply(scene::SetUseClean{desk_.document().active(), on});
+  });
+  c->addWidget(clean_);
 }
 
 void CutOut::buildGround() {
@@ -287,11 +290,21 @@ void CutOut::refresh() {
   solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved")) : tr("not yet"));
   paintPleat_->setValue(masked ? (l->mask.enabled ? tr("on") : tr("off")) : tr("no mask"));
   groundPleat_->setValue(ground_->currentText().section(QLatin1Char(':'), 0, 0));
-  // The automatic ground follows the mask; found on a worker-sized level, it takes a few milliseconds.
-  if (masked && ground_->currentIndex() == kAutomatic && groundFor_ == 0) {
-    groundFor_ = l->mask.coverage.stamp();
-    if (auto colour = matte::contrastingGround(p->shown(), l->mask.coverage); colour.ok()) chosenGround_ = {Ground::Kind::flat, *colour};
-  }
+  clean_->setChecked(p && p->cutout.useClean);
+  for (QCheckBox* b : {clean_, original_}) b->setEnabled(p && !p->cutout.clean.isNull());
+  if (masked && ground_->currentIndex() == kAutomatic && groundFor_ == 0) findGround(p->shown(), l->mask.coverage);
+}
+
+// The automatic ground follows the solved edge, not every stroke of the brush.
+void CutOut::findGround(const image::TiledImage& colours, const image::TiledImage& mask) {
+  groundFor_ = mask.stamp();
+  desk_.aside().ask<base::Result<std::array<double, 3>>>(
+      QStringLiteral("ground"), [colours, mask] { return matte::contrastingGround(colours, mask); },
+      [this](const base::Result<std::array<double, 3>>& found) {
+        if (!found.ok() || ground_->currentIndex() != kAutomatic) return;
+        chosenGround_ = {Ground::Kind::flat, *found};
+        emit changed();
+      });
 }
 
 void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {

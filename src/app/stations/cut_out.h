@@ -44,6 +44,7 @@ class CutOut : public Station {
   void invertSelection();
   image::TiledImage selectionOrEmpty() const;
   void chooseGround(int index);
+  void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
   Pleat *guessPleat_, *drawPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
   Brush hints_, band_;
@@ -51,7 +52,7 @@ class CutOut : public Station {
   QButtonGroup* pointing_;
   QComboBox *shape_, *combine_, *ground_;
   ValueField *hintSize_, *reshapeBy_, *bandWidth_, *bandTip_;
-  QCheckBox *original_, *ghost_;
+  QCheckBox *original_, *clean_, *ghost_;
   PaintMask* paint_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};
   std::uint64_t groundFor_ = 0;  // the mask's stamp the automatic ground was found for

@@ -106,7 +106,12 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.alpha, s.cut.alpha, e));
         return s;
       },
-      [&desk, id, recipe, done, hadBand = !before.band.isNull()](Solved s) {
+      [&desk, id, recipe, done, mask, oldAlpha = before.alpha, hadBand = !before.band.isNull()](Solved s) {
+        // What was painted while the solver worked stays as well.
+        const scene::Layer* now = scene::findLayer(desk.scene(), id);
+        if (now && now->mask.coverage.stamp() != mask.stamp()) {
+          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha, s.cut.alpha, desk.executor()); kept.ok()) s.mask = *kept;
+        }
         if (!hadBand) desk.apply(scene::SetBand{id, s.band, recipe});
         desk.apply(scene::SetCut{id, s.cut.alpha, s.cut.clean, s.mask, recipe});
         done();

@@ -17,6 +17,29 @@ namespace {
 using scene::CurvePoints;
 using scene::Curves;
 
+// channel 0: luma, else red, green, blue.
+CurveEditor::Histogram histogramOf(const scene::Scene& scene, int channel) {
+  CurveEditor::Histogram h{};
+  int level = 0;
+  while ((scene.canvas.width >> level) > 256 || (scene.canvas.height >> level) > 256) ++level;
+  base::InlineExecutor here;
+  render::Renderer renderer;
+  const auto pixels = renderer.render(scene, base::Rect::of(render::canvasAt(scene, level)), level, here);
+  if (!pixels.ok()) return h;
+  for (std::size_t i = 0; i < pixels->pixels(); ++i) {
+    const float* p = pixels->samples().data() + i * 4;
+    if (p[3] <= 0) continue;
+    const float v = channel == 0 ? 0.3f * p[0] + 0.59f * p[1] + 0.11f * p[2] : p[channel - 1];
+    h[std::size_t(std::clamp(v, 0.f, 1.f) * 127)] += 1;
+  }
+  // The tallest peaks are cut, so that one flat sky does not press all the rest to the floor.
+  auto sorted = h;
+  std::nth_element(sorted.begin(), sorted.begin() + 120, sorted.end());
+  const float top = std::max(1.f, sorted[120]);
+  for (float& v : h) v = std::min(1.f, v / top);
+  return h;
+}
+
 CurvePoints Curves::* const kChannels[] = {&Curves::rgb, &Curves::red, &Curves::green, &Curves::blue};
 
 }  // namespace
@@ -201,32 +224,17 @@ void Match::refresh() {
   }
 }
 
-// Tones of the scene as it is and of the scene without this adjustment, from a small rendering on the pool.
+// Tones of the scene as it is and of the scene without this adjustment, from a small rendering.
 void Match::refreshHistograms() {
-  const scene::Scene& s = desk_.scene();
-  int level = 0;
-  while ((s.canvas.width >> level) > 256 || (s.canvas.height >> level) > 256) ++level;
-  const auto without = scene::apply(s, scene::SetHidden{desk_.document().active(), true});
-  const int channel = channel_->currentIndex();
-  const auto histogram = [&](const scene::Scene& scene) {
-    CurveEditor::Histogram h{};
-    render::Renderer renderer;
-    const auto pixels = renderer.render(scene, base::Rect::of(render::canvasAt(scene, level)), level, desk_.executor());
-    if (!pixels.ok()) return h;
-    for (std::size_t i = 0; i < pixels->pixels(); ++i) {
-      const float* p = pixels->samples().data() + i * 4;
-      if (p[3] <= 0) continue;
-      const float v = channel == 0 ? 0.3f * p[0] + 0.59f * p[1] + 0.11f * p[2] : p[channel - 1];
-      h[std::size_t(std::clamp(v, 0.f, 1.f) * 127)] += 1;
-    }
-    // The tallest peaks are cut, so that one flat sky does not press all the rest to the floor.
-    auto sorted = h;
-    std::nth_element(sorted.begin(), sorted.begin() + 120, sorted.end());
-    const float top = std::max(1.f, sorted[120]);
-    for (float& v : h) v = std::min(1.f, v / top);
-    return h;
+  struct Both {
+    CurveEditor::Histogram with{}, without{};
   };
-  curve_->setHistograms(histogram(s), without.ok() ? histogram(*without) : CurveEditor::Histogram{});
+  const scene::Scene& s = desk_.document().shown();
+  auto without = scene::apply(s, scene::SetHidden{desk_.document().active(), true});
+  if (!without.ok()) return;
+  desk_.aside().ask<Both>(
+      QStringLiteral("histograms"), [s, other = std::move(without).value(), channel = channel_->currentIndex()] { return Both{histogramOf(s, channel), histogramOf(other, channel)}; },
+      [this](const Both& h) { curve_->setHistograms(h.with, h.without); });
 }
 
 NextStep Match::nextStep() const {

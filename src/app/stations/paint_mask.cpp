@@ -55,7 +55,10 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
   soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false}, tr("How far the edge of the mask is spread (the picture stays sharp)"));
   column->addWidget(soften_);
   column->addWidget(button(tr("Soften the mask's edge"), tr("Blur the mask slightly, to calm jagged edges"), [this] {
-    setMask(select::softened(mask(), soften_->value(), desk_.executor()), tr("softened by %1 px").arg(soften_->value()));
+    if (!desk_.active()) return;
+    desk_.jobs().start<image::TiledImage>(
+        tr("Soften the mask"), [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
+        [this, id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) { desk_.apply(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}); });
   }));
   on_ = new QCheckBox(tr("mask is on"));
   on_->setToolTip(tr("Switch the mask off to see the whole layer; nothing is lost"));

@@ -5,6 +5,9 @@
 #include <QPalette>
 #include <QStyleFactory>
 
+// Q_INIT_RESOURCE must stand outside of any namespace.
+static void initResources() { Q_INIT_RESOURCE(theme); }
+
 namespace hseam::app::theme {
 namespace {
 
@@ -27,10 +30,18 @@ QPushButton[main="true"]:disabled { background: #424242; color: #8c8c8c; border-
 QComboBox, QDoubleSpinBox, QSpinBox, QLineEdit { background: #2c2c2c; color: #f0f0f0; border: 1px solid #2c2c2c; border-radius: 4px; padding: 3px 6px; min-height: 18px;
   selection-background-color: #9cc4ec; selection-color: #1c1c1c; }
 QComboBox QAbstractItemView { background: #2c2c2c; color: #f0f0f0; selection-background-color: #525252; border: 1px solid #5c5c5c; }
-QComboBox::drop-down { border: none; width: 16px; }
+QComboBox::drop-down { border: none; width: 22px; }
+QComboBox::down-arrow { image: url(:/theme/icons/fold.svg); width: 12px; height: 12px; }
 QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; border: none; }
 QCheckBox, QRadioButton { spacing: 8px; min-height: 22px; }
 QCheckBox:focus, QRadioButton:focus { color: #9cc4ec; }
+QCheckBox::indicator, QRadioButton::indicator { width: 14px; height: 14px; border: 1px solid #8c8c8c; background: #2c2c2c; }
+QCheckBox::indicator { border-radius: 3px; }
+QRadioButton::indicator { border-radius: 8px; }
+QCheckBox::indicator:checked { background: #9cc4ec; border-color: #9cc4ec; image: url(:/theme/icons/stitch.svg); }
+QRadioButton::indicator:checked { background: #9cc4ec; border: 4px solid #2c2c2c; width: 8px; height: 8px; }
+QCheckBox::indicator:disabled, QRadioButton::indicator:disabled { border-color: #5c5c5c; }
+QCheckBox:disabled, QRadioButton:disabled { color: #8c8c8c; }
 QSlider { min-height: 22px; }
 QSlider::groove:horizontal { height: 5px; background: #2c2c2c; border-radius: 2px; }
 QSlider::sub-page:horizontal { height: 5px; background: #9cc4ec; border-radius: 2px; }
@@ -56,6 +67,7 @@ QFont font(Size size, bool strong) {
 }
 
 void apply(QApplication& application) {
+  initResources();  // a static library's resources are not found by themselves
   for (const char* name : {"Regular", "SemiBold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/theme/fonts/Inter-%1.otf").arg(QLatin1String(name)));
   application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   QPalette p;

@@ -18,19 +18,20 @@ struct Crossing {
   int winding;
 };
 
-// Adds the share of each pixel between two x of one sample row.
-void addSpan(std::vector<float>& row, double from, double to, const Rect& area) {
+// Adds the share of each pixel between two x of one sample row, as differences: a pixel's share is the sum of all entries up
+// to it. So a span costs the same however long it is.
+void addSpan(std::vector<float>& differences, double from, double to, const Rect& area) {
   from = std::clamp(from - area.x, 0.0, double(area.width));
   to = std::clamp(to - area.x, 0.0, double(area.width));
   if (to <= from) return;
-  const int first = int(from), last = std::min(int(to), area.width - 1);
-  if (first == last) {
-    row[std::size_t(first)] += float(to - from);
-    return;
-  }
-  row[std::size_t(first)] += float(first + 1 - from);
-  for (int x = first + 1; x < last; ++x) row[std::size_t(x)] += 1;
-  row[std::size_t(last)] += float(to - last);
+  const auto edge = [&](double x, float sign) {
+    const auto pixel = std::size_t(x);
+    const float inside = float(double(pixel) + 1 - x);
+    differences[pixel] += sign * inside;
+    differences[pixel + 1] += sign * (1 - inside);
+  };
+  edge(from, 1);
+  edge(to, -1);
 }
 
 Rect boundsOf(const Outline& outline) {
@@ -56,7 +57,7 @@ Outline ellipseOutline(base::Point a, base::Point b) {
 
 Raster<std::uint8_t> rasterise(const Outline& outline, const Rect& area) {
   Raster<std::uint8_t> out(area.width, area.height);
-  std::vector<float> row(std::size_t(area.width));
+  std::vector<float> row(std::size_t(area.width) + 2);
   std::vector<Crossing> crossings;
   for (int y = 0; y < area.height; ++y) {
     std::fill(row.begin(), row.end(), 0.f);
@@ -75,7 +76,11 @@ Raster<std::uint8_t> rasterise(const Outline& outline, const Rect& area) {
         if (winding != 0) addSpan(row, crossings[i].x, crossings[i + 1].x, area);
       }
     }
-    for (int x = 0; x < area.width; ++x) *out.at(x, y) = std::uint8_t(std::lround(std::min(1.f, row[std::size_t(x)] / kRowsPerPixel) * 255));
+    float share = 0;
+    for (int x = 0; x < area.width; ++x) {
+      share += row[std::size_t(x)];
+      *out.at(x, y) = std::uint8_t(std::lround(std::clamp(share / kRowsPerPixel, 0.f, 1.f) * 255));
+    }
   }
   return out;
 }

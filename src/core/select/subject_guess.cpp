@@ -89,7 +89,7 @@ void dropSpecks(cv::Mat& subject, const cv::Mat& mask) {
   int largest = 0;
   for (int i = 1; i < n; ++i) largest = std::max(largest, stats.at<int>(i, cv::CC_STAT_AREA));
   std::vector<bool> keep(std::size_t(n), false);
-  for (int i = 1; i < n; ++i) keep[std::size_t(i)] = stats.at<int>(i, cv::CC_STAT_AREA) >= largest / 50;
+  for (int i = 1; i < n; ++i) keep[std::size_t(i)] = stats.at<int>(i, cv::CC_STAT_AREA) >= largest / 200;
   for (int y = 0; y < subject.rows; ++y) {
     for (int x = 0; x < subject.cols; ++x) {
       if (mask.at<std::uint8_t>(y, x) == cv::GC_FGD) keep[std::size_t(labels.at<int>(y, x))] = true;
