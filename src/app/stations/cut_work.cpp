@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/matte/band.h"
+#include "core/matte/pockets.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
 #include "core/select/reshape.h"
@@ -10,6 +11,8 @@
 
 namespace hseam::app {
 namespace {
+
+constexpr double kPocketReach = 4;  // band widths behind the edge
 
 const scene::PictureContent* pictureOf(Desk& desk) {
   const scene::Layer* l = desk.active();
@@ -26,6 +29,12 @@ void guess(Desk& desk, select::GuessOptions options, const char* how) {
       QObject::tr("Guess the subject"),
       [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) { return select::guessSubject(source, options, e, progress); },
       [&desk, id, how](image::TiledImage selection) { desk.apply(scene::SetSelection{id, std::move(selection), how}); });
+}
+
+// A band along the selection, opened as well where paper shows between strands.
+base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const image::TiledImage& source, double widthPx, base::Executor& e, const base::Progress& progress) {
+  HSEAM_TRY(const image::TiledImage band, matte::makeBand(cutout.selection, widthPx, e, progress.part(0, 0.5)));
+  return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
 }
 
 std::string recipeText(double widthPx) { return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}"; }
@@ -76,7 +85,7 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Lay the band"),
-      [selection = p->cutout.selection, widthPx](base::Executor& e, const base::Progress& progress) { return matte::makeBand(selection, widthPx, e, progress); },
+      [cutout = p->cutout, source = p->source, widthPx](base::Executor& e, const base::Progress& progress) { return bandAlong(cutout, source, widthPx, e, progress); },
       [&desk, id, widthPx, done](image::TiledImage band) {
         desk.apply(scene::SetBand{id, std::move(band), recipeText(widthPx)});
         done();
@@ -100,7 +109,7 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
         Solved s;
         s.band = before.band;
         if (s.band.isNull()) {
-          HSEAM_TRY(s.band, matte::makeBand(before.selection, widthPx, e, progress.part(0, 0.05)));
+          HSEAM_TRY(s.band, bandAlong(before, source, widthPx, e, progress.part(0, 0.05)));
         }
         HSEAM_TRY(s.cut, matte::solveCut(source, s.band, {}, image::PixelFormat::grey8, e, progress.part(0.05, 0.97)));
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.alpha, s.cut.alpha, e));

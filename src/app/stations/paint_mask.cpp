@@ -18,7 +18,7 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  auto* hands = new QLabel(tr("<b>left button reveals</b><br>right button hides (pen: eraser end)"));
+  auto* hands = new QLabel(tr("<span style='font-weight:600'>left button reveals</span><br>right button hides (pen: eraser end)"));
   hands->setTextFormat(Qt::RichText);
   column->addWidget(hands);
   size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false}, tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));

@@ -9,6 +9,8 @@ namespace hseam::matte {
 namespace {
 
 constexpr std::array<double, 3> kMidGreen = {0.30, 0.60, 0.32};
+// Short of the full range: a screen full of pure cyan tires the eyes, and a shade less shows an edge as well.
+constexpr std::array<double, 6> kShades = {0.10, 0.25, 0.40, 0.55, 0.70, 0.85};
 constexpr int kBins = 8;  // a side of the colour cube in which edge colours are gathered
 
 }  // namespace
@@ -39,10 +41,10 @@ base::Result<std::array<double, 3>> contrastingGround(const image::TiledImage& c
   }
   std::array<double, 3> best = kMidGreen;
   double widest = -1;
-  for (int r = 0; r <= 5; ++r) {
-    for (int g = 0; g <= 5; ++g) {
-      for (int b = 0; b <= 5; ++b) {
-        const std::array<double, 3> candidate = {r / 5.0, g / 5.0, b / 5.0};
+  for (const double r : kShades) {
+    for (const double g : kShades) {
+      for (const double b : kShades) {
+        const std::array<double, 3> candidate = {r, g, b};
         const image::Lab lab = image::labFromEncoded(candidate);
         double nearest = 1e9;
         for (const image::Lab& p : present) nearest = std::min(nearest, image::deltaE2000(p, lab));
