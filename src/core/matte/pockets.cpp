@@ -12,10 +12,13 @@ using base::Rect;
 using image::Raster;
 
 // Distances of encoded colours, 0..√3.
-constexpr float kSameColour = 0.07f;     // a pocket's colour to the background's mean
+constexpr float kMixed = 0.70f;          // share of the subject below which a pixel counts as mixed
+constexpr float kOffTheLine = 0.12f;     // a mixture's colour to the line between the two means
+constexpr float kSureColour = 0.045f;    // the same, for the middle of a pocket
 constexpr float kEven = 0.06f;           // the background's standard deviation
 constexpr float kOtherColour = 0.20f;    // the subject's mean to the background's
-constexpr int kSmallestPx = 5;           // fewer pixels are noise
+constexpr int kCrowdPx = 15;
+constexpr double kCrowded = 0.3;         // of the pixels in a window of that side
 constexpr int kLevel = 2;                // where means are taken
 
 // Means of one side over a window, and how much its colours spread.
@@ -51,6 +54,12 @@ Surroundings surroundingsOf(const cv::Mat& rgb, const cv::Mat& side, int window)
 }
 
 float distance(const cv::Vec3f& a, const cv::Vec3f& b) { return float(cv::norm(a - b)); }
+
+bool isMixture(const cv::Vec3f& c, const cv::Vec3f& subject, const cv::Vec3f& background) {
+  const cv::Vec3f axis = subject - background;
+  const float share = std::clamp((c - background).dot(axis) / axis.dot(axis), 0.f, 1.f);
+  return share < kMixed && distance(c, background + axis * share) < kOffTheLine;
+}
 
 }  // namespace
 
@@ -96,29 +105,30 @@ base::Result<image::TiledImage> openPockets(const image::TiledImage& band, const
   area = area.finer(level).grown(8).intersected(Rect::of(picture.size()));
   HSEAM_TRY(const Raster<float> fine, image::readFloat(picture, 0, area));
   HSEAM_TRY(Raster<std::uint8_t> now, image::read8(band, 0, area));
-  cv::Mat pocket(area.height, area.width, CV_8U, cv::Scalar(0));
+  cv::Mat pocket(area.height, area.width, CV_8U, cv::Scalar(0)), sure = pocket.clone();
   executor.forEach(area.height, [&](int y) {
     for (int x = 0; x < area.width; ++x) {
       const int sx = std::min((area.x + x) >> level, small.width - 1), sy = std::min((area.y + y) >> level, small.height - 1);
       if (!possible.at<std::uint8_t>(sy, sx) || knownOf(*now.at(x, y)) != Known::subject) continue;
       const float* c = fine.at(x, y);
-      if (distance({c[0], c[1], c[2]}, behind.mean.at<cv::Vec3f>(sy, sx)) < kSameColour) pocket.at<std::uint8_t>(y, x) = 255;
+      const float d = distance({c[0], c[1], c[2]}, behind.mean.at<cv::Vec3f>(sy, sx));
+      if (d < kSureColour || isMixture({c[0], c[1], c[2]}, own.mean.at<cv::Vec3f>(sy, sx), behind.mean.at<cv::Vec3f>(sy, sx))) pocket.at<std::uint8_t>(y, x) = 255;
+      if (d < kSureColour) sure.at<std::uint8_t>(y, x) = 255;
     }
   });
   progress.report(0.8);
-  cv::Mat pieces, stats, centres;
-  const int n = cv::connectedComponentsWithStats(pocket, pieces, stats, centres, 8, CV_32S);
-  if (n <= 1) return band;
-  for (int y = 0; y < area.height; ++y) {
-    for (int x = 0; x < area.width; ++x) {
-      const int piece = pieces.at<int>(y, x);
-      if (piece > 0 && stats.at<int>(piece, cv::CC_STAT_AREA) < kSmallestPx) pocket.at<std::uint8_t>(y, x) = 0;
-    }
-  }
+  // A single light strand is mixed as well by its colour; a pocket is where much is.
+  cv::Mat crowd;
+  cv::boxFilter(pocket, crowd, CV_32F, cv::Size(kCrowdPx, kCrowdPx));
+  pocket &= crowd > 255 * kCrowded;
+  if (cv::countNonZero(pocket) == 0) return band;
+  // A pixel whose neighbours all agree is background: without it the solver would see no background from inside a pocket.
+  cv::erode(sure & pocket, sure, cv::Mat::ones(3, 3, CV_8U));
   cv::dilate(pocket, pocket, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(7, 7)));
   for (int y = 0; y < area.height; ++y) {
     for (int x = 0; x < area.width; ++x) {
-      if (pocket.at<std::uint8_t>(y, x) && knownOf(*now.at(x, y)) == Known::subject) *now.at(x, y) = kUndecided;
+      if (!pocket.at<std::uint8_t>(y, x) || knownOf(*now.at(x, y)) != Known::subject) continue;
+      *now.at(x, y) = sure.at<std::uint8_t>(y, x) ? kBackground : kUndecided;
     }
   }
   progress.report(1);
