@@ -178,7 +178,7 @@ void MainWindow::buildKeys() {
   };
   for (int i = 0; i < 6; ++i) key(QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
   key(QKeySequence::Undo, [this] { desk_.document().undo(); });
-  key(QKeySequence::Redo, [this] { desk_.document().redo(); });
+  for (const char* redo : {"Ctrl+Shift+Z", "Ctrl+Y"}) key(QKeySequence(QLatin1String(redo)), [this] { desk_.document().redo(); });
   key(QKeySequence::Open, [this] { askForProject(); });
   key(QKeySequence::Save, [this] { askSaveAs(); });
   key(QKeySequence::New, [this] { desk_.newScene(desk_.scene().canvas); });

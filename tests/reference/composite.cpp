@@ -60,7 +60,7 @@ class Samples {
 
 class Painter {
  public:
-  explicit Painter(const Scene& scene) : scene_(scene), count_(std::size_t(scene.canvas.width) * std::size_t(scene.canvas.height)) {}
+  Painter(const Scene& scene, const base::Rect& area) : scene_(scene), area_(area), count_(std::size_t(area.width) * std::size_t(area.height)) {}
 
   void paint(const std::vector<scene::LayerRef>& layers, std::vector<Pixel>& canvas) {
     for (std::size_t i = 0; i < layers.size(); ++i) {
@@ -111,7 +111,7 @@ class Painter {
     std::vector<double> out(count_, 1.0);
     if (!l.mask.enabled || l.mask.coverage.isNull() || l.picture()) return out;
     const Samples m(l.mask.coverage);
-    for (std::size_t p = 0; p < count_; ++p) out[p] = m.at(int(p) % scene_.canvas.width, int(p) / scene_.canvas.width, 0);
+    for (std::size_t p = 0; p < count_; ++p) out[p] = m.at(area_.x + int(p) % area_.width, area_.y + int(p) / area_.width, 0);
     return out;
   }
 
@@ -130,11 +130,11 @@ class Painter {
     const Samples mask(masked ? l.mask.coverage : picture->shown());
     const int dx = int(picture->placement.x), dy = int(picture->placement.y);
     const base::Size size = picture->source.size();
-    for (int y = 0; y < scene_.canvas.height; ++y) {
-      for (int x = 0; x < scene_.canvas.width; ++x) {
-        const int px = x - dx, py = y - dy;
+    for (int y = 0; y < area_.height; ++y) {
+      for (int x = 0; x < area_.width; ++x) {
+        const int px = area_.x + x - dx, py = area_.y + y - dy;
         if (px < 0 || py < 0 || px >= size.width || py >= size.height) continue;
-        Pixel& o = out[std::size_t(y) * std::size_t(scene_.canvas.width) + std::size_t(x)];
+        Pixel& o = out[std::size_t(y) * std::size_t(area_.width) + std::size_t(x)];
         for (int c = 0; c < 3; ++c) o.colour[std::size_t(c)] = colours.at(px, py, c);
         o.alpha = (colours.channels() == 4 ? colours.at(px, py, 3) : 1.0) * (masked ? mask.at(px, py, 0) : 1.0);
       }
@@ -143,6 +143,7 @@ class Painter {
   }
 
   const Scene& scene_;
+  base::Rect area_;
   std::size_t count_;
 };
 
@@ -171,9 +172,11 @@ Pixel laid(const Pixel& b, const Rgb& source, double a, double o, BlendMode mode
   return out;
 }
 
-std::vector<Pixel> composite(const Scene& scene) {
-  std::vector<Pixel> canvas(std::size_t(scene.canvas.width) * std::size_t(scene.canvas.height));
-  Painter(scene).paint(scene.layers, canvas);
+std::vector<Pixel> composite(const Scene& scene) { return composite(scene, base::Rect::of(scene.canvas)); }
+
+std::vector<Pixel> composite(const Scene& scene, const base::Rect& area) {
+  std::vector<Pixel> canvas(std::size_t(area.width) * std::size_t(area.height));
+  Painter(scene, area).paint(scene.layers, canvas);
   return canvas;
 }
 

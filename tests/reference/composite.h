@@ -16,6 +16,8 @@ struct Pixel {
 
 /// The whole canvas, row by row.
 std::vector<Pixel> composite(const scene::Scene& scene);
+/// A part of the canvas.
+std::vector<Pixel> composite(const scene::Scene& scene, const base::Rect& area);
 
 /// B(Cb, Cs) of the W3C text, sections 9 and 10.
 std::array<double, 3> blend(scene::BlendMode mode, const std::array<double, 3>& backdrop, const std::array<double, 3>& source);

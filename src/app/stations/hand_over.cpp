@@ -71,14 +71,22 @@ void HandOver::refresh() {
   quality_->setEnabled(jpeg);
   alpha_->setEnabled(!jpeg);
   wide_->setEnabled(kind_->currentIndex() == 1);
-  const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
+  const scene::Scene& now = desk_.scene();
+  const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers && weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
+  if (known || !isVisible()) return;
+  weighed_ = Weighed{now, options()};
+  const base::Size s = deliver::exportSize(now.canvas, longSide_->value());
   weight_->setText(tr("%1 × %2 px, weighing…").arg(s.width).arg(s.height));
-  if (isVisible()) weighLater_.start(kWeighAfterMs);
+  weighLater_.start(kWeighAfterMs);
 }
 
 void HandOver::weigh() {
-  if (!isVisible() || desk_.jobs().running()) {
-    if (isVisible()) weighLater_.start(kWeighAfterMs);
+  if (!isVisible()) {
+    weighed_.reset();
+    return;
+  }
+  if (desk_.jobs().running()) {
+    weighLater_.start(kWeighAfterMs);  // weighing must not push other work aside
     return;
   }
   const deliver::ExportOptions o = options();

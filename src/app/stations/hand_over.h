@@ -34,6 +34,12 @@ class HandOver : public Station {
   ValueField* quality_;
   QCheckBox *alpha_, *wide_;
   QLabel* weight_;
+  /// What the shown weight is of, or will be.
+  struct Weighed {
+    scene::Scene scene;
+    deliver::ExportOptions options;
+  };
+  std::optional<Weighed> weighed_;
   QTimer weighLater_;
   QString written_;
 };

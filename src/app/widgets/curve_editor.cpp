@@ -28,8 +28,9 @@ void CurveEditor::setCurve(const scene::CurvePoints& points) {
 }
 
 void CurveEditor::setColour(const QColor& colour) {
+  if (colour == colour_) return;
   colour_ = colour;
-  chosen_ = -1;
+  chosen_ = -1;  // another channel has other points
   update();
 }
 
@@ -102,7 +103,8 @@ void CurveEditor::mousePressEvent(QMouseEvent* event) {
   if (chosen_ < 0) {
     const auto [x, y] = fromWidget(at);
     const auto next = std::find_if(points_.begin(), points_.end(), [x = x](const auto& q) { return q.first > x; });
-    chosen_ = int(points_.insert(next, {x, y}) - points_.begin());
+    chosen_ = int(next - points_.begin());
+    points_.insert(next, {x, y});
   }
   dragging_ = true;
   moveChosen(fromWidget(at).first, fromWidget(at).second);

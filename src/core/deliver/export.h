@@ -14,6 +14,7 @@ struct ExportOptions {
   int jpegQuality = 92;  // 1..100
   bool keepAlpha = true;  // PNG and TIFF; else the scene is laid on white in linear light (JPEG always)
   bool wide = false;     // 16 bit a sample; TIFF always, JPEG never
+  friend bool operator==(const ExportOptions&, const ExportOptions&) = default;
 };
 
 /// Renders at full size and writes sRGB with an embedded profile; reduced in linear light where a long side is asked for;

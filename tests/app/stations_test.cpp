@@ -1,0 +1,408 @@
+// Each station's controls: what they do shows in the scene and can be taken back.
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLocale>
+#include <QMimeData>
+#include <QRadioButton>
+#include <QWheelEvent>
+
+#include "app/stations/hand_over.h"
+#include "app/widgets/tint_plane.h"
+#include "window.h"
+
+using namespace hseam;
+
+namespace {
+
+QRgb shownAt(test::Window& w, double x, double y) {
+  const QPoint p = w.at(x, y);
+  return w.canvas().grab().toImage().pixel(p);
+}
+bool grey(QRgb c) { return qRed(c) == qGreen(c) && qGreen(c) == qBlue(c); }
+
+}  // namespace
+
+class StationsTest : public QObject {
+  Q_OBJECT
+  test::SmallPictures pictures_;
+
+ private slots:
+  void droppedFilesBecomeLayers() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    QMimeData mime;
+    mime.setUrls({QUrl::fromLocalFile(pictures_.ground), QUrl::fromLocalFile(pictures_.subject)});
+    QDragEnterEvent enter(QPoint(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, {});
+    QApplication::sendEvent(&w.canvas(), &enter);
+    QVERIFY(enter.isAccepted());
+    QDropEvent drop(QPointF(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, {});
+    QApplication::sendEvent(&w.canvas(), &drop);
+    w.settle();
+    QCOMPARE(w.scene().layers.size(), std::size_t(2));
+    QCOMPARE(w.scene().canvas, base::Size({640, 480}));
+    // The source files lie in the project byte for byte.
+    w.desk().document().flush();
+    const auto project = test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
+    QFile f(pictures_.subject);
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    const auto kept = test::must(project.file->sourceFile(w.scene().layers[1]->picture()->sourceHash));
+    QCOMPARE(QByteArray(reinterpret_cast<const char*>(kept.data()), qsizetype(kept.size())), f.readAll());
+  }
+  void everyEditCanBeTakenBackAndDoneAgain() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    const int before = w.desk().document().history().current();
+    w.goTo(test::kPlace);
+    w.click(QStringLiteral("Flip sideways"));
+    QVERIFY(w.desk().active()->picture()->placement.flipX);
+    QTest::keyClick(&w.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(!w.desk().active()->picture()->placement.flipX);
+    QCOMPARE(w.desk().document().history().current(), before);
+    QTest::keyClick(&w.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(w.desk().active()->picture()->placement.flipX);
+    w.click(QStringLiteral("Undo"));
+    QVERIFY(!w.desk().active()->picture()->placement.flipX);
+  }
+  void theSheetOrdersHidesCopiesAndGhosts() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    const QRgb plain = shownAt(w, 320, 240);
+    w.click(QStringLiteral("ghost"));
+    const QRgb ghosted = shownAt(w, 320, 240);
+    QVERIFY(ghosted != plain);
+    QCOMPARE(w.desk().active()->opacity, 1.0);  // only seen, never part of the scene
+    w.click(QStringLiteral("ghost"));
+    QCOMPARE(shownAt(w, 320, 240), plain);
+    w.click(QStringLiteral("folded"));
+    QVERIFY(w.desk().active()->hidden && shownAt(w, 320, 240) != plain);
+    w.click(QStringLiteral("folded"));
+    w.click(QStringLiteral("Back"));
+    QCOMPARE(QString::fromStdString(w.scene().layers[0]->name), QStringLiteral("subject"));
+    QTest::keyClick(&w.get(), Qt::Key_Up, Qt::ControlModifier);
+    QCOMPARE(QString::fromStdString(w.scene().layers[1]->name), QStringLiteral("subject"));
+    w.click(QStringLiteral("Copy"));
+    QCOMPARE(w.scene().layers.size(), std::size_t(3));
+    QCOMPARE(QString::fromStdString(w.desk().active()->name), QStringLiteral("subject copy"));
+    w.click(QStringLiteral("Out"));
+    QCOMPARE(w.scene().layers.size(), std::size_t(2));
+    QTest::keyClick(&w.get(), Qt::Key_Down, Qt::AltModifier);
+    QCOMPARE(QString::fromStdString(w.desk().active()->name), QStringLiteral("ground"));
+  }
+  void outlinesMakeAndMendASelection() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Draw round it"));
+    auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
+    auto* how = w.find<QComboBox>(QStringLiteral("What the outline does to the selection"));
+    const auto selected = [&](int x, int y) { return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0)) > 127; };
+    kind->setCurrentIndex(2);
+    w.drag(Qt::LeftButton, {{50, 50}, {100, 100}, {300, 200}});
+    QVERIFY(selected(200, 100) && !selected(350, 100));
+    kind->setCurrentIndex(3);
+    how->setCurrentIndex(2);  // takes away
+    w.drag(Qt::LeftButton, {{150, 100}, {180, 140}, {250, 180}});
+    QVERIFY(!selected(200, 140) && selected(60, 60));
+    kind->setCurrentIndex(0);
+    how->setCurrentIndex(1);  // adds
+    w.drag(Qt::LeftButton, {{180, 120}, {220, 120}, {220, 160}, {180, 160}});
+    QVERIFY(selected(200, 140));
+    kind->setCurrentIndex(1);
+    how->setCurrentIndex(3);  // keeps the overlap
+    for (const QPointF& p : {QPointF(40, 40), QPointF(120, 40), QPointF(120, 220)}) QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(p.x(), p.y()));
+    QTest::mouseDClick(&w.canvas(), Qt::LeftButton, {}, w.at(40, 220));
+    w.settle();
+    QVERIFY(selected(60, 60) && !selected(200, 140));
+    w.click(QStringLiteral("Invert"));
+    QVERIFY(!selected(60, 60) && selected(200, 140));
+    w.click(QStringLiteral("Invert"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("reshape by")), QStringLiteral("10"));
+    w.click(QStringLiteral("Wider"));
+    QVERIFY(selected(125, 120));
+    w.click(QStringLiteral("Tighter"));
+    w.click(QStringLiteral("Softer"));
+    const int edge = int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {120, 120, 1, 1})).at(0, 0));
+    QVERIFY(edge > 40 && edge < 215);
+    w.click(QStringLiteral("As mask"));
+    QCOMPARE(w.desk().active()->mask.coverage.stamp(), w.desk().active()->picture()->cutout.selection.stamp());
+    w.click(QStringLiteral("Nothing"));
+    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
+  }
+  void aBoxKeepsTheGuessInside() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.click(QStringLiteral("a box"));
+    w.drag(Qt::LeftButton, {{90, 50}, {150, 100}, {310, 270}});
+    const auto& s = w.desk().active()->picture()->cutout.selection;
+    QVERIFY(!s.isNull());
+    QVERIFY(*test::must(image::read8(s, 0, {200, 160, 1, 1})).at(0, 0) > 200);
+    QVERIFY(*test::must(image::read8(s, 0, {20, 20, 1, 1})).at(0, 0) < 50);
+  }
+  void theBandThinsBackToWhatTheSelectionSays() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.click(QStringLiteral("Guess"));
+    w.unfold(QStringLiteral("Undecided band"));
+    w.click(QStringLiteral("Lay the band along the selection"));
+    const auto band = [&](int x, int y) { return int(*test::must(image::read8(w.desk().active()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0)); };
+    QCOMPARE(band(200, 60), 128);
+    w.drag(Qt::RightButton, {{200, 45}, {200, 50}, {200, 75}});
+    QCOMPARE(band(200, 52), 0);
+    QCOMPARE(band(200, 70), 255);
+    QCOMPARE(band(100, 160), 128);
+  }
+  void groundsAreSeenAndNeverPartOfThePicture() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.click(QStringLiteral("Guess"));
+    w.unfold(QStringLiteral("Solve the edge"));
+    w.click(QStringLiteral("Solve"));
+    const QRgb automatic = shownAt(w, 20, 20);
+    QVERIFY(!grey(automatic));  // far from paper white and from the red disc
+    w.unfold(QStringLiteral("Ground behind the cut"));
+    auto* ground = w.find<QComboBox>(QStringLiteral("Ground behind the cut"));
+    const auto choose = [&](int i) {
+      ground->setCurrentIndex(i);
+      emit ground->activated(i);
+      w.settle();
+    };
+    choose(3);
+    QCOMPARE(shownAt(w, 20, 20), qRgb(0, 0, 0));
+    choose(4);
+    QCOMPARE(shownAt(w, 20, 20), qRgb(255, 255, 255));
+    choose(6);
+    QVERIFY(grey(shownAt(w, 20, 20)));
+    w.click(QStringLiteral("faint ghost of the uncut picture"));
+    QVERIFY(qRed(shownAt(w, 20, 20)) > 130);  // the paper shimmers through
+    QVERIFY(w.desk().active()->picture()->source.stamp() != 0);
+    QCOMPARE(w.scene().layers.size(), std::size_t(1));
+  }
+  void masksAreFilledInvertedSoftenedAndSwitchedOff() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Paint the mask"));
+    const auto mask = [&](int x, int y) { return test::maskAt(*w.desk().active(), x, y); };
+    w.click(QStringLiteral("Hide all"));
+    QCOMPARE(mask(200, 160), 0);
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("hardness")), QStringLiteral("100"));
+    // Shift joins clicks in a straight run.
+    QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(60, 160));
+    QTest::mouseClick(&w.canvas(), Qt::LeftButton, Qt::ShiftModifier, w.at(340, 160));
+    w.settle();
+    for (int x = 60; x < 340; x += 10) QCOMPARE(mask(x, 160), 255);
+    QCOMPARE(mask(200, 220), 0);
+    w.click(QStringLiteral("Invert"));
+    QCOMPARE(mask(200, 160), 0);
+    w.click(QStringLiteral("Invert"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("soften by")), QStringLiteral("5"));
+    w.click(QStringLiteral("Soften the mask's edge"));
+    QVERIFY(mask(200, 190) > 60 && mask(200, 190) < 200);
+    w.click(QStringLiteral("mask is on"));
+    QVERIFY(!w.desk().active()->mask.enabled);
+    w.click(QStringLiteral("mask is on"));
+    w.click(QStringLiteral("see the mask alone"));
+    QCOMPARE(shownAt(w, 200, 160), qRgb(255, 255, 255));
+    QCOMPARE(shownAt(w, 200, 280), qRgb(0, 0, 0));
+    w.click(QStringLiteral("Show all"));
+    QCOMPARE(mask(200, 280), 255);
+  }
+  void wheelAndPenSteerTheBrush() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Paint the mask"));
+    auto* size = w.find<QDoubleSpinBox>(QStringLiteral("size"));
+    auto* hardness = w.find<QDoubleSpinBox>(QStringLiteral("hardness"));
+    const double before = size->value(), hard = hardness->value(), zoom = w.canvas().zoom();
+    const QPointF at = QPointF(w.at(200, 160));
+    const auto wheel = [&](Qt::KeyboardModifiers keys) {
+      QWheelEvent e(at, w.canvas().mapToGlobal(at), {}, QPoint(0, 120), Qt::NoButton, keys, Qt::NoScrollPhase, false);
+      QApplication::sendEvent(&w.canvas(), &e);
+    };
+    wheel(Qt::AltModifier);
+    QVERIFY(size->value() > before && w.canvas().zoom() == zoom);
+    wheel(Qt::AltModifier | Qt::ShiftModifier);
+    QVERIFY(hardness->value() > hard);
+    wheel({});
+    QVERIFY(w.canvas().zoom() > zoom);
+    w.canvas().zoomToFit();
+    // A pen at half pressure paints half as wide; its eraser end hides.
+    w.type(size, QStringLiteral("80"));
+    w.type(hardness, QStringLiteral("100"));
+    w.click(QStringLiteral("Hide all"));
+    const QPointingDevice pen(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen, QInputDevice::Capability::Pressure, 1, 2);
+    const QPointingDevice eraser(QStringLiteral("pen"), 8, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser, QInputDevice::Capability::Pressure, 1, 2);
+    const auto tap = [&](const QPointingDevice& device, QPointF scene, double pressure) {
+      const QPointF p = QPointF(w.at(scene.x(), scene.y()));
+      QTabletEvent press(QEvent::TabletPress, &device, p, w.canvas().mapToGlobal(p), pressure, 0, 0, 0, 0, 0, {}, Qt::LeftButton, Qt::LeftButton);
+      QTabletEvent release(QEvent::TabletRelease, &device, p, w.canvas().mapToGlobal(p), 0, 0, 0, 0, 0, 0, {}, Qt::LeftButton, Qt::NoButton);
+      QApplication::sendEvent(&w.canvas(), &press);
+      QApplication::sendEvent(&w.canvas(), &release);
+      w.settle();
+    };
+    tap(pen, {200, 160}, 0.5);
+    QCOMPARE(test::maskAt(*w.desk().active(), 200, 160), 255);
+    QCOMPARE(test::maskAt(*w.desk().active(), 200 + 28, 160), 0);
+    tap(eraser, {200, 160}, 1);
+    QCOMPARE(test::maskAt(*w.desk().active(), 200, 160), 0);
+  }
+  void quickDabsAllCount() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.subject});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Paint the mask"));
+    w.click(QStringLiteral("Hide all"));
+    const int before = w.desk().document().history().count();
+    // The second of two quick clicks arrives as a double click.
+    const auto send = [&](QEvent::Type type, QPointF scene) {
+      const QPointF p = QPointF(w.at(scene.x(), scene.y()));
+      QMouseEvent e(type, p, w.canvas().mapToGlobal(p), Qt::LeftButton, type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+      QApplication::sendEvent(&w.canvas(), &e);
+    };
+    send(QEvent::MouseButtonPress, {100, 100});
+    send(QEvent::MouseButtonRelease, {100, 100});
+    send(QEvent::MouseButtonDblClick, {300, 100});
+    send(QEvent::MouseButtonRelease, {300, 100});
+    w.settle();
+    QCOMPARE(test::maskAt(*w.desk().active(), 100, 100), 255);
+    QCOMPARE(test::maskAt(*w.desk().active(), 300, 100), 255);
+    QVERIFY(w.desk().document().history().count() >= before + 2);
+  }
+  void placingByHandlesNumbersAndArrows() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    w.goTo(test::kPlace);
+    const auto placement = [&] { return w.desk().active()->picture()->placement; };
+    const scene::Placement start = placement();
+    w.drag(Qt::LeftButton, {{320, 240}, {330, 250}, {360, 270}});
+    QVERIFY(std::abs(placement().x - start.x - 40) < 2 && std::abs(placement().y - start.y - 30) < 2);
+    // A corner scales about the middle.
+    const base::Affine m = placement().toScene({400, 320});
+    const base::Point corner = m.map({400, 320}), centre = m.map({200, 160});
+    const QPointF half((corner.x + centre.x) / 2, (corner.y + centre.y) / 2);
+    w.drag(Qt::LeftButton, {{corner.x, corner.y}, {corner.x - 10, corner.y - 10}, half});
+    QVERIFY2(std::abs(placement().scale - 0.5) < 0.02, qPrintable(QString::number(placement().scale)));
+    const base::Point after = placement().toScene({400, 320}).map({200, 160});
+    QVERIFY(std::hypot(after.x - centre.x, after.y - centre.y) < 0.01);
+    w.canvas().setFocus();
+    const double x = placement().x;
+    QTest::keyClick(&w.canvas(), Qt::Key_Right);
+    QTest::keyClick(&w.canvas(), Qt::Key_Right, Qt::ShiftModifier);
+    w.settle();
+    QCOMPARE(placement().x, x + 11);
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("turn")), QStringLiteral("90"));
+    QCOMPARE(placement().rotationDeg, 90.0);
+    w.click(QStringLiteral("Flip over"));
+    QVERIFY(placement().flipY);
+    w.click(QStringLiteral("True size"));
+    QVERIFY(placement().scale == 1 && placement().rotationDeg == 0);
+    w.click(QStringLiteral("Cover all"));
+    QVERIFY(placement().scale >= 1.49);
+    w.click(QStringLiteral("Fit inside"));
+    QVERIFY(std::abs(placement().scale - 1.5) < 0.01);
+  }
+  void adjustmentsShowWhileTheyAreShapedAndKeepOneStep() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    w.goTo(test::kMatch);
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.click(QStringLiteral("Levels"));
+    const int steps = w.desk().document().history().count();
+    const QRgb before = shownAt(w, 320, 240);
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("middle")), QStringLiteral("2"));
+    QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(before));
+    QCOMPARE(w.desk().document().history().count(), steps + 1);
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.click(QStringLiteral("Colour balance"));
+    auto* plane = w.get().findChild<app::TintPlane*>();
+    QVERIFY(plane && plane->isVisible());
+    plane->setFocus();
+    const QRgb neutral = shownAt(w, 320, 240);
+    for (int i = 0; i < 10; ++i) QTest::keyClick(plane, Qt::Key_Right);
+    w.settle();
+    const auto& b = std::get<scene::ColourBalance>(w.desk().active()->adjustment()->adjustment);
+    QVERIFY(b.darks.x + b.mids.x + b.lights.x > 0);
+    QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(neutral));
+  }
+  void lookingOverChangesNothing() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    const int steps = w.desk().document().history().count();
+    w.goTo(test::kLookOver);
+    const QRgb plain = shownAt(w, 300, 240);
+    QVERIFY(!grey(plain));
+    w.click(QStringLiteral("in grey"));
+    QVERIFY(grey(shownAt(w, 300, 240)));
+    w.click(QStringLiteral("in hue"));
+    const QRgb hue = shownAt(w, 300, 240);
+    QVERIFY(qRed(hue) - qGreen(hue) > qRed(plain) - qGreen(plain));
+    w.click(QStringLiteral("as it is"));
+    // A disc's left half is light where the paper is: mirrored, what was at x is at the width less x of the widget.
+    const QImage before = w.canvas().grab().toImage();
+    w.click(QStringLiteral("mirrored"));
+    const QImage after = w.canvas().grab().toImage();
+    const QPoint p = QPoint(w.canvas().width() / 2 - 137, w.canvas().height() / 2 + 41);
+    QVERIFY(before.pixel(p) != before.pixel(w.canvas().width() - p.x(), p.y()));
+    QVERIFY(std::abs(qRed(after.pixel(w.canvas().width() - p.x(), p.y())) - qRed(before.pixel(p))) < 12);
+    w.click(QStringLiteral("mirrored"));
+    w.click(QStringLiteral("before and after, with a curtain"));
+    QVERIFY(w.canvas().settled());
+    QCOMPARE(w.desk().document().history().count(), steps);
+  }
+  void beforeIsTheScenesOwnPicturesWithoutTheWork() {
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground});
+    w.goTo(test::kMatch);
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.click(QStringLiteral("Levels"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("middle")), QStringLiteral("3"));
+    w.goTo(test::kLookOver);
+    const QRgb right = shownAt(w, 500, 200);
+    w.click(QStringLiteral("before and after, with a curtain"));
+    QCOMPARE(shownAt(w, 500, 200), right);
+    const QRgb left = shownAt(w, 120, 200);
+    w.click(QStringLiteral("before and after, with a curtain"));
+    QVERIFY(qRed(shownAt(w, 120, 200)) > qRed(left) + 20);
+  }
+  void handingOverWeighsAndWrites() {
+    QTemporaryDir dir;
+    test::Window w;
+    w.desk().newScene({50, 50});
+    w.open({pictures_.ground, pictures_.subject});
+    w.goTo(test::kHandOver);
+    auto* station = qobject_cast<app::HandOver*>(&w->station(test::kHandOver));
+    w.type(w.find<QSpinBox>(QStringLiteral("Long side")), QStringLiteral("320"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("quality")), QStringLiteral("70"));
+    auto* weight = w.find<QLabel>(QStringLiteral("Size and weight of the file"));
+    QTRY_VERIFY_WITH_TIMEOUT(!weight->text().contains(QStringLiteral("weighing")), 20000);
+    const QString path = dir.filePath(QStringLiteral("small.jpg"));
+    station->write(path);
+    w.settle();
+    QVERIFY(QFileInfo::exists(path));
+    QVERIFY2(weight->text().contains(QLocale().formattedDataSize(QFileInfo(path).size())), qPrintable(weight->text()));
+    QCOMPARE(test::must(image::readPicture(path.toStdString(), test::memory(), test::here(), {})).pixels.size(), base::Size({320, 240}));
+  }
+};
+HSEAM_TEST(StationsTest);
+#include "stations_test.moc"
