@@ -1,1 +1,241 @@
-int main(){}
+// window_bench: the real window on a scene of 24 megapixels × 4 layers. From an event to the end of the paint that shows it,
+// for a brush and for a slider, and the longest time that the window's thread was busy in one go.
+
+#include <QApplication>
+#include <QDoubleSpinBox>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <QTest>
+#include <QThread>
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <vector>
+
+#include "app/main_window.h"
+#include "app/stations/match.h"
+#include "app/theme/theme.h"
+#include "app/widgets/curve_editor.h"
+#include "core/store/project_file.h"
+
+namespace {
+
+using namespace hseam;
+
+constexpr int kWidth = 6000, kHeight = 4000;
+
+image::TiledImage picture(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor, int seed) {
+  auto made = image::tiledFromRows({kWidth, kHeight}, image::PixelFormat::rgb8, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
+    for (int y = 0; y < count; ++y) {
+      for (int x = 0; x < kWidth; ++x) {
+        for (int c = 0; c < 3; ++c) {
+          rows[(std::size_t(y) * kWidth + std::size_t(x)) * 3 + std::size_t(c)] = std::byte(128 + int(70 * std::sin((x + seed * 900) / 210.0 + c)) + ((x * 13 + (first + y) * 7 + seed) % 23));
+        }
+      }
+    }
+    return {};
+  });
+  return std::move(made).value();
+}
+
+image::TiledImage softMask(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+  auto made = image::tiledFromRows({kWidth, kHeight}, image::PixelFormat::grey8, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
+    for (int y = 0; y < count; ++y) {
+      for (int x = 0; x < kWidth; ++x) {
+        const double d = std::hypot(x - kWidth / 2.0, first + y - kHeight / 2.0);
+        rows[std::size_t(y) * kWidth + std::size_t(x)] = std::byte(int(255 * std::clamp((1500 - d) / 80 + 0.5, 0.0, 1.0)));
+      }
+    }
+    return {};
+  });
+  return std::move(made).value();
+}
+
+// Three pictures, two of them masked, and a curve over all.
+scene::Scene bigScene(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+  scene::Scene s;
+  s.canvas = {kWidth, kHeight};
+  const auto mask = softMask(memory, executor);
+  for (std::uint64_t i = 1; i <= 3; ++i) {
+    scene::Layer l;
+    l.id = {i};
+    l.name = "picture " + std::to_string(i);
+    scene::PictureContent p;
+    p.source = picture(memory, executor, int(i));
+    if (i > 1) l.mask.coverage = mask;
+    l.mode = i == 2 ? scene::BlendMode::multiply : scene::BlendMode::normal;
+    l.content = std::move(p);
+    s.layers.push_back(std::make_shared<const scene::Layer>(std::move(l)));
+  }
+  scene::Layer curve;
+  curve.id = {4};
+  curve.name = "curve";
+  curve.content = scene::AdjustmentContent{scene::Curves{{{0, 0.02}, {0.5, 0.46}, {1, 0.97}}, {}, {}, {}}};
+  s.layers.push_back(std::make_shared<const scene::Layer>(std::move(curve)));
+  return s;
+}
+
+// Notes every single stretch of work that the window's thread did without going back to its loop.
+class BlockMeter : public QApplication {
+ public:
+  using QApplication::QApplication;
+  bool notify(QObject* receiver, QEvent* event) override {
+    if (inside_) return QApplication::notify(receiver, event);
+    inside_ = true;
+    QElapsedTimer clock;
+    clock.start();
+    const bool done = QApplication::notify(receiver, event);
+    const double ms = double(clock.nsecsElapsed()) / 1e6;
+    if (ms > longest) longest = ms;
+    inside_ = false;
+    return done;
+  }
+  double longest = 0;
+
+ private:
+  bool inside_ = false;
+};
+
+double quantile(std::vector<double> v, double q) {
+  if (v.empty()) return 0;
+  std::sort(v.begin(), v.end());
+  return v[std::min(v.size() - 1, std::size_t(q * double(v.size())))];
+}
+
+class Bench {
+ public:
+  explicit Bench(BlockMeter& application) : application_(application) {
+    window_.resize(1280, 800);
+    window_.show();
+    connection_ = QObject::connect(&window_.canvas(), &app::Canvas::painted, [this] { paintedAt_ = clock_.nsecsElapsed(); });
+    clock_.start();
+  }
+
+  bool open(const QString& project) {
+    window_.desk().openProject(project);
+    return settle();
+  }
+  app::MainWindow& window() { return window_; }
+
+  bool settle() {
+    QElapsedTimer wait;
+    wait.start();
+    do {
+      QApplication::processEvents(QEventLoop::AllEvents, 5);
+      QThread::usleep(200);
+      if (wait.elapsed() > 120'000) return false;
+    } while (window_.desk().jobs().running() || !window_.canvas().settled());
+    return true;
+  }
+
+  // Each event, then the loop until the picture shows it (the paint after the last renewed tile).
+  template <class Send>
+  void measure(const char* name, int events, const Send& send) {
+    std::vector<double> shown;
+    application_.longest = 0;
+    for (int i = 0; i < events; ++i) {
+      const qint64 at = clock_.nsecsElapsed();
+      send(i);
+      QElapsedTimer wait;
+      wait.start();
+      do {
+        QApplication::processEvents(QEventLoop::AllEvents, 2);
+      } while ((!window_.canvas().settled() || paintedAt_ < at) && wait.elapsed() < 5000);
+      QApplication::processEvents();
+      shown.push_back(double(paintedAt_ - at) / 1e6);
+    }
+    std::printf("%-44s %8.1f %8.1f %12.1f\n", name, quantile(shown, 0.5), quantile(shown, 0.99), application_.longest);
+    std::fflush(stdout);
+  }
+
+  void mouse(QEvent::Type type, QPointF scene) {
+    const QPointF p = window_.canvas().toWidget().map(scene);
+    QMouseEvent e(type, p, window_.canvas().mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+    QApplication::sendEvent(&window_.canvas(), &e);
+  }
+
+  void brush(const char* name, double tip, double zoom) {
+    auto& canvas = window_.canvas();
+    if (zoom == 0) {
+      canvas.zoomToFit();
+    } else {
+      canvas.zoomToFit();
+      canvas.zoomTo(zoom, QPointF(canvas.width() / 2.0, canvas.height() / 2.0));
+    }
+    if (auto* size = sizeField()) size->setValue(tip);
+    settle();
+    const QPointF middle = canvas.toWidget().inverted().map(QPointF(canvas.width() / 2.0, canvas.height() / 2.0));
+    const double reach = std::min(canvas.width(), canvas.height()) / 3.0 / canvas.zoom();
+    mouse(QEvent::MouseButtonPress, middle);
+    measure(name, 60, [&](int i) { mouse(QEvent::MouseMove, middle + QPointF(reach * std::sin(i * 0.12), reach * 0.7 * std::sin(i * 0.19))); });
+    application_.longest = 0;
+    mouse(QEvent::MouseButtonRelease, middle);
+    settle();
+    window_.desk().document().flush();
+  }
+
+ private:
+  QDoubleSpinBox* sizeField() {
+    for (auto* box : window_.findChildren<QDoubleSpinBox*>()) {
+      if (box->isVisible() && box->accessibleName() == QStringLiteral("size")) return box;
+    }
+    return nullptr;
+  }
+  BlockMeter& application_;
+  app::MainWindow window_;
+  QMetaObject::Connection connection_;
+  QElapsedTimer clock_;
+  qint64 paintedAt_ = 0;
+};
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  BlockMeter application(argc, argv);
+  QApplication::setOrganizationName(QStringLiteral("hidden-seam"));
+  QApplication::setApplicationName(QStringLiteral("hidden-seam-bench"));
+  app::theme::apply(application);
+  const QTemporaryDir dir;
+  setbuf(stdout, nullptr);
+  const QString project = dir.filePath(QStringLiteral("big.hseam"));
+  const auto pool = base::makePool(0);
+  {
+    const auto memory = image::TileMemory::create(std::size_t(2) << 30);
+    auto made = store::ProjectFile::create(project.toStdString(), bigScene(memory, *pool), "bench", memory, *pool);
+    if (!made.ok()) {
+      std::fprintf(stderr, "%s\n", made.error().text().c_str());
+      return 1;
+    }
+  }
+  Bench bench(application);
+  QElapsedTimer clock;
+  clock.start();
+  if (!bench.open(project)) return 1;
+  std::printf("24 megapixels x 4 layers opened and shown at fit: %.2f s\n", double(clock.elapsed()) / 1000);
+  std::printf("%-44s %8s %8s %12s\n", "from the event to the paint that shows it", "median", "p99", "longest block, ms");
+  bench.window().desk().document().setActive({3});
+  bench.window().goTo(3);
+  auto* match = qobject_cast<app::Match*>(&bench.window().station(3));
+  match->pleats()->open(match->pleats()->all()[3]);
+  bench.settle();
+  for (const double tip : {20.0, 200.0, 1000.0}) {
+    for (const double zoom : {0.0, 1.0, 4.0}) {
+      const QString name = QStringLiteral("brush of %1 px, %2").arg(tip).arg(zoom == 0 ? QStringLiteral("fit") : QStringLiteral("%1 %").arg(zoom * 100));
+      bench.brush(qPrintable(name), tip, zoom);
+    }
+  }
+  bench.window().canvas().zoomToFit();
+  bench.window().desk().document().setActive({4});
+  match->pleats()->open(match->pleats()->all()[2]);
+  bench.settle();
+  bench.measure("dragging a curve, fit", 60, [&](int i) {
+    bench.window().desk().document().draft(scene::SetAdjustment{{4}, scene::Curves{{{0, 0.02}, {0.5, 0.4 + 0.003 * i}, {1, 0.97}}, {}, {}, {}}});
+  });
+  bench.window().desk().document().setActive({3});
+  bench.settle();
+  bench.measure("dragging an opacity, fit", 60, [&](int i) { bench.window().desk().document().draft(scene::SetOpacity{{3}, 0.3 + 0.01 * i}); });
+  bench.window().desk().document().draft(std::nullopt);
+  bench.settle();
+  bench.measure("undo and redo, fit", 20, [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
+  return 0;
+}

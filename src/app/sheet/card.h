@@ -21,6 +21,8 @@ class Card : public QFrame {
   };
   Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent = nullptr);
   const scene::LayerRef& layer() const { return layer_; }
+  /// The same layer after an Edit that changes nothing the card says.
+  void setLayer(const scene::LayerRef& layer) { layer_ = layer; }
   void setThumbnail(const QImage& thumbnail);
 
  protected:

@@ -28,16 +28,41 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   outer->addWidget(button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
-  connect(&desk_, &Desk::documentChanged, this, [this] { thumbnails_.clear(); });
-  connect(&desk_, &Desk::historyChanged, this, &Sheet::rebuild);
-  connect(&desk_, &Desk::activeChanged, this, &Sheet::rebuild);
-  rebuild();
+  connect(&desk_, &Desk::documentChanged, this, [this] {
+    thumbnails_.clear();
+    faces_.clear();
+  });
+  connect(&desk_, &Desk::historyChanged, this, &Sheet::refresh);
+  connect(&desk_, &Desk::activeChanged, this, &Sheet::refresh);
+  refresh();
+}
+
+// Most Edits change no card's words: then the cards stay, and only their pictures follow.
+void Sheet::refresh() {
+  const auto all = scene::allLayers(desk_.scene());
+  QStringList faces;
+  for (const auto& l : all) {
+    const auto at = scene::positionOf(desk_.scene(), l->id);
+    faces << QStringLiteral("%1 %2 %3 %4 %5 %6").arg(l->id.value).arg(at->parent.value).arg(QString::fromStdString(l->name), wordsFor(*l)).arg(l->hidden).arg(l->clip);
+  }
+  faces << QString::number(desk_.document().active().value);
+  if (faces != faces_) {
+    faces_ = faces;
+    rebuild();
+    return;
+  }
+  for (Card* card : cards_) {
+    const auto now = std::find_if(all.begin(), all.end(), [&](const scene::LayerRef& l) { return l->id == card->layer()->id; });
+    if (*now == card->layer()) continue;
+    card->setLayer(*now);
+    askForThumbnail(*now);
+  }
 }
 
 void Sheet::rebuild() {
   // Cards are made anew, but who works by keyboard stays on the control that was used.
-  const QWidget* focused = stack_->isAncestorOf(QApplication::focusWidget()) ? QApplication::focusWidget() : nullptr;
-  const QString focusedName = focused ? qobject_cast<const QAbstractButton*>(focused) ? static_cast<const QAbstractButton*>(focused)->text() : QString() : QString();
+  const auto* focused = qobject_cast<const QAbstractButton*>(QApplication::focusWidget());
+  const QString focusedName = focused && stack_->isAncestorOf(focused) ? focused->text() : QString();
   cards_.clear();
   while (QLayoutItem* item = column_->takeAt(0)) {
     if (item->widget()) item->widget()->deleteLater();
@@ -51,8 +76,10 @@ void Sheet::rebuild() {
   }
   column_->addStretch(1);
   if (focusedName.isEmpty()) return;
-  for (QAbstractButton* b : stack_->findChildren<QAbstractButton*>()) {
-    if (b->text() == focusedName && !b->parentWidget()->isHidden() && cards_.contains(static_cast<Card*>(b->parentWidget()->parentWidget()))) b->setFocus(Qt::OtherFocusReason);
+  for (const Card* card : cards_) {
+    for (QAbstractButton* b : card->findChildren<QAbstractButton*>()) {
+      if (b->text() == focusedName) b->setFocus(Qt::OtherFocusReason);
+    }
   }
 }
 

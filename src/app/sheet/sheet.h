@@ -2,6 +2,7 @@
 
 #include <QImage>
 #include <QScrollArea>
+#include <QStringList>
 #include <map>
 #include <set>
 #include <vector>
@@ -33,6 +34,7 @@ class Sheet : public QWidget {
   void addPicturesAsked();
 
  private:
+  void refresh();
   void rebuild();
   void askForThumbnail(const scene::LayerRef& layer);
   void addCards(const std::vector<scene::LayerRef>& layers, int depth);
@@ -46,6 +48,7 @@ class Sheet : public QWidget {
     QImage image;        // of it or of what the layer was before
   };
   std::map<scene::LayerId, Thumbnail> thumbnails_;
+  QStringList faces_;       // what the cards say: while it stays, so do they
   std::set<Card*> cards_;  // those that stand in the sheet now
 };
 

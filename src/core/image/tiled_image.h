@@ -97,7 +97,8 @@ base::Result<Raster<std::uint8_t>> read8(const TiledImage& image, int level, con
 base::Result<TiledImage> withPixels(const TiledImage& image, const base::Rect& area, const Raster<std::uint8_t>& pixels,
                                     base::Executor& executor);
 
-/// Where two images of one size and format differ (level 0, whole tiles); all of it if they can't be compared.
+/// The box in which two images of one size and format differ (level 0): to the pixel where their tiles are in memory, by
+/// whole tiles elsewhere; all of it if they can't be compared. Never waits for a disk.
 base::Rect differenceOf(const TiledImage& a, const TiledImage& b);
 
 }  // namespace hseam::image

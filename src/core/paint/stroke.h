@@ -1,7 +1,10 @@
 #pragma once
 // Coverage made by hand: round tips, swept along the pointer's way without gaps.
 
+#include <map>
 #include <memory>
+#include <utility>
+#include <vector>
 
 #include "core/base/executor.h"
 #include "core/image/tiled_image.h"
@@ -28,13 +31,18 @@ class Stroke {
  public:
   /// flat: for labels (hints, bands): a pixel takes `value` whole where it is covered by half or more.
   Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_t value, bool flat);
-  /// Sweeps the tip from the last sample to this one; the first touches down. Returns the px that may have changed.
+  /// Sweeps the tip from the last sample to this one; the first touches down. Returns the px that may have changed. Cost:
+  /// the swept area; tiles where nothing changes any more cost a look at each of its pixels and nothing else.
   base::Result<base::Rect> to(const Sample& sample, base::Executor& executor);
   /// The picture as painted so far.
   const image::TiledImage& image() const { return now_; }
 
  private:
-  image::TiledImage before_, touched_, now_;
+  using Coverage = std::vector<std::uint8_t>;  // of one tile
+  image::TiledImage before_, now_;
+  std::map<std::pair<int, int>, Coverage> touched_;  // by column and row: the strongest touch so far
+  template <class At>
+  base::Result<bool> touchTile(image::ImageEditor& editor, int column, int row, const base::Rect& area, const At& at);
   Tip tip_;
   Pressure pressure_;
   std::uint8_t value_;

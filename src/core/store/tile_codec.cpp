@@ -37,8 +37,9 @@ class Writer {
  public:
   template <class T>
   void put(T value) {
-    const auto* p = reinterpret_cast<const std::byte*>(&value);
-    bytes_.insert(bytes_.end(), p, p + sizeof value);
+    const std::size_t at = bytes_.size();
+    bytes_.resize(at + sizeof value);
+    std::memcpy(bytes_.data() + at, &value, sizeof value);
   }
   const std::vector<std::byte>& bytes() const { return bytes_; }
 
