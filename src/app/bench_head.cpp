@@ -22,7 +22,6 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk),
     if (step_.act) step_.act();
   });
   act_->setProperty("main", true);
-  act_->setShortcut(QKeySequence(QStringLiteral("Ctrl+Return")));
   cancel_ = button(tr("Stop"), tr("Stop this work; nothing is changed by it"), [this] { desk_.jobs().cancel(); });
   progress_->setRange(0, 1000);
   progress_->setTextVisible(false);
@@ -33,6 +32,10 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk),
   column->addWidget(row);
   connect(&desk_.jobs(), &Jobs::changed, this, [this] { showJob(); });
   showJob();
+}
+
+void BenchHead::act() {
+  if (act_->isVisible()) act_->click();
 }
 
 void BenchHead::setStep(const NextStep& step) {

@@ -16,6 +16,8 @@ class BenchHead : public QFrame {
 
  public:
   explicit BenchHead(Desk& desk, QWidget* parent = nullptr);
+  /// Does the shown step, as its button does.
+  void act();
   void setStep(const NextStep& step);
 
  private:

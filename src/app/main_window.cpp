@@ -182,6 +182,7 @@ void MainWindow::buildKeys() {
   key(QKeySequence::Open, [this] { askForProject(); });
   key(QKeySequence::Save, [this] { askSaveAs(); });
   key(QKeySequence::New, [this] { desk_.newScene(desk_.scene().canvas); });
+  for (const char* enter : {"Ctrl+Return", "Ctrl+Enter"}) key(QKeySequence(QLatin1String(enter)), [this] { head_->act(); });
   key(QKeySequence(QStringLiteral("Ctrl+I")), [this] { askForPictures(); });
   key(QKeySequence(QStringLiteral("Ctrl+0")), [this] { canvas_->zoomToFit(); });
   key(QKeySequence(QStringLiteral("Ctrl+1")), [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });

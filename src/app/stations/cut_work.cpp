@@ -119,7 +119,8 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
         // What was painted while the solver worked stays as well.
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
         if (now && now->mask.coverage.stamp() != mask.stamp()) {
-          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha, s.cut.alpha, desk.executor()); kept.ok()) s.mask = *kept;
+          const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(s.cut.alpha.size(), 255, desk.memory()) : mask;
+          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha, desk.executor()); kept.ok()) s.mask = *kept;
         }
         if (!hadBand) desk.apply(scene::SetBand{id, s.band, recipe});
         desk.apply(scene::SetCut{id, s.cut.alpha, s.cut.clean, s.mask, recipe});
