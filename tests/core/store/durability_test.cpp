@@ -1,0 +1,65 @@
+// kill -9 at random moments while another process edits: every step it was told is kept must be there.
+
+#include <QProcess>
+#include <QTemporaryDir>
+#include <csignal>
+
+#include "../render/scenes.h"
+#include "core/store/sqlite.h"
+#include "durability/edits.h"
+
+using namespace hseam;
+
+class DurabilityTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void thirtyKillsLoseNoAcknowledgedEdit() {
+    QTemporaryDir dir;
+    const QString path = dir.filePath(QStringLiteral("killed.hseam"));
+    scene::Scene begin;
+    begin.canvas = {1000, 800};
+    begin.layers = {test::ref(test::pictureLayer(1, test::colours(1000, 800, 1)))};
+    test::must(store::ProjectFile::create(path.toStdString(), begin, "begin", test::memory(), test::here()));
+    test::Noise noise(20261124);
+    int acknowledged = 0, killed = 0;
+    for (int run = 0; run < 30; ++run) {
+      QProcess editor;
+      editor.start(QStringLiteral(HSEAM_BIN "/durability_editor"), {path});
+      QVERIFY(editor.waitForStarted());
+      QVERIFY2(editor.waitForReadyRead(20'000), editor.readAllStandardError().constData());  // the first step of this run
+      QTest::qSleep(1 + noise.below(250));
+      QVERIFY(::kill(pid_t(editor.processId()), SIGKILL) == 0);
+      editor.waitForFinished();
+      ++killed;
+      const QList<QByteArray> lines = editor.readAllStandardOutput().split('\n');
+      for (const QByteArray& line : lines.first(lines.size() - 1)) acknowledged = std::max(acknowledged, line.toInt());
+
+      auto opened = test::must(store::ProjectFile::open(path.toStdString(), test::memory(), test::here()));
+      QVERIFY(opened.wasUnclean);
+      QVERIFY2(opened.history.current() >= acknowledged, qPrintable(QStringLiteral("run %1: %2 of %3 steps").arg(run).arg(opened.history.current()).arg(acknowledged)));
+      QVERIFY(opened.history.current() <= acknowledged + 1);  // at most one more than it had time to say
+      acknowledged = opened.history.current();
+      QVERIFY(opened.history.count() == acknowledged + 1);
+    }
+    QCOMPARE(killed, 30);
+    qInfo("30 kills, %d acknowledged steps, all there", acknowledged);
+
+    // What is there is what was done: all of it done again in memory gives the same pixels.
+    auto opened = test::must(store::ProjectFile::open(path.toStdString(), image::TileMemory::create(std::size_t(1) << 28), test::here()));
+    scene::Scene expected = begin;
+    for (int step = 1; step <= acknowledged; ++step) {
+      expected = test::must(scene::apply(expected, durability::editFor(expected, step, test::memory(), test::here())));
+      const scene::Scene& there = opened.history.step(step).scene;
+      QCOMPARE(there.layers.size(), expected.layers.size());
+      QVERIFY(there.layers[0]->name == expected.layers[0]->name && there.layers[0]->opacity == expected.layers[0]->opacity);
+    }
+    QVERIFY(test::rendered(opened.history.scene()).samples() == test::rendered(expected).samples());
+    test::must(opened.file->close());
+    auto database = test::must(store::Database::open(path.toStdString(), store::Database::Mode::readOnly));
+    auto check = test::must(database.prepare("PRAGMA integrity_check"));
+    QVERIFY(test::must(check.step()));
+    QCOMPARE(QString::fromStdString(check.text(0)), QStringLiteral("ok"));
+  }
+};
+HSEAM_TEST(DurabilityTest);
+#include "durability_test.moc"
