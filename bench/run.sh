@@ -4,6 +4,8 @@ set -eu
 bin="$1/bin"
 echo "== cut: errors in the undecided pixels, and seconds a megapixel"
 "$bin/matte_bench" demo/pictures
+echo "== cut: whole pictures"
+"$bin/matte_bench" demo/pictures --large
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
 echo "== the window at 24 megapixels x 4 layers"
