@@ -22,7 +22,7 @@ void settle(MainWindow& window, int atMostMs = 60000) {
   do {
     QApplication::processEvents(QEventLoop::AllEvents, 20);
     QThread::msleep(2);
-  } while ((window.desk().jobs().running() || !window.canvas().settled()) && clock.elapsed() < atMostMs);
+  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle()) && clock.elapsed() < atMostMs);
   QApplication::processEvents();
 }
 

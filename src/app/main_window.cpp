@@ -5,7 +5,6 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QShortcut>
-#include <QStackedWidget>
 #include <QVBoxLayout>
 
 #include "app/bench_head.h"
@@ -59,8 +58,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   b->setSpacing(8);
   head_ = new BenchHead(desk_);
   b->addWidget(head_);
-  bench_ = new QStackedWidget;
-  for (Station* s : stations_) bench_->addWidget(s);
+  // Not a stack: the bench is as tall as the open station, not as the tallest.
+  bench_ = new QWidget;
+  auto* stack = new QVBoxLayout(bench_);
+  stack->setContentsMargins(0, 0, 0, 0);
+  for (Station* s : stations_) stack->addWidget(s);
   auto* scroll = new QScrollArea;
   scroll->setWidget(bench_);
   scroll->setWidgetResizable(true);
@@ -75,6 +77,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   buildKeys();
 
   connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
+  for (Station* s : stations_) connect(s, &Station::stationAsked, this, &MainWindow::goTo);
   for (Station* s : stations_) connect(s, &Station::changed, this, [this] { refreshScene(); refreshWords(); });
   connect(gather_, &Gather::addAsked, this, &MainWindow::askForPictures);
   connect(gather_, &Gather::openAsked, this, &MainWindow::askForProject);
@@ -208,11 +211,7 @@ void MainWindow::buildKeys() {
 
 void MainWindow::goTo(int i) {
   runOfWork_->setCurrent(i);
-  bench_->setCurrentIndex(i);
-  // The bench is as tall as the open station, not as the tallest.
-  for (int k = 0; k < bench_->count(); ++k) {
-    bench_->widget(k)->setSizePolicy(QSizePolicy::Preferred, k == i ? QSizePolicy::Preferred : QSizePolicy::Ignored);
-  }
+  for (int k = 0; k < int(stations_.size()); ++k) stations_[std::size_t(k)]->setVisible(k == i);
   stations_[std::size_t(i)]->refresh();
   refreshScene();
   refreshWords();

@@ -10,7 +10,6 @@
 
 class QLabel;
 class QPushButton;
-class QStackedWidget;
 
 namespace hseam::app {
 
@@ -53,7 +52,7 @@ class MainWindow : public QMainWindow {
   RunOfWork* runOfWork_;
   Sheet* sheet_;
   Canvas* canvas_;
-  QStackedWidget* bench_;
+  QWidget* bench_;
   BenchHead* head_;
   std::vector<Station*> stations_;
   Gather* gather_;

@@ -83,10 +83,13 @@ void Document::setActive(scene::LayerId layer) {
   emit activeChanged();
 }
 
-// A layer that is gone hands over to the front one.
+// A layer that is gone hands over to the front picture: that is what there is to do something with.
 void Document::settleActive() {
   if (scene::findLayer(scene(), active_)) return;
   active_ = scene().layers.empty() ? scene::LayerId{} : scene().layers.back()->id;
+  for (const auto& l : scene().layers) {
+    if (l->picture()) active_ = l->id;
+  }
 }
 
 }  // namespace hseam::app

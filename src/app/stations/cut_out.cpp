@@ -335,6 +335,9 @@ NextStep CutOut::nextStep() const {
   if (p->cutout.alpha.isNull()) {
     return {tr("Solve the edge"), tr("Paint the band wider over long strands first. Solving finds every strand in it."), tr("Solve"), [self] { self->solve(); }};
   }
+  if (pleats_->current() == paintPleat_) {
+    return onTo(kPlace, tr("Check the edge of %1").arg(who), tr("Look along it at 1:1 on this ground; reveal and hide where something is missing or too much. Then set it in place."), tr("Go on to Place"));
+  }
   return {tr("Check the edge of %1").arg(who), tr("Look along it at 1:1 on this ground; paint the mask where something is missing. Then go on to Place."), tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
 }
 

@@ -74,7 +74,8 @@ NextStep Gather::nextStep() const {
   const auto count = desk_.scene().layers.size();
   if (count == 0) return {tr("Add two photographs"), tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
   if (count == 1) return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
-  return {tr("All pictures are in"), tr("Choose the one with the subject in the sheet at the left and go on to Cut out."), {}, {}};
+  if (!activePicture()) return {tr("Choose the subject"), tr("Click the card of the picture with the subject in the sheet at the left."), {}, {}};
+  return onTo(kCutOut, tr("Cut out %1").arg(activeName()), tr("All pictures are in. The subject is the picture chosen in the sheet at the left; choose another there."), tr("Go on to Cut out"));
 }
 
 std::pair<RunOfWork::Stitch, QString> Gather::state() const {

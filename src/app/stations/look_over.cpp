@@ -67,7 +67,8 @@ std::optional<scene::Scene> LookOver::before() const {
 }
 
 NextStep LookOver::nextStep() const {
-  return {tr("Look with other eyes"), tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is it still at ease?"), {}, {}};
+  if (desk_.scene().layers.empty()) return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
+  return onTo(kHandOver, tr("Look with other eyes"), tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is it still at ease? Then hand it over."), tr("Go on to Hand over"));
 }
 
 std::pair<RunOfWork::Stitch, QString> LookOver::state() const {

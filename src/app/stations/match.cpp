@@ -237,11 +237,24 @@ void Match::refreshHistograms() {
       [this](const Both& h) { curve_->setHistograms(h.with, h.without); });
 }
 
+// True if an adjustment is confined to the active layer.
+bool Match::hasConfined() const {
+  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  if (!at) return false;
+  const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
+  const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
+  const auto next = std::size_t(at->index) + 1;
+  return next < list.size() && list[next]->clip && list[next]->adjustment();
+}
+
 NextStep Match::nextStep() const {
   auto* self = const_cast<Match*>(this);
   const scene::Layer* l = desk_.active();
   if (!l) return {tr("Choose a layer"), tr("Click its card in the sheet."), {}, {}};
   if (l->adjustment()) return {tr("Shape %1").arg(activeName()), tr("Every change shows in the scene at once. Paint its mask to keep it to a part."), tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
+  if (hasConfined()) {
+    return onTo(kLookOver, tr("Look over %1 in its place").arg(activeName()), tr("It has its own adjustment. Shape that by its card in the sheet, or look with other eyes."), tr("Go on to Look over"));
+  }
   return {tr("Bring %1 into the scene's light").arg(activeName()), tr("Curves confined to it: darks and lights first, then colour."), tr("Add curves"), [self] { self->add(scene::Curves{}, true); }};
 }
 

@@ -31,6 +31,7 @@ class Match : public Station {
   void buildAdjust();
   void editAdjustment(const scene::Adjustment& adjustment, bool keep);
   void refreshHistograms();
+  bool hasConfined() const;
 
   Pleat *blendPleat_, *addPleat_, *adjustPleat_, *paintPleat_;
   QComboBox *mode_, *channel_;

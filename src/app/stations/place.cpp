@@ -113,7 +113,7 @@ NextStep Place::nextStep() const {
   if (p->placement.scale > 1.1) {
     return {tr("%1 is enlarged").arg(activeName()), tr("At %1 % it is softer than a picture at its true size.").arg(p->placement.scale * 100, 0, 'f', 0), {}, {}};
   }
-  return {tr("Set %1 in place").arg(activeName()), tr("Drag it on the picture. In the sheet, cards further up stand in front."), {}, {}};
+  return onTo(kMatch, tr("Set %1 in place").arg(activeName()), tr("Drag it on the picture. In the sheet, cards further up stand in front. Then match it to the light there."), tr("Go on to Match"));
 }
 
 std::pair<RunOfWork::Stitch, QString> Place::state() const {

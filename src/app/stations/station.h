@@ -23,6 +23,9 @@ struct NextStep {
   std::function<void()> act;
 };
 
+/// Their order on the run of work.
+enum StationIndex { kGather, kCutOut, kPlace, kMatch, kLookOver, kHandOver };
+
 /// One of the six stations: its pleats, what the canvas shows while it is open, and what the pointer does.
 class Station : public QWidget {
   Q_OBJECT
@@ -43,11 +46,16 @@ class Station : public QWidget {
 
  signals:
   void changed();  // view, instrument, words or next step
+  void stationAsked(int station);  // the next step is taken elsewhere
 
  protected:
   /// A picture layer in hand; null if the active layer is none.
   const scene::PictureContent* activePicture() const;
   QString activeName() const;
+  /// A step whose button leads to another station.
+  NextStep onTo(StationIndex station, const QString& what, const QString& why, const QString& button) const {
+    return {what, why, button, [self = const_cast<Station*>(this), station] { emit self->stationAsked(station); }};
+  }
   Desk& desk_;
   Pleats* pleats_;
 };
