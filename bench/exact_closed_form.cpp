@@ -57,7 +57,8 @@ image::Raster<float> exactClosedForm(const image::Raster<float>& picture, const 
   system.setFromTriplets(entries.begin(), entries.end());
   const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> factorised(system);
   const Eigen::VectorXd x = factorised.solve(right);
-  for (std::size_t i = 0; i < pixels.size(); ++i) alpha.samples()[std::size_t(pixels[i])] = float(std::clamp(x(long(i)), 0.0, 1.0));
+  for (std::size_t i = 0; i < pixels.size(); ++i)
+    alpha.samples()[std::size_t(pixels[i])] = float(std::clamp(x(long(i)), 0.0, 1.0));
   return alpha;
 }
 

@@ -8,7 +8,9 @@
 namespace hseam::bench {
 namespace {
 
-cv::Mat asMat(const image::Raster<float>& r) { return cv::Mat(r.height(), r.width(), CV_32F, const_cast<float*>(r.row(0))); }
+cv::Mat asMat(const image::Raster<float>& r) {
+  return cv::Mat(r.height(), r.width(), CV_32F, const_cast<float*>(r.row(0)));
+}
 
 cv::Mat gradientSize(const cv::Mat& m) {
   constexpr double sigma = 1.4;
@@ -44,14 +46,16 @@ cv::Mat commonRegion(const cv::Mat& a, const cv::Mat& b, double t) {
 
 }  // namespace
 
-MatteErrors matteErrors(const image::Raster<float>& alpha, const image::Raster<float>& truth, const image::Raster<std::uint8_t>& band) {
+MatteErrors matteErrors(const image::Raster<float>& alpha, const image::Raster<float>& truth,
+                        const image::Raster<std::uint8_t>& band) {
   const cv::Mat a = asMat(alpha), t = asMat(truth), ga = gradientSize(a), gt = gradientSize(t);
   cv::Mat level(a.size(), CV_32F, cv::Scalar(-1));
   for (double threshold = 0; threshold <= 1.0001; threshold += 0.1) {
     const cv::Mat region = commonRegion(a, t, threshold);
     for (int y = 0; y < a.rows; ++y) {
       for (int x = 0; x < a.cols; ++x) {
-        if (!region.at<std::uint8_t>(y, x) && level.at<float>(y, x) < 0) level.at<float>(y, x) = float(std::max(0.0, threshold - 0.1));
+        if (!region.at<std::uint8_t>(y, x) && level.at<float>(y, x) < 0)
+          level.at<float>(y, x) = float(std::max(0.0, threshold - 0.1));
       }
     }
   }

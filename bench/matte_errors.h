@@ -10,6 +10,7 @@ namespace hseam::bench {
 struct MatteErrors {
   double sad = 0, mse = 0, gradient = 0, connectivity = 0;
 };
-MatteErrors matteErrors(const image::Raster<float>& alpha, const image::Raster<float>& truth, const image::Raster<std::uint8_t>& band);
+MatteErrors matteErrors(const image::Raster<float>& alpha, const image::Raster<float>& truth,
+                        const image::Raster<std::uint8_t>& band);
 
 }  // namespace hseam::bench

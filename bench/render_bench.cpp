@@ -30,17 +30,20 @@ image::TiledImage picture(int channels, int seed) {
   image::Raster<std::uint8_t> r(kSide, kSide, channels);
   for (int y = 0; y < kSide; ++y) {
     for (int x = 0; x < kSide; ++x) {
-      for (int c = 0; c < channels; ++c) r.at(x, y)[c] = std::uint8_t(128 + 90 * std::sin((x + seed * 77) / 55.0 + c) + (x * 7 + y * 3) % 20);
+      for (int c = 0; c < channels; ++c)
+        r.at(x, y)[c] = std::uint8_t(128 + 90 * std::sin((x + seed * 77) / 55.0 + c) + (x * 7 + y * 3) % 20);
     }
   }
-  return image::tiledFromRaster(r, channels == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8, memory(), pool()).value();
+  return image::tiledFromRaster(r, channels == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8, memory(), pool())
+      .value();
 }
 
 // A soft disc: about four pixels in a hundred are fractional.
 image::TiledImage mask() {
   image::Raster<std::uint8_t> r(kSide, kSide);
   for (int y = 0; y < kSide; ++y) {
-    for (int x = 0; x < kSide; ++x) *r.at(x, y) = std::uint8_t(255 * std::clamp((800 - std::hypot(x - kSide / 2.0, y - kSide / 2.0)) / 34 + 0.5, 0.0, 1.0));
+    for (int x = 0; x < kSide; ++x)
+      *r.at(x, y) = std::uint8_t(255 * std::clamp((800 - std::hypot(x - kSide / 2.0, y - kSide / 2.0)) / 34 + 0.5, 0.0, 1.0));
   }
   return image::tiledFromRaster(r, image::PixelFormat::grey8, memory(), pool()).value();
 }
@@ -78,7 +81,12 @@ void composite(benchmark::State& state) {
   }
   state.counters["Mpx/s"] = benchmark::Counter(double(kSide) * kSide / 1e6, benchmark::Counter::kIsIterationInvariantRate);
 }
-BENCHMARK(composite)->Args({4, int(scene::Mixing::linear)})->Args({4, int(scene::Mixing::encoded)})->Args({10, int(scene::Mixing::linear)})->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK(composite)
+    ->Args({4, int(scene::Mixing::linear)})
+    ->Args({4, int(scene::Mixing::encoded)})
+    ->Args({10, int(scene::Mixing::linear)})
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 // The physical limit beside it: the same pictures and masks read once and the same floats written once, on as many threads.
 void stream(benchmark::State& state) {

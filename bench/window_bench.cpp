@@ -25,29 +25,34 @@ using namespace hseam;
 constexpr int kWidth = 6000, kHeight = 4000;
 
 image::TiledImage picture(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor, int seed) {
-  auto made = image::tiledFromRows({kWidth, kHeight}, image::PixelFormat::rgb8, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    for (int y = 0; y < count; ++y) {
-      for (int x = 0; x < kWidth; ++x) {
-        for (int c = 0; c < 3; ++c) {
-          rows[(std::size_t(y) * kWidth + std::size_t(x)) * 3 + std::size_t(c)] = std::byte(128 + int(70 * std::sin((x + seed * 900) / 210.0 + c)) + ((x * 13 + (first + y) * 7 + seed) % 23));
+  auto made = image::tiledFromRows(
+      {kWidth, kHeight}, image::PixelFormat::rgb8, memory, executor, {},
+      [&](int first, int count, std::byte* rows) -> base::Status {
+        for (int y = 0; y < count; ++y) {
+          for (int x = 0; x < kWidth; ++x) {
+            for (int c = 0; c < 3; ++c) {
+              rows[(std::size_t(y) * kWidth + std::size_t(x)) * 3 + std::size_t(c)] =
+                  std::byte(128 + int(70 * std::sin((x + seed * 900) / 210.0 + c)) + ((x * 13 + (first + y) * 7 + seed) % 23));
+            }
+          }
         }
-      }
-    }
-    return {};
-  });
+        return {};
+      });
   return std::move(made).value();
 }
 
 image::TiledImage softMask(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
-  auto made = image::tiledFromRows({kWidth, kHeight}, image::PixelFormat::grey8, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    for (int y = 0; y < count; ++y) {
-      for (int x = 0; x < kWidth; ++x) {
-        const double d = std::hypot(x - kWidth / 2.0, first + y - kHeight / 2.0);
-        rows[std::size_t(y) * kWidth + std::size_t(x)] = std::byte(int(255 * std::clamp((1500 - d) / 80 + 0.5, 0.0, 1.0)));
-      }
-    }
-    return {};
-  });
+  auto made = image::tiledFromRows({kWidth, kHeight}, image::PixelFormat::grey8, memory, executor, {},
+                                   [&](int first, int count, std::byte* rows) -> base::Status {
+                                     for (int y = 0; y < count; ++y) {
+                                       for (int x = 0; x < kWidth; ++x) {
+                                         const double d = std::hypot(x - kWidth / 2.0, first + y - kHeight / 2.0);
+                                         rows[std::size_t(y) * kWidth + std::size_t(x)] =
+                                             std::byte(int(255 * std::clamp((1500 - d) / 80 + 0.5, 0.0, 1.0)));
+                                       }
+                                     }
+                                     return {};
+                                   });
   return std::move(made).value();
 }
 
@@ -150,7 +155,8 @@ class Bench {
 
   void mouse(QEvent::Type type, QPointF scene) {
     const QPointF p = window_.canvas().toWidget().map(scene);
-    QMouseEvent e(type, p, window_.canvas().mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton, type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+    QMouseEvent e(type, p, window_.canvas().mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton,
+                  type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
     QApplication::sendEvent(&window_.canvas(), &e);
   }
 
@@ -167,7 +173,9 @@ class Bench {
     const QPointF middle = canvas.toWidget().inverted().map(QPointF(canvas.width() / 2.0, canvas.height() / 2.0));
     const double reach = std::min(canvas.width(), canvas.height()) / 3.0 / canvas.zoom();
     mouse(QEvent::MouseButtonPress, middle);
-    measure(name, 60, [&](int i) { mouse(QEvent::MouseMove, middle + QPointF(reach * std::sin(i * 0.12), reach * 0.7 * std::sin(i * 0.19))); });
+    measure(name, 60, [&](int i) {
+      mouse(QEvent::MouseMove, middle + QPointF(reach * std::sin(i * 0.12), reach * 0.7 * std::sin(i * 0.19)));
+    });
     application_.longest = 0;
     mouse(QEvent::MouseButtonRelease, middle);
     settle();
@@ -220,7 +228,9 @@ int main(int argc, char** argv) {
   bench.settle();
   for (const double tip : {20.0, 200.0, 1000.0}) {
     for (const double zoom : {0.0, 1.0, 4.0}) {
-      const QString name = QStringLiteral("brush of %1 px, %2").arg(tip).arg(zoom == 0 ? QStringLiteral("fit") : QStringLiteral("%1 %").arg(zoom * 100));
+      const QString name = QStringLiteral("brush of %1 px, %2")
+                               .arg(tip)
+                               .arg(zoom == 0 ? QStringLiteral("fit") : QStringLiteral("%1 %").arg(zoom * 100));
       bench.brush(qPrintable(name), tip, zoom);
     }
   }
@@ -229,13 +239,17 @@ int main(int argc, char** argv) {
   match->pleats()->open(match->pleats()->all()[2]);
   bench.settle();
   bench.measure("dragging a curve, fit", 60, [&](int i) {
-    bench.window().desk().document().draft(scene::SetAdjustment{{4}, scene::Curves{{{0, 0.02}, {0.5, 0.4 + 0.003 * i}, {1, 0.97}}, {}, {}, {}}});
+    bench.window().desk().document().draft(
+        scene::SetAdjustment{{4}, scene::Curves{{{0, 0.02}, {0.5, 0.4 + 0.003 * i}, {1, 0.97}}, {}, {}, {}}});
   });
   bench.window().desk().document().setActive({3});
   bench.settle();
-  bench.measure("dragging an opacity, fit", 60, [&](int i) { bench.window().desk().document().draft(scene::SetOpacity{{3}, 0.3 + 0.01 * i}); });
+  bench.measure("dragging an opacity, fit", 60, [&](int i) {
+    bench.window().desk().document().draft(scene::SetOpacity{{3}, 0.3 + 0.01 * i});
+  });
   bench.window().desk().document().draft(std::nullopt);
   bench.settle();
-  bench.measure("undo and redo, fit", 20, [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
+  bench.measure("undo and redo, fit", 20,
+                [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
   return 0;
 }

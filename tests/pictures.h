@@ -20,7 +20,8 @@ inline base::Executor& here() {
 }
 
 /// A picture from a function of the pixel and the channel, 0..255.
-inline image::Raster<std::uint8_t> raster(int width, int height, int channels, const std::function<double(int x, int y, int c)>& f) {
+inline image::Raster<std::uint8_t> raster(int width, int height, int channels,
+                                          const std::function<double(int x, int y, int c)>& f) {
   image::Raster<std::uint8_t> r(width, height, channels);
   for (int y = 0; y < height; ++y) {
     for (int x = 0; x < width; ++x) {
@@ -30,7 +31,8 @@ inline image::Raster<std::uint8_t> raster(int width, int height, int channels, c
   return r;
 }
 inline image::TiledImage picture(const image::Raster<std::uint8_t>& r) {
-  const auto format = r.channels() == 1 ? image::PixelFormat::grey8 : (r.channels() == 3 ? image::PixelFormat::rgb8 : image::PixelFormat::rgba8);
+  const auto format =
+      r.channels() == 1 ? image::PixelFormat::grey8 : (r.channels() == 3 ? image::PixelFormat::rgb8 : image::PixelFormat::rgba8);
   return must(image::tiledFromRaster(r, format, memory(), here()));
 }
 inline image::TiledImage picture(int width, int height, int channels, const std::function<double(int, int, int)>& f) {

@@ -22,7 +22,8 @@ void settle(MainWindow& window, int atMostMs = 60000) {
   do {
     QApplication::processEvents(QEventLoop::AllEvents, 20);
     QThread::msleep(2);
-  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle()) && clock.elapsed() < atMostMs);
+  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle()) &&
+           clock.elapsed() < atMostMs);
   QApplication::processEvents();
 }
 
@@ -35,7 +36,9 @@ scene::LayerId layerNamed(const scene::Scene& s, const std::string& name) {
 
 }  // namespace
 
-QString demoFolder() { return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation); }
+QString demoFolder() {
+  return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
+}
 
 QString demoProject(const QString& folder) {
   QDir().mkpath(folder);
@@ -45,7 +48,8 @@ QString demoProject(const QString& folder) {
   if (!QFileInfo::exists(demo)) demo = QApplication::applicationDirPath() + QStringLiteral("/../share/hidden-seam/demo");
   QProcess make;
   make.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-  make.start(QApplication::applicationDirPath() + QStringLiteral("/hseam"), {QStringLiteral("new"), project, QStringLiteral("--scene"), demo + QStringLiteral("/poster.json")});
+  make.start(QApplication::applicationDirPath() + QStringLiteral("/hseam"),
+             {QStringLiteral("new"), project, QStringLiteral("--scene"), demo + QStringLiteral("/poster.json")});
   if (!make.waitForFinished(120000) || make.exitCode() != 0) {
     std::fprintf(stderr, "The demo scene could not be made.\n");
     return {};

@@ -1,13 +1,15 @@
 #include "app/key_leader.h"
 
+#include <QAbstractSpinBox>
 #include <QApplication>
 #include <QKeyEvent>
 #include <QLineEdit>
-#include <QAbstractSpinBox>
 
 namespace hseam::app {
 
-KeyLeader::KeyLeader(QObject* parent) : QObject(parent) { qApp->installEventFilter(this); }
+KeyLeader::KeyLeader(QObject* parent) : QObject(parent) {
+  qApp->installEventFilter(this);
+}
 
 bool KeyLeader::eventFilter(QObject*, QEvent* event) {
   if (event->type() != QEvent::KeyPress || !event->isAccepted()) return false;

@@ -18,9 +18,11 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addVersionOption();
   const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("open the demo scene, made anew if it is not there yet"));
-  const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"), QStringLiteral("folder"));
+  const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"),
+                                 QStringLiteral("folder"));
   parser.addOptions({demo, shots});
-  parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"), QStringLiteral("[FILE...]"));
+  parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
+                               QStringLiteral("[FILE...]"));
   parser.process(application);
   hseam::app::theme::apply(application);
   const QTemporaryDir aside;

@@ -25,8 +25,12 @@ namespace {
 
 constexpr int kSaidMs = 6000;
 
-QString picturesFilter() { return QObject::tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"); }
-QString projectFilter() { return QObject::tr("Hidden Seam project (*.hseam)"); }
+QString picturesFilter() {
+  return QObject::tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)");
+}
+QString projectFilter() {
+  return QObject::tr("Hidden Seam project (*.hseam)");
+}
 
 }  // namespace
 
@@ -78,7 +82,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
 
   connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
   for (Station* s : stations_) connect(s, &Station::stationAsked, this, &MainWindow::goTo);
-  for (Station* s : stations_) connect(s, &Station::changed, this, [this] { refreshScene(); refreshWords(); });
+  for (Station* s : stations_)
+    connect(s, &Station::changed, this, [this] {
+      refreshScene();
+      refreshWords();
+    });
   connect(gather_, &Gather::addAsked, this, &MainWindow::askForPictures);
   connect(gather_, &Gather::openAsked, this, &MainWindow::askForProject);
   connect(sheet_, &Sheet::addPicturesAsked, this, &MainWindow::askForPictures);
@@ -86,10 +94,14 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
   connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
-  connect(canvas_, &Canvas::zoomChanged, this, [this] { zoom_->setText(QStringLiteral("%1 %").arg(canvas_->zoom() * 100, 0, 'f', canvas_->zoom() < 0.1 ? 1 : 0)); });
+  connect(canvas_, &Canvas::zoomChanged, this,
+          [this] { zoom_->setText(QStringLiteral("%1 %").arg(canvas_->zoom() * 100, 0, 'f', canvas_->zoom() < 0.1 ? 1 : 0)); });
   connect(&desk_, &Desk::sceneChanged, this, &MainWindow::refreshScene);
   connect(&desk_, &Desk::historyChanged, this, &MainWindow::refreshWords);
-  connect(&desk_, &Desk::activeChanged, this, [this] { refreshScene(); refreshWords(); });
+  connect(&desk_, &Desk::activeChanged, this, [this] {
+    refreshScene();
+    refreshWords();
+  });
   connect(&desk_, &Desk::keptChanged, this, &MainWindow::refreshTitle);
   connect(&desk_, &Desk::said, this, [this](const QString& s) { tell(s, false); });
   connect(&desk_, &Desk::refused, this, [this](const QString& s) { tell(s, true); });
@@ -166,7 +178,8 @@ QWidget* MainWindow::buildStatus() {
     return b;
   };
   row->addWidget(small(button(tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); })));
-  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); })));
+  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"),
+                              [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); })));
   row->addWidget(zoom_);
   zoom_->setMinimumWidth(48);
   zoom_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -188,7 +201,8 @@ void MainWindow::buildKeys() {
   for (const char* enter : {"Ctrl+Return", "Ctrl+Enter"}) key(QKeySequence(QLatin1String(enter)), [this] { head_->act(); });
   key(QKeySequence(QStringLiteral("Ctrl+I")), [this] { askForPictures(); });
   key(QKeySequence(QStringLiteral("Ctrl+0")), [this] { canvas_->zoomToFit(); });
-  key(QKeySequence(QStringLiteral("Ctrl+1")), [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });
+  key(QKeySequence(QStringLiteral("Ctrl+1")),
+      [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });
   key(QKeySequence(QStringLiteral("Ctrl+D")), [this] { sheet_->duplicateActive(); });
   key(QKeySequence(QStringLiteral("Ctrl+Delete")), [this] { sheet_->removeActive(); });
   key(QKeySequence(QStringLiteral("Ctrl+Up")), [this] { sheet_->moveActive(1); });
@@ -234,7 +248,8 @@ void MainWindow::refreshScene() {
   if (l && l->picture() && marks) {
     const base::Size size = l->picture()->source.size();
     const base::Affine m = l->picture()->placement.toScene(size);
-    for (const base::Point& p : {m.map({0, 0}), m.map({double(size.width), 0}), m.map({double(size.width), double(size.height)}), m.map({0, double(size.height)})}) {
+    for (const base::Point& p : {m.map({0, 0}), m.map({double(size.width), 0}), m.map({double(size.width), double(size.height)}),
+                                 m.map({0, double(size.height)})}) {
       outline << QPointF(p.x, p.y);
     }
   }
@@ -252,13 +267,19 @@ void MainWindow::refreshWords() {
   head_->setStep(s->nextStep());
   if (!said_.isActive()) {
     Instrument* instrument = s->instrument();
-    doing_->setText(instrument ? instrument->doing() : tr("looks at %1").arg(s->view().onlyLayer.value && desk_.active() ? QString::fromStdString(desk_.active()->name) : tr("the scene")));
+    doing_->setText(instrument
+                        ? instrument->doing()
+                        : tr("looks at %1")
+                              .arg(s->view().onlyLayer.value && desk_.active() ? QString::fromStdString(desk_.active()->name)
+                                                                               : tr("the scene")));
   }
   const scene::History& h = desk_.document().history();
   undo_->setEnabled(h.canUndo());
   redo_->setEnabled(h.canRedo());
-  undo_->setToolTip(h.canUndo() ? tr("Take back: %1 (Ctrl+Z)").arg(QString::fromStdString(h.step(h.current()).label)) : tr("Nothing to take back"));
-  redo_->setToolTip(h.canRedo() ? tr("Do again: %1 (Ctrl+Shift+Z)").arg(QString::fromStdString(h.step(h.current() + 1).label)) : tr("Nothing to do again"));
+  undo_->setToolTip(h.canUndo() ? tr("Take back: %1 (Ctrl+Z)").arg(QString::fromStdString(h.step(h.current()).label))
+                                : tr("Nothing to take back"));
+  redo_->setToolTip(h.canRedo() ? tr("Do again: %1 (Ctrl+Shift+Z)").arg(QString::fromStdString(h.step(h.current() + 1).label))
+                                : tr("Nothing to do again"));
   refreshTitle();
 }
 
@@ -266,9 +287,12 @@ void MainWindow::refreshTitle() {
   title_->setText(desk_.title());
   setWindowTitle(tr("%1 — Hidden Seam").arg(desk_.title()));
   const qint64 since = desk_.document().keptAt().secsTo(QDateTime::currentDateTime());
-  const QString when = !desk_.document().allKept() ? tr("keeping…") : (since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60));
+  const QString when = !desk_.document().allKept()
+                           ? tr("keeping…")
+                           : (since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60));
   const qint64 minutes = startedAt_.secsTo(QDateTime::currentDateTime()) / 60;
-  kept_->setText(minutes < 60 ? tr("%1 · %2 min").arg(when).arg(minutes) : tr("%1 · %2 h %3 min").arg(when).arg(minutes / 60).arg(minutes % 60));
+  kept_->setText(minutes < 60 ? tr("%1 · %2 min").arg(when).arg(minutes)
+                              : tr("%1 · %2 h %3 min").arg(when).arg(minutes / 60).arg(minutes % 60));
 }
 
 void MainWindow::tell(const QString& sentence, bool attention) {
@@ -296,7 +320,13 @@ void MainWindow::readPointer(const QPointF& at) {
   const float* p = px->row(0);
   const image::Lab lab = image::labFromEncoded({p[0], p[1], p[2]});
   reading_->setText(p[3] <= 0 ? tr("x %1 y %2 nothing here").arg(x).arg(y)
-                              : tr("x %1 y %2 L* %3 a* %4 b* %5 alpha %6").arg(x).arg(y).arg(lab.l, 0, 'f', 1).arg(lab.a, 0, 'f', 1).arg(lab.b, 0, 'f', 1).arg(double(p[3]), 0, 'f', 2));
+                              : tr("x %1 y %2 L* %3 a* %4 b* %5 alpha %6")
+                                    .arg(x)
+                                    .arg(y)
+                                    .arg(lab.l, 0, 'f', 1)
+                                    .arg(lab.a, 0, 'f', 1)
+                                    .arg(lab.b, 0, 'f', 1)
+                                    .arg(double(p[3]), 0, 'f', 2));
 }
 
 void MainWindow::askForPictures() {
@@ -309,7 +339,8 @@ void MainWindow::askForProject() {
 }
 
 void MainWindow::askSaveAs() {
-  QString path = QFileDialog::getSaveFileName(this, tr("Name this project"), desk_.title() + QStringLiteral(".hseam"), projectFilter());
+  QString path =
+      QFileDialog::getSaveFileName(this, tr("Name this project"), desk_.title() + QStringLiteral(".hseam"), projectFilter());
   if (path.isEmpty()) return;
   if (!path.endsWith(QStringLiteral(".hseam"))) path += QStringLiteral(".hseam");
   desk_.saveAs(path);

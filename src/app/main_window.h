@@ -42,8 +42,8 @@ class MainWindow : public QMainWindow {
   QWidget* buildTop();
   QWidget* buildStatus();
   void buildKeys();
-  void refreshScene();    // the shown scene or the view has changed
-  void refreshWords();    // tabs, next step, status, title
+  void refreshScene();  // the shown scene or the view has changed
+  void refreshWords();  // tabs, next step, status, title
   void refreshTitle();
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);

@@ -7,8 +7,8 @@ namespace hseam::cli {
 namespace {
 
 Json layerJson(const scene::Scene& s, const scene::LayerRef& l) {
-  Json j = {{"name", l->name}, {"opacity", l->opacity}, {"blend", scene::blendModeName(l->mode)}, {"hidden", l->hidden}, {"clip", l->clip},
-            {"has_mask", !l->mask.coverage.isNull()}};
+  Json j = {{"name", l->name},     {"opacity", l->opacity}, {"blend", scene::blendModeName(l->mode)},
+            {"hidden", l->hidden}, {"clip", l->clip},       {"has_mask", !l->mask.coverage.isNull()}};
   if (const auto* p = l->picture()) {
     j["image"] = p->sourceName;
     j["width"] = p->source.size().width;
@@ -28,10 +28,15 @@ Json layerJson(const scene::Scene& s, const scene::LayerRef& l) {
 base::Result<Json> tell(Run& run, const std::string& path) {
   HSEAM_TRY(const auto opened, store::ProjectFile::openToRead(path, run.memory(), run.executor()));
   const scene::Scene& s = opened.history.scene();
-  Json j = {{"width", s.canvas.width}, {"height", s.canvas.height}, {"mixing", s.mixing == scene::Mixing::linear ? "linear" : "encoded"},
-            {"steps", opened.history.count()}, {"current_step", opened.history.current()}, {"layers", Json::array()}};
+  Json j = {{"width", s.canvas.width},
+            {"height", s.canvas.height},
+            {"mixing", s.mixing == scene::Mixing::linear ? "linear" : "encoded"},
+            {"steps", opened.history.count()},
+            {"current_step", opened.history.current()},
+            {"layers", Json::array()}};
   std::string text = std::to_string(s.canvas.width) + " × " + std::to_string(s.canvas.height) + " px, step " +
-                     std::to_string(opened.history.current()) + " of " + std::to_string(opened.history.count() - 1) + "; back to front:\n";
+                     std::to_string(opened.history.current()) + " of " + std::to_string(opened.history.count() - 1) +
+                     "; back to front:\n";
   for (const scene::LayerRef& l : s.layers) {
     j["layers"].push_back(layerJson(s, l));
     text += "  " + l->name + "\n";
@@ -44,7 +49,9 @@ base::Result<Json> tell(Run& run, const std::string& path) {
 
 void addInfo(Commands& commands) {
   auto path = std::make_shared<std::string>();
-  commands.add("info", "tell what is in a project", [path](Run& run) { return tell(run, *path); })->add_option("project", *path, "NAME.hseam")->required();
+  commands.add("info", "tell what is in a project", [path](Run& run) { return tell(run, *path); })
+      ->add_option("project", *path, "NAME.hseam")
+      ->required();
 }
 
 }  // namespace hseam::cli

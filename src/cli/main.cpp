@@ -13,7 +13,8 @@ Run::Run(int threads) : executor_(base::makePool(threads)), memory_(image::TileM
 
 base::Progress Run::progress() const {
   if (!isatty(STDERR_FILENO)) return {};
-  return base::Progress({}, [](double share) { std::fprintf(stderr, "\r%3d %%%s", int(share * 100), share >= 1 ? "\r     \r" : ""); });
+  return base::Progress(
+      {}, [](double share) { std::fprintf(stderr, "\r%3d %%%s", int(share * 100), share >= 1 ? "\r     \r" : ""); });
 }
 
 CLI::App* Commands::add(const std::string& name, const std::string& description, Body body) {
@@ -25,7 +26,8 @@ CLI::App* Commands::add(const std::string& name, const std::string& description,
 base::Status sameSize(base::Size picture, base::Size companion, const std::string& path) {
   if (picture == companion) return {};
   const auto text = [](base::Size s) { return std::to_string(s.width) + " × " + std::to_string(s.height); };
-  return base::Error{base::Code::conflict, path, "is " + text(companion) + " px, but must have the picture's size, " + text(picture) + " px"};
+  return base::Error{base::Code::conflict, path,
+                     "is " + text(companion) + " px, but must have the picture's size, " + text(picture) + " px"};
 }
 
 }  // namespace hseam::cli

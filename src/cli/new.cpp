@@ -16,14 +16,17 @@ struct Options {
 
 base::Result<Json> make(Run& run, const Options& o) {
   namespace fs = std::filesystem;
-  if (fs::exists(o.project) && !o.force) return base::Error{base::Code::conflict, o.project, "exists already; --force replaces it"};
+  if (fs::exists(o.project) && !o.force)
+    return base::Error{base::Code::conflict, o.project, "exists already; --force replaces it"};
   HSEAM_TRY(const store::Described described, store::readDescription(o.scene, run.memory(), run.executor(), run.progress()));
   // Made beside the place and moved there whole, so that a failure leaves what was there.
   const std::string part = o.project + ".part";
   std::error_code problem;
   fs::remove(part, problem);
   {
-    HSEAM_TRY(const auto opened, store::ProjectFile::create(part, described.scene, "from " + fs::path(o.scene).filename().string(), run.memory(), run.executor()));
+    HSEAM_TRY(const auto opened,
+              store::ProjectFile::create(part, described.scene, "from " + fs::path(o.scene).filename().string(), run.memory(),
+                                         run.executor()));
     for (const std::string& file : described.sourceFiles) {
       HSEAM_TRY(const std::string key, opened.file->addSourceFile(file));
     }

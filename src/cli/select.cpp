@@ -21,7 +21,8 @@ base::Result<image::TiledImage> readHints(Run& run, const std::string& path, bas
   HSEAM_TRY(auto raster, image::read8(file, 0, base::Rect::of(size)));
   for (std::uint8_t& v : raster.samples()) {
     if (v != 0 && v != 1 && v != 255) {
-      return base::Error{base::Code::invalid, path, "a hint has the value " + std::to_string(v) + "; use 255 subject, 1 background, 0 nothing"};
+      return base::Error{base::Code::invalid, path,
+                         "a hint has the value " + std::to_string(v) + "; use 255 subject, 1 background, 0 nothing"};
     }
     v = v == 255 ? select::kHintSubject : (v == 1 ? select::kHintBackground : select::kHintNothing);
   }

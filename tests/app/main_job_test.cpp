@@ -51,7 +51,9 @@ class MainJobTest : public QObject {
     // Cut out: guess, a hint on the lantern's ring and one on the paper, band, solve.
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
-    const auto truth = test::must(image::read8(test::must(image::readCoverage((test::demoPicture("lamplighter-alpha.png")).toStdString(), test::memory(), test::here())), 0, {0, 0, 2250, 3000}));
+    const auto truth = test::must(image::read8(
+        test::must(image::readCoverage((test::demoPicture("lamplighter-alpha.png")).toStdString(), test::memory(), test::here())),
+        0, {0, 0, 2250, 3000}));
     const double guessed = agreement(scene::findLayer(w.scene(), puppet)->picture()->cutout.selection, truth);
     QVERIFY2(guessed > 0.95, qPrintable(QString::number(guessed)));
     w.drag(Qt::LeftButton, {{512, 640}, {512, 780}, {520, 850}});
@@ -64,7 +66,9 @@ class MainJobTest : public QObject {
     QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout.band.isNull());
     // The band painted wider over the strands at the left.
     w.drag(Qt::LeftButton, {{790, 900}, {800, 1000}, {830, 1100}});
-    QCOMPARE(int(*test::must(image::read8(scene::findLayer(w.scene(), puppet)->picture()->cutout.band, 0, {800, 1000, 1, 1})).at(0, 0)), 128);
+    QCOMPARE(int(*test::must(image::read8(scene::findLayer(w.scene(), puppet)->picture()->cutout.band, 0, {800, 1000, 1, 1}))
+                      .at(0, 0)),
+             128);
     w.unfold(QStringLiteral("Solve the edge"));
     w.click(QStringLiteral("Solve"));
     const double solved = agreement(scene::findLayer(w.scene(), puppet)->mask.coverage, truth);
@@ -129,7 +133,8 @@ class MainJobTest : public QObject {
     w.settle();
     w.desk().document().flush();
     QProcess hseam;
-    hseam.start(QStringLiteral(HSEAM_BIN "/hseam"), {QStringLiteral("render"), w.desk().document().path(), QStringLiteral("--out"), headless});
+    hseam.start(QStringLiteral(HSEAM_BIN "/hseam"),
+                {QStringLiteral("render"), w.desk().document().path(), QStringLiteral("--out"), headless});
     QVERIFY(hseam.waitForFinished(120'000));
     QVERIFY2(hseam.exitCode() == 0, hseam.readAllStandardError().constData());
     const auto mine = pictureAt(written), theirs = pictureAt(headless);
@@ -143,7 +148,8 @@ class MainJobTest : public QObject {
     for (int y = 0; y < part.height; ++y) {
       for (int x = 0; x < part.width; ++x) {
         const auto& r = reference[std::size_t(y) * std::size_t(part.width) + std::size_t(x)];
-        for (int c = 0; c < 3; ++c) worst = std::max(worst, std::abs(double(mine.at(part.x + x, part.y + y)[c]) - r.colour[std::size_t(c)]));
+        for (int c = 0; c < 3; ++c)
+          worst = std::max(worst, std::abs(double(mine.at(part.x + x, part.y + y)[c]) - r.colour[std::size_t(c)]));
       }
     }
     QVERIFY2(worst * 255 <= 1.01, qPrintable(QString::number(worst * 255)));

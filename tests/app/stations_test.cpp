@@ -21,7 +21,9 @@ QRgb shownAt(test::Window& w, double x, double y) {
   const QPoint p = w.at(x, y);
   return w.canvas().grab().toImage().pixel(p);
 }
-bool grey(QRgb c) { return qRed(c) == qGreen(c) && qGreen(c) == qBlue(c); }
+bool grey(QRgb c) {
+  return qRed(c) == qGreen(c) && qGreen(c) == qBlue(c);
+}
 
 }  // namespace
 
@@ -45,7 +47,8 @@ class StationsTest : public QObject {
     QCOMPARE(w.scene().canvas, base::Size({640, 480}));
     // The source files lie in the project byte for byte.
     w.desk().document().flush();
-    const auto project = test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
+    const auto project =
+        test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
     QFile f(pictures_.subject);
     QVERIFY(f.open(QIODevice::ReadOnly));
     const auto kept = test::must(project.file->sourceFile(w.scene().layers[1]->picture()->sourceHash));
@@ -101,7 +104,9 @@ class StationsTest : public QObject {
     w.unfold(QStringLiteral("Draw round it"));
     auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
     auto* how = w.find<QComboBox>(QStringLiteral("What the outline does to the selection"));
-    const auto selected = [&](int x, int y) { return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0)) > 127; };
+    const auto selected = [&](int x, int y) {
+      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0)) > 127;
+    };
     kind->setCurrentIndex(2);
     w.drag(Qt::LeftButton, {{50, 50}, {100, 100}, {300, 200}});
     QVERIFY(selected(200, 100) && !selected(350, 100));
@@ -115,7 +120,8 @@ class StationsTest : public QObject {
     QVERIFY(selected(200, 140));
     kind->setCurrentIndex(1);
     how->setCurrentIndex(3);  // keeps the overlap
-    for (const QPointF& p : {QPointF(40, 40), QPointF(120, 40), QPointF(120, 220)}) QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(p.x(), p.y()));
+    for (const QPointF& p : {QPointF(40, 40), QPointF(120, 40), QPointF(120, 220)})
+      QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(p.x(), p.y()));
     QTest::mouseDClick(&w.canvas(), Qt::LeftButton, {}, w.at(40, 220));
     w.settle();
     QVERIFY(selected(60, 60) && !selected(200, 140));
@@ -154,7 +160,9 @@ class StationsTest : public QObject {
     w.click(QStringLiteral("Guess"));
     w.unfold(QStringLiteral("Undecided band"));
     w.click(QStringLiteral("Lay the band along the selection"));
-    const auto band = [&](int x, int y) { return int(*test::must(image::read8(w.desk().active()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0)); };
+    const auto band = [&](int x, int y) {
+      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0));
+    };
     QCOMPARE(band(200, 60), 128);
     w.drag(Qt::RightButton, {{200, 45}, {200, 50}, {200, 75}});
     QCOMPARE(band(200, 52), 0);
@@ -246,12 +254,16 @@ class StationsTest : public QObject {
     w.type(size, QStringLiteral("80"));
     w.type(hardness, QStringLiteral("100"));
     w.click(QStringLiteral("Hide all"));
-    const QPointingDevice pen(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen, QInputDevice::Capability::Pressure, 1, 2);
-    const QPointingDevice eraser(QStringLiteral("pen"), 8, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser, QInputDevice::Capability::Pressure, 1, 2);
+    const QPointingDevice pen(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen,
+                              QInputDevice::Capability::Pressure, 1, 2);
+    const QPointingDevice eraser(QStringLiteral("pen"), 8, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser,
+                                 QInputDevice::Capability::Pressure, 1, 2);
     const auto tap = [&](const QPointingDevice& device, QPointF scene, double pressure) {
       const QPointF p = QPointF(w.at(scene.x(), scene.y()));
-      QTabletEvent press(QEvent::TabletPress, &device, p, w.canvas().mapToGlobal(p), pressure, 0, 0, 0, 0, 0, {}, Qt::LeftButton, Qt::LeftButton);
-      QTabletEvent release(QEvent::TabletRelease, &device, p, w.canvas().mapToGlobal(p), 0, 0, 0, 0, 0, 0, {}, Qt::LeftButton, Qt::NoButton);
+      QTabletEvent press(QEvent::TabletPress, &device, p, w.canvas().mapToGlobal(p), pressure, 0, 0, 0, 0, 0, {}, Qt::LeftButton,
+                         Qt::LeftButton);
+      QTabletEvent release(QEvent::TabletRelease, &device, p, w.canvas().mapToGlobal(p), 0, 0, 0, 0, 0, 0, {}, Qt::LeftButton,
+                           Qt::NoButton);
       QApplication::sendEvent(&w.canvas(), &press);
       QApplication::sendEvent(&w.canvas(), &release);
       w.settle();
@@ -273,7 +285,8 @@ class StationsTest : public QObject {
     // The second of two quick clicks arrives as a double click.
     const auto send = [&](QEvent::Type type, QPointF scene) {
       const QPointF p = QPointF(w.at(scene.x(), scene.y()));
-      QMouseEvent e(type, p, w.canvas().mapToGlobal(p), Qt::LeftButton, type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+      QMouseEvent e(type, p, w.canvas().mapToGlobal(p), Qt::LeftButton,
+                    type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
       QApplication::sendEvent(&w.canvas(), &e);
     };
     send(QEvent::MouseButtonPress, {100, 100});
@@ -401,7 +414,8 @@ class StationsTest : public QObject {
     w.settle();
     QVERIFY(QFileInfo::exists(path));
     QVERIFY2(weight->text().contains(QLocale().formattedDataSize(QFileInfo(path).size())), qPrintable(weight->text()));
-    QCOMPARE(test::must(image::readPicture(path.toStdString(), test::memory(), test::here(), {})).pixels.size(), base::Size({320, 240}));
+    QCOMPARE(test::must(image::readPicture(path.toStdString(), test::memory(), test::here(), {})).pixels.size(),
+             base::Size({320, 240}));
   }
 };
 HSEAM_TEST(StationsTest);

@@ -109,20 +109,25 @@ class Window {
   app::MainWindow window_;
 };
 
-inline QString demoPicture(const char* name) { return QStringLiteral(HSEAM_DEMO "/pictures/") + QLatin1String(name); }
+inline QString demoPicture(const char* name) {
+  return QStringLiteral(HSEAM_DEMO "/pictures/") + QLatin1String(name);
+}
 
-inline int maskAt(const scene::Layer& layer, int x, int y) { return int(*must(image::read8(layer.mask.coverage, 0, {x, y, 1, 1})).at(0, 0)); }
+inline int maskAt(const scene::Layer& layer, int x, int y) {
+  return int(*must(image::read8(layer.mask.coverage, 0, {x, y, 1, 1})).at(0, 0));
+}
 
 /// Two small pictures in a folder of their own: a grey ground and a disc on paper.
 struct SmallPictures {
   QTemporaryDir dir;
   QString ground = dir.filePath(QStringLiteral("ground.png")), subject = dir.filePath(QStringLiteral("subject.png"));
   SmallPictures() {
-    must(image::writeTiled(ground.toStdString(), picture(640, 480, 3, [](int x, int y, int c) { return 90 + c * 20 + (x * 7 + y * 3) % 40; })));
+    must(image::writeTiled(ground.toStdString(),
+                           picture(640, 480, 3, [](int x, int y, int c) { return 90 + c * 20 + (x * 7 + y * 3) % 40; })));
     must(image::writeTiled(subject.toStdString(), picture(400, 320, 3, [](int x, int y, int c) {
-      const double a = std::clamp(100 - std::hypot(x - 200.0, y - 160.0) + 0.5, 0.0, 1.0);
-      return a * (c == 0 ? 190 : 60) + (1 - a) * 235 + (x * 5 + y * 11) % 7;
-    })));
+                             const double a = std::clamp(100 - std::hypot(x - 200.0, y - 160.0) + 0.5, 0.0, 1.0);
+                             return a * (c == 0 ? 190 : 60) + (1 - a) * 235 + (x * 5 + y * 11) % 7;
+                           })));
   }
 };
 

@@ -46,7 +46,8 @@ class WindowTest : public QObject {
   void anUntitledSceneIsOfferedAgainAfterACrash() {
     // What a killed window leaves behind: an untitled project of a process that is gone.
     const QString left = app::Desk::recoveryFolder() + QStringLiteral("/untitled-999999-7.hseam");
-    for (const QString& name : QDir(app::Desk::recoveryFolder()).entryList(QDir::Files)) QFile::remove(app::Desk::recoveryFolder() + QLatin1Char('/') + name);
+    for (const QString& name : QDir(app::Desk::recoveryFolder()).entryList(QDir::Files))
+      QFile::remove(app::Desk::recoveryFolder() + QLatin1Char('/') + name);
     {
       scene::Scene s;
       s.canvas = {64, 64};
@@ -152,9 +153,14 @@ class WindowTest : public QObject {
         w->station(station).pleats()->open(pleat);
         w.settle();
         for (QWidget* widget : w.get().findChildren<QWidget*>()) {
-          const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QComboBox*>(widget) || qobject_cast<QAbstractSpinBox*>(widget) || qobject_cast<QAbstractSlider*>(widget);
-          if (!control || !widget->isVisible() || widget->inherits("QScrollBar") || widget->objectName().startsWith(QStringLiteral("qt_"))) continue;
-          const QString where = QStringLiteral("%1, %2: %3 %4").arg(w->station(station).name(), pleat->name(), QLatin1String(widget->metaObject()->className()), widget->accessibleName());
+          const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QComboBox*>(widget) ||
+                               qobject_cast<QAbstractSpinBox*>(widget) || qobject_cast<QAbstractSlider*>(widget);
+          if (!control || !widget->isVisible() || widget->inherits("QScrollBar") ||
+              widget->objectName().startsWith(QStringLiteral("qt_")))
+            continue;
+          const QString where = QStringLiteral("%1, %2: %3 %4")
+                                    .arg(w->station(station).name(), pleat->name(),
+                                         QLatin1String(widget->metaObject()->className()), widget->accessibleName());
           QVERIFY2(!widget->toolTip().isEmpty(), qPrintable(where + QStringLiteral(" has no tooltip")));
           QAccessibleInterface* face = QAccessible::queryAccessibleInterface(widget);
           QVERIFY2(face && !face->text(QAccessible::Name).isEmpty(), qPrintable(where + QStringLiteral(" has no name")));
@@ -179,10 +185,15 @@ class WindowTest : public QObject {
         w.settle();
         for (auto* b : w.get().findChildren<QAbstractButton*>()) {
           if (!b->isVisible()) continue;
-          QVERIFY2(b->width() + 1 >= b->minimumSizeHint().width(), qPrintable(QStringLiteral("%1 in %2: %3 < %4").arg(b->text(), pleat->name()).arg(b->width()).arg(b->minimumSizeHint().width())));
+          QVERIFY2(b->width() + 1 >= b->minimumSizeHint().width(), qPrintable(QStringLiteral("%1 in %2: %3 < %4")
+                                                                                  .arg(b->text(), pleat->name())
+                                                                                  .arg(b->width())
+                                                                                  .arg(b->minimumSizeHint().width())));
           // Nothing may stick out of what scrolls up and down only.
           for (QWidget* p = b->parentWidget(); p; p = p->parentWidget()) {
-            if (!qobject_cast<QScrollArea*>(p->parentWidget() ? p->parentWidget()->parentWidget() : nullptr) && !qobject_cast<QScrollArea*>(p->parentWidget())) continue;
+            if (!qobject_cast<QScrollArea*>(p->parentWidget() ? p->parentWidget()->parentWidget() : nullptr) &&
+                !qobject_cast<QScrollArea*>(p->parentWidget()))
+              continue;
             QVERIFY2(b->mapTo(p, QPoint(b->width(), 0)).x() <= p->width() + 1, qPrintable(b->text()));
           }
         }

@@ -37,18 +37,20 @@ class CliTest : public QObject {
     QFile f(at(name));
     if (!f.open(QIODevice::WriteOnly) || f.write(content) != content.size()) qFatal("cannot write a test file");
   }
-  void write(const QString& name, const image::TiledImage& i) const { test::must(image::writeTiled(at(name).toStdString(), i, 95)); }
+  void write(const QString& name, const image::TiledImage& i) const {
+    test::must(image::writeTiled(at(name).toStdString(), i, 95));
+  }
 
  private slots:
   void initTestCase() {
     write(QStringLiteral("disc.png"), test::picture(300, 240, 3, [](int x, int y, int c) {
-      const double a = std::clamp(80 - std::hypot(x - 150.0, y - 120.0) + 0.5, 0.0, 1.0);
-      return a * (c == 0 ? 210 : 70) + (1 - a) * (c == 2 ? 140 : 90) + (x * 5 + y * 3) % 7;
-    }));
+            const double a = std::clamp(80 - std::hypot(x - 150.0, y - 120.0) + 0.5, 0.0, 1.0);
+            return a * (c == 0 ? 210 : 70) + (1 - a) * (c == 2 ? 140 : 90) + (x * 5 + y * 3) % 7;
+          }));
     write(QStringLiteral("trimap.png"), test::picture(300, 240, 1, [](int x, int y, int) {
-      const double r = std::hypot(x - 150.0, y - 120.0);
-      return r < 70 ? 255 : (r > 90 ? 0 : 128);
-    }));
+            const double r = std::hypot(x - 150.0, y - 120.0);
+            return r < 70 ? 255 : (r > 90 ? 0 : 128);
+          }));
     write(QStringLiteral("mask.png"), test::picture(300, 240, 1, [](int x, int, int) { return x < 150 ? 255 : 0; }));
     text(QStringLiteral("scene.json"), R"({"canvas": {"width": 400, "height": 300}, "layers": [
       {"name": "back", "image": "disc.png"},
@@ -66,65 +68,98 @@ class CliTest : public QObject {
     }
   }
   void matteWritesAlphaColoursAndFigures() {
-    const Ran r = hseamCommand({QStringLiteral("matte"), at(QStringLiteral("disc.png")), QStringLiteral("--trimap"), at(QStringLiteral("trimap.png")), QStringLiteral("--alpha"), at(QStringLiteral("alpha.png")),
-                                QStringLiteral("--foreground"), at(QStringLiteral("fg.png")), QStringLiteral("--cutout"), at(QStringLiteral("cut.png")), QStringLiteral("--json")});
+    const Ran r = hseamCommand({QStringLiteral("matte"), at(QStringLiteral("disc.png")), QStringLiteral("--trimap"),
+                                at(QStringLiteral("trimap.png")), QStringLiteral("--alpha"), at(QStringLiteral("alpha.png")),
+                                QStringLiteral("--foreground"), at(QStringLiteral("fg.png")), QStringLiteral("--cutout"),
+                                at(QStringLiteral("cut.png")), QStringLiteral("--json")});
     QVERIFY2(r.code == 0, r.err.constData());
     QVERIFY(r.json()[QStringLiteral("work_s")].toDouble() > 0);
     QVERIFY(std::abs(r.json()[QStringLiteral("undecided_share")].toDouble() - M_PI * (90 * 90 - 70 * 70) / (300 * 240)) < 0.005);
-    const auto alpha = test::must(image::readCoverage(at(QStringLiteral("alpha.png")).toStdString(), test::memory(), test::here()));
+    const auto alpha =
+        test::must(image::readCoverage(at(QStringLiteral("alpha.png")).toStdString(), test::memory(), test::here()));
     QCOMPARE(alpha.format(), image::PixelFormat::grey16);
     const auto a = test::must(image::readFloat(alpha, 0, {0, 0, 300, 240}));
     double worst = 0;
-    for (int x = 0; x < 300; ++x) worst = std::max(worst, std::abs(double(*a.at(x, 120)) - std::clamp(80 - std::abs(x - 150.0) + 0.5, 0.0, 1.0)));
+    for (int x = 0; x < 300; ++x)
+      worst = std::max(worst, std::abs(double(*a.at(x, 120)) - std::clamp(80 - std::abs(x - 150.0) + 0.5, 0.0, 1.0)));
     QVERIFY2(worst < 0.12, qPrintable(QString::number(worst)));
-    const auto cut = test::must(image::readPicture(at(QStringLiteral("cut.png")).toStdString(), test::memory(), test::here(), {}));
+    const auto cut =
+        test::must(image::readPicture(at(QStringLiteral("cut.png")).toStdString(), test::memory(), test::here(), {}));
     QCOMPARE(cut.pixels.format(), image::PixelFormat::rgba8);
   }
   void companionsMustFit() {
     write(QStringLiteral("small.png"), test::picture(20, 20, 1, [](int, int, int) { return 128; }));
-    const Ran r = hseamCommand({QStringLiteral("matte"), at(QStringLiteral("disc.png")), QStringLiteral("--trimap"), at(QStringLiteral("small.png")), QStringLiteral("--alpha"), at(QStringLiteral("no.png"))});
+    const Ran r = hseamCommand({QStringLiteral("matte"), at(QStringLiteral("disc.png")), QStringLiteral("--trimap"),
+                                at(QStringLiteral("small.png")), QStringLiteral("--alpha"), at(QStringLiteral("no.png"))});
     QCOMPARE(r.code, 1);
     QVERIFY(r.err.contains("small.png") && r.err.count('\n') == 1);
     QVERIFY(!QFile::exists(at(QStringLiteral("no.png"))));
   }
   void selectFindsTheDisc() {
-    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"), QStringLiteral("--box"), QStringLiteral("50,20,200,200"), QStringLiteral("--out"), at(QStringLiteral("sel.png"))});
+    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"),
+                                QStringLiteral("--box"), QStringLiteral("50,20,200,200"), QStringLiteral("--out"),
+                                at(QStringLiteral("sel.png"))});
     QVERIFY2(r.code == 0, r.err.constData());
-    const auto s = test::must(image::read8(test::must(image::readCoverage(at(QStringLiteral("sel.png")).toStdString(), test::memory(), test::here())), 0, {0, 0, 300, 240}));
+    const auto s = test::must(
+        image::read8(test::must(image::readCoverage(at(QStringLiteral("sel.png")).toStdString(), test::memory(), test::here())),
+                     0, {0, 0, 300, 240}));
     QVERIFY(*s.at(150, 120) > 240 && *s.at(150, 60) > 240 && *s.at(20, 20) < 10);
   }
   void hintsOfOtherValuesAreAMistake() {
     write(QStringLiteral("hints.png"), test::picture(300, 240, 1, [](int x, int, int) { return x == 7 ? 100 : 0; }));
-    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"), QStringLiteral("--hints"), at(QStringLiteral("hints.png")), QStringLiteral("--out"), at(QStringLiteral("sel2.png"))});
+    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"),
+                                QStringLiteral("--hints"), at(QStringLiteral("hints.png")), QStringLiteral("--out"),
+                                at(QStringLiteral("sel2.png"))});
     QCOMPARE(r.code, 1);
     QVERIFY(r.err.contains("100"));
   }
   void aProjectIsMadeToldRenderedAndHandedOver() {
-    Ran r = hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"), at(QStringLiteral("scene.json")), QStringLiteral("--json")});
+    Ran r = hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"),
+                          at(QStringLiteral("scene.json")), QStringLiteral("--json")});
     QVERIFY2(r.code == 0, r.err.constData());
     QCOMPARE(r.json()[QStringLiteral("layers")].toInt(), 3);
-    r = hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"), at(QStringLiteral("scene.json"))});
+    r = hseamCommand(
+        {QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"), at(QStringLiteral("scene.json"))});
     QCOMPARE(r.code, 1);
     QVERIFY(r.err.contains("--force"));
-    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"), at(QStringLiteral("scene.json")), QStringLiteral("--force")}).code, 0);
+    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"),
+                           at(QStringLiteral("scene.json")), QStringLiteral("--force")})
+                 .code,
+             0);
     r = hseamCommand({QStringLiteral("info"), at(QStringLiteral("p.hseam")), QStringLiteral("--json")});
     QCOMPARE(r.code, 0);
     QCOMPARE(r.json()[QStringLiteral("width")].toInt(), 400);
     QCOMPARE(r.json()[QStringLiteral("layers")].toArray().size(), 3);
-    r = hseamCommand({QStringLiteral("render"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"), at(QStringLiteral("out.png")), QStringLiteral("--width"), QStringLiteral("200"), QStringLiteral("--json")});
+    r = hseamCommand({QStringLiteral("render"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),
+                      at(QStringLiteral("out.png")), QStringLiteral("--width"), QStringLiteral("200"), QStringLiteral("--json")});
     QVERIFY2(r.code == 0, r.err.constData());
     QCOMPARE(r.json()[QStringLiteral("width")].toInt(), 200);
-    QCOMPARE(test::must(image::readPicture(at(QStringLiteral("out.png")).toStdString(), test::memory(), test::here(), {})).pixels.size(), base::Size({200, 150}));
-    r = hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"), at(QStringLiteral("out.jpg")), QStringLiteral("--quality"), QStringLiteral("80")});
+    QCOMPARE(test::must(image::readPicture(at(QStringLiteral("out.png")).toStdString(), test::memory(), test::here(), {}))
+                 .pixels.size(),
+             base::Size({200, 150}));
+    r = hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),
+                      at(QStringLiteral("out.jpg")), QStringLiteral("--quality"), QStringLiteral("80")});
     QCOMPARE(r.code, 0);
-    QCOMPARE(hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"), at(QStringLiteral("p.hseam"))}).code, 1);
-    QCOMPARE(hseamCommand({QStringLiteral("render"), at(QStringLiteral("nowhere.hseam")), QStringLiteral("--out"), at(QStringLiteral("o.png"))}).code, 1);
+    QCOMPARE(hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),
+                           at(QStringLiteral("p.hseam"))})
+                 .code,
+             1);
+    QCOMPARE(hseamCommand({QStringLiteral("render"), at(QStringLiteral("nowhere.hseam")), QStringLiteral("--out"),
+                           at(QStringLiteral("o.png"))})
+                 .code,
+             1);
   }
   void threadsDoNotChangeTheBytes() {
-    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("t.hseam")), QStringLiteral("--scene"), at(QStringLiteral("scene.json")), QStringLiteral("--force")}).code, 0);
+    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("t.hseam")), QStringLiteral("--scene"),
+                           at(QStringLiteral("scene.json")), QStringLiteral("--force")})
+                 .code,
+             0);
     QByteArray first;
     for (const char* n : {"1", "2", "5"}) {
-      QCOMPARE(hseamCommand({QStringLiteral("--threads"), QLatin1String(n), QStringLiteral("render"), at(QStringLiteral("t.hseam")), QStringLiteral("--out"), at(QStringLiteral("t.png"))}).code, 0);
+      QCOMPARE(hseamCommand({QStringLiteral("--threads"), QLatin1String(n), QStringLiteral("render"),
+                             at(QStringLiteral("t.hseam")), QStringLiteral("--out"), at(QStringLiteral("t.png"))})
+                   .code,
+               0);
       QFile f(at(QStringLiteral("t.png")));
       QVERIFY(f.open(QIODevice::ReadOnly));
       const QByteArray bytes = f.readAll();
@@ -136,20 +171,32 @@ class CliTest : public QObject {
     QTest::addColumn<QByteArray>("json");
     QTest::addColumn<QByteArray>("word");
     QTest::newRow("not json") << QByteArray("{canvas") << QByteArray("description");
-    QTest::newRow("unknown key") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blnd":"screen"}]})") << QByteArray("blnd");
-    QTest::newRow("unknown mode") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blend":"shiny"}]})") << QByteArray("shiny");
-    QTest::newRow("two kinds") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","adjust":"curves"}]})") << QByteArray("layers[0]");
-    QTest::newRow("no such picture") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"gone.png"}]})") << QByteArray("gone.png");
-    QTest::newRow("mask of another size") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","mask":"mask.png"}]})") << QByteArray("mask");
+    QTest::newRow("unknown key") << QByteArray(
+                                        R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blnd":"screen"}]})")
+                                 << QByteArray("blnd");
+    QTest::newRow("unknown mode") << QByteArray(
+                                         R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blend":"shiny"}]})")
+                                  << QByteArray("shiny");
+    QTest::newRow("two kinds") << QByteArray(
+                                      R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","adjust":"curves"}]})")
+                               << QByteArray("layers[0]");
+    QTest::newRow("no such picture") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"gone.png"}]})")
+                                     << QByteArray("gone.png");
+    QTest::newRow("mask of another size")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","mask":"mask.png"}]})")
+        << QByteArray("mask");
     QTest::newRow("huge canvas") << QByteArray(R"({"canvas":{"width":900000,"height":9},"layers":[]})") << QByteArray("canvas");
     QTest::newRow("wrong type") << QByteArray(R"({"canvas":{"width":"x","height":9},"layers":[]})") << QByteArray("description");
-    QTest::newRow("falling curve points") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","rgb":[[1,0],[0,1]]}]})") << QByteArray("curve");
+    QTest::newRow("falling curve points")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","rgb":[[1,0],[0,1]]}]})")
+        << QByteArray("curve");
   }
   void badDescriptionsNameTheKey() {
     QFETCH(QByteArray, json);
     QFETCH(QByteArray, word);
     text(QStringLiteral("bad.json"), json);
-    const Ran r = hseamCommand({QStringLiteral("new"), at(QStringLiteral("bad.hseam")), QStringLiteral("--scene"), at(QStringLiteral("bad.json"))});
+    const Ran r = hseamCommand(
+        {QStringLiteral("new"), at(QStringLiteral("bad.hseam")), QStringLiteral("--scene"), at(QStringLiteral("bad.json"))});
     QCOMPARE(r.code, 1);
     QVERIFY2(r.err.contains(word), r.err.constData());
     QVERIFY(!QFile::exists(at(QStringLiteral("bad.hseam"))));

@@ -14,24 +14,34 @@ using scene::Layer;
 using scene::Mixing;
 using scene::Scene;
 
-double lin(double e) { return e <= 0.04045 ? e / 12.92 : std::pow((e + 0.055) / 1.055, 2.4); }
-double enc(double l) { return l <= 0.0031308 ? 12.92 * l : 1.055 * std::pow(l, 1 / 2.4) - 0.055; }
+double lin(double e) {
+  return e <= 0.04045 ? e / 12.92 : std::pow((e + 0.055) / 1.055, 2.4);
+}
+double enc(double l) {
+  return l <= 0.0031308 ? 12.92 * l : 1.055 * std::pow(l, 1 / 2.4) - 0.055;
+}
 
 double one(BlendMode mode, double b, double s) {
   switch (mode) {
-    case BlendMode::multiply: return b * s;
-    case BlendMode::screen: return 1 - (1 - b) * (1 - s);
-    case BlendMode::overlay: return b <= 0.5 ? 2 * b * s : 1 - 2 * (1 - b) * (1 - s);
+    case BlendMode::multiply:
+      return b * s;
+    case BlendMode::screen:
+      return 1 - (1 - b) * (1 - s);
+    case BlendMode::overlay:
+      return b <= 0.5 ? 2 * b * s : 1 - 2 * (1 - b) * (1 - s);
     case BlendMode::softLight: {
       if (s <= 0.5) return b - (1 - 2 * s) * b * (1 - b);
       const double d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : std::sqrt(b);
       return b + (2 * s - 1) * (d - b);
     }
-    default: return s;
+    default:
+      return s;
   }
 }
 
-double lum(const Rgb& c) { return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]; }
+double lum(const Rgb& c) {
+  return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+}
 
 Rgb withLum(Rgb c, double l) {
   const double d = l - lum(c);
@@ -50,7 +60,8 @@ Rgb withLum(Rgb c, double l) {
 // One value of an 8- or 16-bit picture.
 class Samples {
  public:
-  explicit Samples(const image::TiledImage& image) : raster_(test::must(image::readFloat(image, 0, base::Rect::of(image.size())))) {}
+  explicit Samples(const image::TiledImage& image)
+      : raster_(test::must(image::readFloat(image, 0, base::Rect::of(image.size())))) {}
   double at(int x, int y, int c) const { return double(raster_.at(x, y)[c]); }
   int channels() const { return raster_.channels(); }
 
@@ -60,7 +71,8 @@ class Samples {
 
 class Painter {
  public:
-  Painter(const Scene& scene, const base::Rect& area) : scene_(scene), area_(area), count_(std::size_t(area.width) * std::size_t(area.height)) {}
+  Painter(const Scene& scene, const base::Rect& area)
+      : scene_(scene), area_(area), count_(std::size_t(area.width) * std::size_t(area.height)) {}
 
   void paint(const std::vector<scene::LayerRef>& layers, std::vector<Pixel>& canvas) {
     for (std::size_t i = 0; i < layers.size(); ++i) {
@@ -104,7 +116,8 @@ class Painter {
       return;
     }
     const std::vector<Pixel> source = own(l);
-    for (std::size_t p = 0; p < count_; ++p) canvas[p] = laid(canvas[p], source[p].colour, source[p].alpha, l.opacity, l.mode, scene_.mixing);
+    for (std::size_t p = 0; p < count_; ++p)
+      canvas[p] = laid(canvas[p], source[p].colour, source[p].alpha, l.opacity, l.mode, scene_.mixing);
   }
 
   std::vector<double> maskOf(const Layer& l) const {
@@ -162,7 +175,8 @@ Pixel laid(const Pixel& b, const Rgb& source, double a, double o, BlendMode mode
   out.alpha = (1 - a) * b.alpha + a * alphaX;
   if (out.alpha <= 0) return out;
   for (std::size_t c = 0; c < 3; ++c) {
-    const double x = alphaX > 0 ? (o * ((1 - b.alpha) * source[c] + b.alpha * mixed[c]) + (1 - o) * b.alpha * b.colour[c]) / alphaX : 0;
+    const double x =
+        alphaX > 0 ? (o * ((1 - b.alpha) * source[c] + b.alpha * mixed[c]) + (1 - o) * b.alpha * b.colour[c]) / alphaX : 0;
     if (mixing == Mixing::encoded) {
       out.colour[c] = ((1 - a) * b.alpha * b.colour[c] + a * alphaX * x) / out.alpha;
     } else {
@@ -172,7 +186,9 @@ Pixel laid(const Pixel& b, const Rgb& source, double a, double o, BlendMode mode
   return out;
 }
 
-std::vector<Pixel> composite(const Scene& scene) { return composite(scene, base::Rect::of(scene.canvas)); }
+std::vector<Pixel> composite(const Scene& scene) {
+  return composite(scene, base::Rect::of(scene.canvas));
+}
 
 std::vector<Pixel> composite(const Scene& scene, const base::Rect& area) {
   std::vector<Pixel> canvas(std::size_t(area.width) * std::size_t(area.height));

@@ -23,6 +23,7 @@ std::vector<Pixel> composite(const scene::Scene& scene, const base::Rect& area);
 std::array<double, 3> blend(scene::BlendMode mode, const std::array<double, 3>& backdrop, const std::array<double, 3>& source);
 
 /// Sentences 1 and 2 for one pixel.
-Pixel laid(const Pixel& backdrop, const std::array<double, 3>& source, double coverage, double opacity, scene::BlendMode mode, scene::Mixing mixing);
+Pixel laid(const Pixel& backdrop, const std::array<double, 3>& source, double coverage, double opacity, scene::BlendMode mode,
+           scene::Mixing mixing);
 
 }  // namespace hseam::reference

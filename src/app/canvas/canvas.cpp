@@ -105,7 +105,9 @@ void Canvas::zoomTo(double zoom, QPointF widgetPoint) {
 }
 
 // The level next finer than the screen: a reduction is never enlarged again.
-int Canvas::level() const { return std::clamp(int(std::floor(std::log2(1 / std::min(1.0, zoom_ * devicePixelRatioF())) + 1e-6)), 0, 7); }
+int Canvas::level() const {
+  return std::clamp(int(std::floor(std::log2(1 / std::min(1.0, zoom_ * devicePixelRatioF())) + 1e-6)), 0, 7);
+}
 
 void Canvas::wantTiles() {
   const base::Size canvas = tiles_.scene().canvas;
@@ -114,7 +116,8 @@ void Canvas::wantTiles() {
   const QRectF seen = toWidget().inverted().mapRect(QRectF(rect())).intersected(QRectF(0, 0, canvas.width, canvas.height));
   if (seen.isEmpty()) return;
   const double side = double(ScreenTiles::kSide) * (1 << n);
-  const QRect tiles(QPoint(int(seen.left() / side), int(seen.top() / side)), QPoint(int((seen.right() - 1e-6) / side), int((seen.bottom() - 1e-6) / side)));
+  const QRect tiles(QPoint(int(seen.left() / side), int(seen.top() / side)),
+                    QPoint(int((seen.right() - 1e-6) / side), int((seen.bottom() - 1e-6) / side)));
   tiles_.want(n, tiles);
   if (curtain_) before_.want(n, tiles);
 }
@@ -192,7 +195,8 @@ void Canvas::drawActiveOutline(QPainter& painter) const {
   painter.setFont(theme::font(theme::Size::small));
   const double w = painter.fontMetrics().horizontalAdvance(outlineName_) + 16;
   const QRectF bounds = shape.boundingRect();
-  const QRectF tag(std::clamp(bounds.center().x() - w / 2, 4.0, std::max(4.0, width() - w - 4)), std::clamp(bounds.top() - 26, 4.0, std::max(4.0, height() - 26.0)), w, 22);
+  const QRectF tag(std::clamp(bounds.center().x() - w / 2, 4.0, std::max(4.0, width() - w - 4)),
+                   std::clamp(bounds.top() - 26, 4.0, std::max(4.0, height() - 26.0)), w, 22);
   painter.setPen(Qt::NoPen);
   painter.setBrush(theme::kSunk);
   painter.drawRoundedRect(tag, 4, 4);
@@ -236,7 +240,8 @@ Touch Canvas::touchAt(QPointF p, Qt::MouseButton button, Qt::KeyboardModifiers m
 void Canvas::movePointer(QPointF p) {
   pointer_ = toWidget().inverted().map(p);
   pointerInside_ = true;
-  setCursor(instrument_ && instrument_->ringSize() * zoom_ > 8 ? Qt::BlankCursor : (instrument_ ? Qt::CrossCursor : Qt::ArrowCursor));
+  setCursor(instrument_ && instrument_->ringSize() * zoom_ > 8 ? Qt::BlankCursor
+                                                               : (instrument_ ? Qt::CrossCursor : Qt::ArrowCursor));
   emit pointerMoved(pointer_);
   if (instrument_) update();
 }
@@ -310,7 +315,9 @@ void Canvas::mouseDoubleClickEvent(QMouseEvent* event) {
 
 void Canvas::tabletEvent(QTabletEvent* event) {
   const bool eraser = event->pointerType() == QPointingDevice::PointerType::Eraser;
-  const Qt::MouseButton button = eraser ? Qt::RightButton : (event->button() == Qt::NoButton ? (held_ == Qt::NoButton ? Qt::LeftButton : held_) : event->button());
+  const Qt::MouseButton button =
+      eraser ? Qt::RightButton
+             : (event->button() == Qt::NoButton ? (held_ == Qt::NoButton ? Qt::LeftButton : held_) : event->button());
   const Touch touch = touchAt(event->position(), button, event->modifiers(), event->pressure());
   movePointer(event->position());
   event->accept();
@@ -330,7 +337,8 @@ void Canvas::tabletEvent(QTabletEvent* event) {
 void Canvas::wheelEvent(QWheelEvent* event) {
   // With Alt some platforms report the wheel sideways.
   const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
-  if ((event->modifiers() & Qt::AltModifier) && instrument_ && instrument_->turn(notches, event->modifiers() & Qt::ShiftModifier)) {
+  if ((event->modifiers() & Qt::AltModifier) && instrument_ &&
+      instrument_->turn(notches, event->modifiers() & Qt::ShiftModifier)) {
     update();
     return;
   }
@@ -347,18 +355,31 @@ void Canvas::keyPressEvent(QKeyEvent* event) {
         setCursor(Qt::OpenHandCursor);
       }
       return;
-    case Qt::Key_Left: if (nudge(-1, 0)) return; break;
-    case Qt::Key_Right: if (nudge(1, 0)) return; break;
-    case Qt::Key_Up: if (nudge(0, -1)) return; break;
-    case Qt::Key_Down: if (nudge(0, 1)) return; break;
+    case Qt::Key_Left:
+      if (nudge(-1, 0)) return;
+      break;
+    case Qt::Key_Right:
+      if (nudge(1, 0)) return;
+      break;
+    case Qt::Key_Up:
+      if (nudge(0, -1)) return;
+      break;
+    case Qt::Key_Down:
+      if (nudge(0, 1)) return;
+      break;
     case Qt::Key_Escape:
       if (instrument_) instrument_->cancel();
       update();
       return;
     case Qt::Key_Plus:
-    case Qt::Key_Equal: zoomTo(zoom_ * 1.25, QPointF(width() / 2.0, height() / 2.0)); return;
-    case Qt::Key_Minus: zoomTo(zoom_ / 1.25, QPointF(width() / 2.0, height() / 2.0)); return;
-    default: break;
+    case Qt::Key_Equal:
+      zoomTo(zoom_ * 1.25, QPointF(width() / 2.0, height() / 2.0));
+      return;
+    case Qt::Key_Minus:
+      zoomTo(zoom_ / 1.25, QPointF(width() / 2.0, height() / 2.0));
+      return;
+    default:
+      break;
   }
   QWidget::keyPressEvent(event);
 }

@@ -21,12 +21,12 @@ class Instrument {
  public:
   virtual ~Instrument() = default;
   virtual void press(const Touch&) {}
-  virtual void move(const Touch&) {}     // with a button held
+  virtual void move(const Touch&) {}  // with a button held
   virtual void release(const Touch&) {}
   virtual void hover(const QPointF&) {}
   /// True if used; else it counts as another press.
   virtual bool doubleClick(const Touch&) { return false; }
-  virtual void cancel() {}               // Escape, or another instrument is taken in hand
+  virtual void cancel() {}  // Escape, or another instrument is taken in hand
   /// Alt+wheel (size) and Alt+Shift+wheel (hardness), in steps of a notch. True if used.
   virtual bool turn(double /*notches*/, bool /*second*/) { return false; }
   /// Arrow keys, in px of the scene. True if used.

@@ -37,7 +37,8 @@ QRgb patternAt(int x, int y, int state, Style style) {
 
 }  // namespace
 
-void LabelOverlay::paint(QPainter& painter, const image::TiledImage& labels, const QTransform& toWidget, const QRect& widget, Style style) {
+void LabelOverlay::paint(QPainter& painter, const image::TiledImage& labels, const QTransform& toWidget, const QRect& widget,
+                         Style style) {
   if (labels.isNull()) return;
   if (labels.stamp() != stamp_ || toWidget != transform_ || widget != widget_ || style != style_) {
     stamp_ = labels.stamp(), transform_ = toWidget, widget_ = widget, style_ = style;

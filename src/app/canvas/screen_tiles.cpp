@@ -53,10 +53,13 @@ void ScreenTiles::want(int level, const QRect& tiles) {
     for (int x = tiles.left(); x <= tiles.right(); ++x) keys.push_back({level, x, y});
   }
   const double cx = tiles.x() + tiles.width() / 2.0, cy = tiles.y() + tiles.height() / 2.0;
-  std::sort(keys.begin(), keys.end(), [&](const Key& a, const Key& b) { return std::hypot(a.x + .5 - cx, a.y + .5 - cy) < std::hypot(b.x + .5 - cx, b.y + .5 - cy); });
+  std::sort(keys.begin(), keys.end(), [&](const Key& a, const Key& b) {
+    return std::hypot(a.x + .5 - cx, a.y + .5 - cy) < std::hypot(b.x + .5 - cx, b.y + .5 - cy);
+  });
   if (keys == wanted_) return;
   wanted_ = std::move(keys);
-  if (held_.size() > kKeptTiles) std::erase_if(held_, [&](const auto& h) { return std::find(wanted_.begin(), wanted_.end(), h.first) == wanted_.end(); });
+  if (held_.size() > kKeptTiles)
+    std::erase_if(held_, [&](const auto& h) { return std::find(wanted_.begin(), wanted_.end(), h.first) == wanted_.end(); });
   dispatch();
 }
 
@@ -95,7 +98,9 @@ void ScreenTiles::work(const std::stop_token& stop) {
         error = QString::fromStdString(pixels.error().text());
       }
     }
-    QMetaObject::invokeMethod(this, [this, key = task.key, version = task.version, image, error] { land(key, version, image, error); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, key = task.key, version = task.version, image, error] { land(key, version, image, error); },
+        Qt::QueuedConnection);
     lock.lock();
   }
 }

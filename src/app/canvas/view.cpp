@@ -62,7 +62,8 @@ void pushHue(float* c) {
 
 void greyOut(float* c) {
   const auto& t = image::transferTables();
-  const float y = 0.2126f * image::fastLinear(c[0], t) + 0.7152f * image::fastLinear(c[1], t) + 0.0722f * image::fastLinear(c[2], t);
+  const float y =
+      0.2126f * image::fastLinear(c[0], t) + 0.7152f * image::fastLinear(c[1], t) + 0.0722f * image::fastLinear(c[2], t);
   c[0] = c[1] = c[2] = image::fastEncoded(y, t);
 }
 

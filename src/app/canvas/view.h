@@ -24,10 +24,10 @@ struct View {
   /// 0: the whole scene. Else only this picture layer, in its own pixels, on the ground.
   scene::LayerId onlyLayer;
   Ground ground;
-  bool uncut = false;            // without its mask (onlyLayer must be set)
-  bool maskAlone = false;        // the active layer's mask as a grey picture (onlyLayer must be set)
-  bool ghostOfSource = false;    // the uncut picture faintly over the cut
-  bool original = false;         // the picture's own colours instead of the clean ones
+  bool uncut = false;                  // without its mask (onlyLayer must be set)
+  bool maskAlone = false;              // the active layer's mask as a grey picture (onlyLayer must be set)
+  bool ghostOfSource = false;          // the uncut picture faintly over the cut
+  bool original = false;               // the picture's own colours instead of the clean ones
   std::vector<scene::LayerId> ghosts;  // layers at half strength; never part of a scene or an export
   Eyes eyes = Eyes::plain;
   friend bool operator==(const View&, const View&) = default;

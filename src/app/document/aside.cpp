@@ -34,12 +34,15 @@ void Aside::work(const std::stop_token& stop) {
     waiting_.erase(waiting_.begin());
     lock.unlock();
     const Landing landing = request.second();
-    QMetaObject::invokeMethod(this, [this, name = name, number = request.first, landing] {
-      const auto awaited = newest_.find(name);
-      if (awaited == newest_.end() || awaited->second != number) return;
-      newest_.erase(awaited);
-      landing();
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, name = name, number = request.first, landing] {
+          const auto awaited = newest_.find(name);
+          if (awaited == newest_.end() || awaited->second != number) return;
+          newest_.erase(awaited);
+          landing();
+        },
+        Qt::QueuedConnection);
     lock.lock();
   }
 }

@@ -70,7 +70,8 @@ QString Desk::recoveryFolder() {
 void Desk::newScene(base::Size canvas) {
   scene::Scene s;
   s.canvas = canvas;
-  const QString path = recoveryFolder() + QStringLiteral("/untitled-%1-%2.hseam").arg(QCoreApplication::applicationPid()).arg(base::nextStamp());
+  const QString path =
+      recoveryFolder() + QStringLiteral("/untitled-%1-%2.hseam").arg(QCoreApplication::applicationPid()).arg(base::nextStamp());
   auto made = store::ProjectFile::create(path.toStdString(), s, "new scene", memory_, jobs_.executor());
   if (!made.ok()) {
     emit refused(QString::fromStdString(made.error().text()));
@@ -116,7 +117,8 @@ void Desk::openProject(const QString& path) {
         const bool unclean = opened->wasUnclean;
         take(std::move(*opened));
         remember(path);
-        emit said(unclean ? tr("Opened as it was when the program ended unexpectedly: every step is there") : tr("Opened %1").arg(title()));
+        emit said(unclean ? tr("Opened as it was when the program ended unexpectedly: every step is there")
+                          : tr("Opened %1").arg(title()));
       });
 }
 
@@ -147,7 +149,8 @@ void Desk::addNext(QStringList rest) {
           return key.ok() ? base::Status() : base::Status(key.error());
         });
         apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key), {}, -1});
-        for (const std::string& w : picture.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+        for (const std::string& w : picture.warnings)
+          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
         if (!rest.isEmpty()) addNext(rest);
       });
 }
@@ -169,7 +172,9 @@ void Desk::saveAs(const QString& path) {
   const bool untitled = isUntitled();
   document_->post([this, path, old, untitled](store::ProjectFile& file) {
     const base::Status copied = file.copyTo(path.toStdString());
-    if (copied.ok()) QMetaObject::invokeMethod(this, [this, path, old, untitled] { goOnWith(path, untitled ? old : QString()); }, Qt::QueuedConnection);
+    if (copied.ok())
+      QMetaObject::invokeMethod(
+          this, [this, path, old, untitled] { goOnWith(path, untitled ? old : QString()); }, Qt::QueuedConnection);
     return copied;
   });
 }
@@ -184,8 +189,12 @@ void Desk::goOnWith(const QString& path, const QString& superseded) {
   openProject(path);
 }
 
-bool Desk::isUntitled() const { return document_->path().startsWith(recoveryFolder()); }
-QString Desk::title() const { return isUntitled() ? tr("untitled") : QFileInfo(document_->path()).completeBaseName(); }
+bool Desk::isUntitled() const {
+  return document_->path().startsWith(recoveryFolder());
+}
+QString Desk::title() const {
+  return isUntitled() ? tr("untitled") : QFileInfo(document_->path()).completeBaseName();
+}
 
 void Desk::remember(const QString& path) {
   if (path.startsWith(recoveryFolder())) return;

@@ -56,8 +56,8 @@ class Desk : public QObject {
   void historyChanged();
   void activeChanged();
   void keptChanged();
-  void said(const QString& sentence);    // for the status line
-  void refused(const QString& sentence); // an error, shown until dismissed
+  void said(const QString& sentence);     // for the status line
+  void refused(const QString& sentence);  // an error, shown until dismissed
 
  private:
   void take(store::ProjectFile::Opened opened);

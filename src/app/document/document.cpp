@@ -3,18 +3,27 @@
 namespace hseam::app {
 
 Document::Document(store::ProjectFile::Opened opened, QObject* parent)
-    : QObject(parent), history_(std::move(opened.history)), path_(QString::fromStdString(opened.file->path())), keptAt_(QDateTime::currentDateTime()),
+    : QObject(parent),
+      history_(std::move(opened.history)),
+      path_(QString::fromStdString(opened.file->path())),
+      keptAt_(QDateTime::currentDateTime()),
       keeper_(std::move(opened.file)) {
-  connect(&keeper_, &Keeper::kept, this, [this] {
-    if (waiting_ > 0) --waiting_;
-    keptAt_ = QDateTime::currentDateTime();
-    emit keptChanged();
-  }, Qt::QueuedConnection);
-  connect(&keeper_, &Keeper::failed, this, [this](const QString& sentence) {
-    if (waiting_ > 0) --waiting_;
-    emit keptChanged();
-    emit refused(tr("The last change is not kept on the disk yet. %1").arg(sentence));
-  }, Qt::QueuedConnection);
+  connect(
+      &keeper_, &Keeper::kept, this,
+      [this] {
+        if (waiting_ > 0) --waiting_;
+        keptAt_ = QDateTime::currentDateTime();
+        emit keptChanged();
+      },
+      Qt::QueuedConnection);
+  connect(
+      &keeper_, &Keeper::failed, this,
+      [this](const QString& sentence) {
+        if (waiting_ > 0) --waiting_;
+        emit keptChanged();
+        emit refused(tr("The last change is not kept on the disk yet. %1").arg(sentence));
+      },
+      Qt::QueuedConnection);
   settleActive();
 }
 
@@ -30,7 +39,9 @@ bool Document::apply(const scene::Edit& edit) {
   const int after = history_.current();
   scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit)};
   ++waiting_;
-  keeper_.post([step, after, kind = std::string(scene::editKind(edit))](store::ProjectFile& file) { return file.keep(step, kind, after); });
+  keeper_.post([step, after, kind = std::string(scene::editKind(edit))](store::ProjectFile& file) {
+    return file.keep(step, kind, after);
+  });
   history_.push(std::move(step));
   if (const auto* added = std::get_if<scene::AddLayer>(&edit)) active_ = added->layer.id;
   if (const auto* grouped = std::get_if<scene::GroupLayers>(&edit)) active_ = grouped->newId;

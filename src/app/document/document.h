@@ -43,8 +43,8 @@ class Document : public QObject {
   void flush() { keeper_.flush(); }
 
  signals:
-  void sceneChanged();     // shown() is another scene
-  void historyChanged();   // a step was made, undone or redone
+  void sceneChanged();    // shown() is another scene
+  void historyChanged();  // a step was made, undone or redone
   void activeChanged();
   void keptChanged();
   void refused(const QString& sentence);

@@ -21,14 +21,18 @@ void Jobs::launch(const QString& name, Flight flight) {
   const int generation = ++generation_;
   threads_[generation] = std::jthread([this, generation, flight = std::move(flight)](std::stop_token stop) {
     const base::Progress progress(std::move(stop), [this, generation](double share) {
-      QMetaObject::invokeMethod(this, [this, generation, share] {
-        if (generation != generation_ || !running_ || share <= share_) return;
-        share_ = share;
-        emit changed();
-      }, Qt::QueuedConnection);
+      QMetaObject::invokeMethod(
+          this,
+          [this, generation, share] {
+            if (generation != generation_ || !running_ || share <= share_) return;
+            share_ = share;
+            emit changed();
+          },
+          Qt::QueuedConnection);
     });
     const Landing landing = flight(*executor_, progress);
-    QMetaObject::invokeMethod(this, [this, generation, landing] { end(generation, landing); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, generation, landing] { end(generation, landing); }, Qt::QueuedConnection);
   });
   emit changed();
 }

@@ -24,13 +24,15 @@ class Jobs : public QObject {
   /// Runs `work` on a worker; `done` gets its result on the UI thread, errors go to `failed` (a cancelled job to nobody).
   /// A job that is still running is cancelled first: the latest request wins.
   template <class T>
-  void start(const QString& name, std::function<base::Result<T>(base::Executor&, const base::Progress&)> work, std::function<void(T)> done) {
-    launch(name, [work = std::move(work), done = std::move(done)](base::Executor& executor, const base::Progress& progress) -> Landing {
-      auto result = work(executor, progress);
-      if (!result.ok()) return {{}, result.error()};
-      auto value = std::make_shared<T>(std::move(result).value());
-      return {[done, value] { done(std::move(*value)); }, {}};
-    });
+  void start(const QString& name, std::function<base::Result<T>(base::Executor&, const base::Progress&)> work,
+             std::function<void(T)> done) {
+    launch(name,
+           [work = std::move(work), done = std::move(done)](base::Executor& executor, const base::Progress& progress) -> Landing {
+             auto result = work(executor, progress);
+             if (!result.ok()) return {{}, result.error()};
+             auto value = std::make_shared<T>(std::move(result).value());
+             return {[done, value] { done(std::move(*value)); }, {}};
+           });
   }
   void cancel();
   /// Cancels, and what a job has just finished is not handed over any more.

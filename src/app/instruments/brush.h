@@ -18,7 +18,7 @@ class Brush : public Instrument {
     image::TiledImage picture;  // as it is before the stroke
     base::Affine toShown;       // its px → px of the shown scene
     std::uint8_t left = 255, right = 0;
-    bool flat = false;          // labels, not coverage
+    bool flat = false;                                          // labels, not coverage
     std::function<scene::Edit(const image::TiledImage&)> edit;  // from the painted picture
     /// Turns what was painted into what is kept (labels that stand for something else); may be empty.
     std::function<base::Result<image::TiledImage>(const image::TiledImage& painted, const base::Rect& changed)> settle;

@@ -4,7 +4,8 @@
 
 namespace hseam::app {
 
-OutlineTool::OutlineTool(std::function<void(Kind, const QPolygonF&)> done, std::function<QString()> words) : done_(std::move(done)), words_(std::move(words)) {}
+OutlineTool::OutlineTool(std::function<void(Kind, const QPolygonF&)> done, std::function<QString()> words)
+    : done_(std::move(done)), words_(std::move(words)) {}
 
 bool OutlineTool::closesOn(const QPointF& at) const {
   const QPointF d = (at - points_.first()) * widgetScale_;

@@ -7,11 +7,15 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kReachPx = 12;   // of a grip, on the screen
-constexpr double kStemPx = 30;    // how far the turning grip stands off, on the screen
+constexpr double kReachPx = 12;  // of a grip, on the screen
+constexpr double kStemPx = 30;   // how far the turning grip stands off, on the screen
 
-QPointF qt(const base::Point& p) { return {p.x, p.y}; }
-double distance(const base::Point& a, const QPointF& b) { return std::hypot(a.x - b.x(), a.y - b.y()); }
+QPointF qt(const base::Point& p) {
+  return {p.x, p.y};
+}
+double distance(const base::Point& a, const QPointF& b) {
+  return std::hypot(a.x - b.x(), a.y - b.y());
+}
 
 }  // namespace
 
@@ -115,7 +119,8 @@ void SetInPlace::paintOver(QPainter& painter, const QTransform& toWidget) {
 QString SetInPlace::doing() const {
   const scene::Layer* l = desk_.active();
   if (!l || !l->picture()) return QObject::tr("choose a picture in the sheet to set it in place");
-  return QObject::tr("places %1: drag moves, a corner scales, the round grip turns (Shift: by 15°), arrows nudge").arg(QString::fromStdString(l->name));
+  return QObject::tr("places %1: drag moves, a corner scales, the round grip turns (Shift: by 15°), arrows nudge")
+      .arg(QString::fromStdString(l->name));
 }
 
 }  // namespace hseam::app

@@ -97,7 +97,8 @@ QImage thumbnailOf(const scene::Layer& layer) {
   return toScreen(*pixels, 0, 0, view).scaled(size * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation);
 }
 
-Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent)
+Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
+           QWidget* parent)
     : QFrame(parent), desk_(desk), layer_(layer), depth_(depth), active_(active), acts_(std::move(acts)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14 + 14 * depth, 7, 8, 9);
@@ -118,7 +119,8 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   texts->setSpacing(1);
   auto* name = new QLabel;
   name->setFont(theme::font(theme::Size::normal, active));
-  name->setText(QFontMetrics(name->font()).elidedText(QString::fromStdString(layer->name), Qt::ElideRight, kNameWidth - 14 * depth));
+  name->setText(
+      QFontMetrics(name->font()).elidedText(QString::fromStdString(layer->name), Qt::ElideRight, kNameWidth - 14 * depth));
   auto* words = new QLabel(folded ? tr("folded away") : wordsFor(*layer));
   words->setProperty("quiet", true);
   words->setWordWrap(true);
@@ -132,8 +134,10 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   }
   column->addWidget(head);
   if (active) buildUnfolded(ghost);
-  setAccessibleName(tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
-  setToolTip(tr("%1: %2. Click to work on it, double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
+  setAccessibleName(
+      tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
+  setToolTip(
+      tr("%1: %2. Click to work on it, double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
 }
 
 void Card::setThumbnail(const QImage& thumbnail) {
@@ -154,9 +158,15 @@ void Card::buildUnfolded(bool ghost) {
     return box;
   };
   column->addWidget(rowOf({
-      check(tr("folded"), tr("Fold this layer away: it does not show"), layer_->hidden, [this, id](bool v) { desk_.apply(scene::SetHidden{id, v}); }),
+      check(tr("folded"), tr("Fold this layer away: it does not show"), layer_->hidden,
+            [this, id](bool v) {
+              desk_.apply(scene::SetHidden{id, v});
+            }),
       check(tr("ghost"), tr("Half strength, to see what lies below. Never part of what is handed over"), ghost, acts_.ghost),
-      check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip, [this, id](bool v) { desk_.apply(scene::SetClip{id, v}); }),
+      check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip,
+            [this, id](bool v) {
+              desk_.apply(scene::SetClip{id, v});
+            }),
   }));
   const auto small = [](QPushButton* b) {
     b->setStyleSheet(QStringLiteral("padding:3px 2px;"));
@@ -172,17 +182,22 @@ void Card::buildUnfolded(bool ghost) {
 
 void Card::rename() {
   bool ok = false;
-  const QString name = QInputDialog::getText(this, tr("Name of the layer"), tr("Name"), QLineEdit::Normal, QString::fromStdString(layer_->name), &ok);
+  const QString name = QInputDialog::getText(this, tr("Name of the layer"), tr("Name"), QLineEdit::Normal,
+                                             QString::fromStdString(layer_->name), &ok);
   if (ok && !name.trimmed().isEmpty()) desk_.apply(scene::SetName{layer_->id, name.trimmed().toStdString()});
 }
 
 void Card::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && !active_) {
-    QMetaObject::invokeMethod(&desk_.document(), [&d = desk_.document(), id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        &desk_.document(), [&d = desk_.document(), id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
   }
 }
 
-void Card::mouseDoubleClickEvent(QMouseEvent*) { QMetaObject::invokeMethod(this, [this] { rename(); }, Qt::QueuedConnection); }
+void Card::mouseDoubleClickEvent(QMouseEvent*) {
+  QMetaObject::invokeMethod(
+      this, [this] { rename(); }, Qt::QueuedConnection);
+}
 
 void Card::paintEvent(QPaintEvent*) {
   QPainter p(this);

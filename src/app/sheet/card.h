@@ -19,7 +19,8 @@ class Card : public QFrame {
     std::function<void()> remove, duplicate;
     std::function<void(bool)> ghost;
   };
-  Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts, QWidget* parent = nullptr);
+  Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
+       QWidget* parent = nullptr);
   const scene::LayerRef& layer() const { return layer_; }
   /// The same layer after an Edit that changes nothing the card says.
   void setLayer(const scene::LayerRef& layer) { layer_ = layer; }

@@ -25,7 +25,8 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   area_->setFocusPolicy(Qt::NoFocus);
   area_->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
   outer->addWidget(area_, 1);
-  outer->addWidget(button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
+  outer->addWidget(
+      button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
   connect(&desk_, &Desk::documentChanged, this, [this] {
@@ -43,7 +44,12 @@ void Sheet::refresh() {
   QStringList faces;
   for (const auto& l : all) {
     const auto at = scene::positionOf(desk_.scene(), l->id);
-    faces << QStringLiteral("%1 %2 %3 %4 %5 %6").arg(l->id.value).arg(at->parent.value).arg(QString::fromStdString(l->name), wordsFor(*l)).arg(l->hidden).arg(l->clip);
+    faces << QStringLiteral("%1 %2 %3 %4 %5 %6")
+                 .arg(l->id.value)
+                 .arg(at->parent.value)
+                 .arg(QString::fromStdString(l->name), wordsFor(*l))
+                 .arg(l->hidden)
+                 .arg(l->clip);
   }
   faces << QString::number(desk_.document().active().value);
   if (faces != faces_) {
@@ -72,7 +78,9 @@ void Sheet::rebuild() {
   std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(desk_.scene(), t.first); });
   addCards(desk_.scene().layers, 0);
   if (desk_.scene().layers.empty()) {
-    column_->addWidget(quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one gives the scene its size.")));
+    column_->addWidget(
+        quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one "
+                      "gives the scene its size.")));
   }
   column_->addStretch(1);
   if (focusedName.isEmpty()) return;
@@ -92,8 +100,9 @@ void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
       if (on) ghosts_.push_back(id);
       emit ghostsChanged();
     };
-    auto* card = new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.document().active(), ghost,
-                          {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
+    auto* card =
+        new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.document().active(), ghost,
+                 {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
     column_->addWidget(card);
     cards_.insert(card);
     if (thumbnails_[l->id].of != l) askForThumbnail(l);
@@ -134,7 +143,8 @@ void Sheet::duplicateActive() {
 
 void Sheet::stepActive(int by) {
   const auto all = scene::allLayers(desk_.scene());
-  const auto here = std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); });
+  const auto here =
+      std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); });
   const long to = here - all.begin() + by;
   if (to >= 0 && to < long(all.size())) desk_.document().setActive(all[std::size_t(to)]->id);
 }

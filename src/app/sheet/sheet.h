@@ -48,7 +48,7 @@ class Sheet : public QWidget {
     QImage image;        // of it or of what the layer was before
   };
   std::map<scene::LayerId, Thumbnail> thumbnails_;
-  QStringList faces_;       // what the cards say: while it stays, so do they
+  QStringList faces_;      // what the cards say: while it stays, so do they
   std::set<Card*> cards_;  // those that stand in the sheet now
 };
 

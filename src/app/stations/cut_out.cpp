@@ -24,14 +24,20 @@ enum GroundChoice { kAutomatic, kGreen, kGrey, kBlack, kWhite, kOwn, kWoven };
 
 CutOut::CutOut(Desk& desk, QWidget* parent)
     : Station(desk, parent),
-      hints_(desk, [this] { return hintTarget(); }, [this] { return tr("hints on %1: left says subject, right says background").arg(activeName()); }),
-      band_(desk, [this] { return bandTarget(); }, [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }),
+      hints_(
+          desk, [this] { return hintTarget(); },
+          [this] { return tr("hints on %1: left says subject, right says background").arg(activeName()); }),
+      band_(
+          desk, [this] { return bandTarget(); },
+          [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }),
       outline_([this](OutlineTool::Kind k, const QPolygonF& o) { drawn(k, o); },
                [this] {
-                 return outline_.kind == OutlineTool::Kind::straight ? tr("click from corner to corner; right button steps back, a double click closes")
-                                                                     : tr("draw round a part of %1").arg(activeName());
+                 return outline_.kind == OutlineTool::Kind::straight
+                            ? tr("click from corner to corner; right button steps back, a double click closes")
+                            : tr("draw round a part of %1").arg(activeName());
                }),
-      box_([this](OutlineTool::Kind, const QPolygonF& o) { guessInBox(desk_, o.boundingRect()); }, [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
+      box_([this](OutlineTool::Kind, const QPolygonF& o) { guessInBox(desk_, o.boundingRect()); },
+           [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
   box_.kind = OutlineTool::Kind::rectangle;
   buildGuess();
   buildDraw();
@@ -80,9 +86,11 @@ void CutOut::buildDraw() {
   shape_ = new QComboBox;
   shape_->addItems({tr("freehand"), tr("straight sides"), tr("rectangle"), tr("ellipse")});
   shape_->setAccessibleName(tr("Kind of outline"));
-  shape_->setToolTip(tr("Freehand: drag. Straight sides: click from corner to corner. Rectangle, ellipse: drag (Shift: as wide as high)"));
+  shape_->setToolTip(
+      tr("Freehand: drag. Straight sides: click from corner to corner. Rectangle, ellipse: drag (Shift: as wide as high)"));
   connect(shape_, &QComboBox::currentIndexChanged, this, [this](int i) {
-    constexpr OutlineTool::Kind kKinds[] = {OutlineTool::Kind::freehand, OutlineTool::Kind::straight, OutlineTool::Kind::rectangle, OutlineTool::Kind::ellipse};
+    constexpr OutlineTool::Kind kKinds[] = {OutlineTool::Kind::freehand, OutlineTool::Kind::straight,
+                                            OutlineTool::Kind::rectangle, OutlineTool::Kind::ellipse};
     outline_.kind = kKinds[i];
     emit changed();
   });
@@ -101,34 +109,44 @@ void CutOut::buildDraw() {
   }));
   c->addWidget(rowOf({
       button(tr("Invert"), tr("Select what is not selected"), [this] { invertSelection(); }),
-      button(tr("Nothing"), tr("Drop the selection"), [this] {
-        if (activePicture()) desk_.apply(scene::SetSelection{desk_.document().active(), {}, ""});
-      }),
-      button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"), [this] {
-        if (activePicture() && !activePicture()->cutout.selection.isNull()) desk_.apply(scene::SetMask{desk_.document().active(), activePicture()->cutout.selection, "from the selection"});
-      }),
+      button(tr("Nothing"), tr("Drop the selection"),
+             [this] {
+               if (activePicture()) desk_.apply(scene::SetSelection{desk_.document().active(), {}, ""});
+             }),
+      button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"),
+             [this] {
+               if (activePicture() && !activePicture()->cutout.selection.isNull())
+                 desk_.apply(scene::SetMask{desk_.document().active(), activePicture()->cutout.selection, "from the selection"});
+             }),
   }));
 }
 
 void CutOut::buildBand() {
   bandPleat_ = pleats_->add(tr("Undecided band"), tr("The strip in which every pixel may be part subject, part background"));
   auto* c = bandPleat_->content();
-  bandWidth_ = new ValueField(tr("width"), {4, 240, 40, 0, tr("px"), false}, tr("Wide enough for the longest strands, as thin as possible elsewhere"));
+  bandWidth_ = new ValueField(tr("width"), {4, 240, 40, 0, tr("px"), false},
+                              tr("Wide enough for the longest strands, as thin as possible elsewhere"));
   c->addWidget(bandWidth_);
-  c->addWidget(button(tr("Lay the band along the selection"), tr("Replaces the band by a new one of this width"), [this] { makeBand(); }));
-  bandTip_ = new ValueField(tr("tip"), {4, 600, 70, 0, tr("px"), false}, tr("Size of the tip that paints the band (Alt + wheel)"));
+  c->addWidget(
+      button(tr("Lay the band along the selection"), tr("Replaces the band by a new one of this width"), [this] { makeBand(); }));
+  bandTip_ =
+      new ValueField(tr("tip"), {4, 600, 70, 0, tr("px"), false}, tr("Size of the tip that paints the band (Alt + wheel)"));
   const auto take = [this] { band_.tip = {bandTip_->value(), 1, 1}; };
   connect(bandTip_, &ValueField::changed, this, take);
   take();
   band_.tipChanged = [this] { bandTip_->setValue(band_.tip.sizePx); };
   c->addWidget(bandTip_);
-  c->addWidget(quietLabel(tr("Paint: left button widens the band (over strands), right button thins it.\nHatched: undecided. Dotted: background. Plain: subject.")));
+  c->addWidget(
+      quietLabel(tr("Paint: left button widens the band (over strands), right button thins it.\nHatched: undecided. Dotted: "
+                    "background. Plain: subject.")));
 }
 
 void CutOut::buildSolve() {
   solvePleat_ = pleats_->add(tr("Solve the edge"), tr("Find how much of each undecided pixel is subject, and its own colour"));
   auto* c = solvePleat_->content();
-  c->addWidget(quietLabel(tr("Gives the layer its mask, strand by strand, and takes the old background's colour out of the edge. What you painted on the mask stays.")));
+  c->addWidget(
+      quietLabel(tr("Gives the layer its mask, strand by strand, and takes the old background's colour out of the edge. What you "
+                    "painted on the mask stays.")));
   auto* solveButton = button(tr("Solve"), tr("Solve alpha and the subject's own colours in the band"), [this] { solve(); });
   solveButton->setProperty("main", true);
   c->addWidget(solveButton);
@@ -145,10 +163,12 @@ void CutOut::buildSolve() {
 }
 
 void CutOut::buildGround() {
-  groundPleat_ = pleats_->add(tr("Ground behind the cut"), tr("What is shown behind the cut while you check its edge; never part of the picture"));
+  groundPleat_ = pleats_->add(tr("Ground behind the cut"),
+                              tr("What is shown behind the cut while you check its edge; never part of the picture"));
   auto* c = groundPleat_->content();
   ground_ = new QComboBox;
-  ground_->addItems({tr("automatic: shows this edge best"), tr("mid green"), tr("mid grey"), tr("black"), tr("white"), tr("own colour…"), tr("woven: nothing behind")});
+  ground_->addItems({tr("automatic: shows this edge best"), tr("mid green"), tr("mid grey"), tr("black"), tr("white"),
+                     tr("own colour…"), tr("woven: nothing behind")});
   ground_->setAccessibleName(tr("Ground behind the cut"));
   ground_->setToolTip(tr("Automatic is the colour that differs most from the colours along this edge, computed in L*a*b*"));
   connect(ground_, &QComboBox::activated, this, &CutOut::chooseGround);
@@ -192,7 +212,8 @@ std::optional<Brush::Target> CutOut::hintTarget() const {
   const auto* p = activePicture();
   if (!p) return std::nullopt;
   Brush::Target t;
-  t.picture = p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.memory()) : p->cutout.hints;
+  t.picture =
+      p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.memory()) : p->cutout.hints;
   t.left = select::kHintSubject;
   t.right = select::kHintBackground;
   t.flat = true;
@@ -208,15 +229,21 @@ std::optional<Brush::Target> CutOut::bandTarget() const {
   t.left = matte::kUndecided;
   t.right = kThinned;
   t.flat = true;
-  t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) { return scene::SetBand{id, painted, recipe}; };
+  t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
+    return scene::SetBand{id, painted, recipe};
+  };
   t.settle = [this, selection = selectionOrEmpty()](const image::TiledImage& painted, const base::Rect& changed) {
     return thinnedBand(painted, selection, changed, desk_.executor());
   };
   return t;
 }
 
-void CutOut::guess(bool withHints) { guessSubject(desk_, withHints); }
-void CutOut::makeBand() { layBand(desk_, bandWidth_->value(), [this] { pleats_->open(bandPleat_); }); }
+void CutOut::guess(bool withHints) {
+  guessSubject(desk_, withHints);
+}
+void CutOut::makeBand() {
+  layBand(desk_, bandWidth_->value(), [this] { pleats_->open(bandPleat_); });
+}
 
 void CutOut::solve() {
   auto timer = std::make_shared<QElapsedTimer>();
@@ -236,13 +263,15 @@ void CutOut::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
   for (const QPointF& q : outline) shape.push_back({q.x(), q.y()});
   if (kind == OutlineTool::Kind::rectangle) shape = select::rectangleOutline(shape[0], shape[1]);
   if (kind == OutlineTool::Kind::ellipse) shape = select::ellipseOutline(shape[0], shape[1]);
-  constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway, select::Combine::overlap};
+  constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway,
+                                       select::Combine::overlap};
   auto combined = select::combined(selectionOrEmpty(), shape, kWays[combine_->currentIndex()], desk_.executor());
   if (!combined.ok()) {
     emit desk_.refused(QString::fromStdString(combined.error().text()));
     return;
   }
-  desk_.apply(scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
+  desk_.apply(
+      scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
 }
 
 void CutOut::reshape(double px, double soft, const QString& how) {
@@ -262,17 +291,30 @@ void CutOut::invertSelection() {
 void CutOut::chooseGround(int index) {
   const auto flat = [](double r, double g, double b) { return Ground{Ground::Kind::flat, {r, g, b}}; };
   switch (index) {
-    case kGreen: chosenGround_ = flat(0.30, 0.60, 0.32); break;
-    case kGrey: chosenGround_ = flat(0.5, 0.5, 0.5); break;
-    case kBlack: chosenGround_ = flat(0, 0, 0); break;
-    case kWhite: chosenGround_ = flat(1, 1, 1); break;
-    case kWoven: chosenGround_ = {}; break;
+    case kGreen:
+      chosenGround_ = flat(0.30, 0.60, 0.32);
+      break;
+    case kGrey:
+      chosenGround_ = flat(0.5, 0.5, 0.5);
+      break;
+    case kBlack:
+      chosenGround_ = flat(0, 0, 0);
+      break;
+    case kWhite:
+      chosenGround_ = flat(1, 1, 1);
+      break;
+    case kWoven:
+      chosenGround_ = {};
+      break;
     case kOwn: {
-      const QColor c = QColorDialog::getColor(QColor::fromRgbF(float(chosenGround_.colour[0]), float(chosenGround_.colour[1]), float(chosenGround_.colour[2])), this, tr("Ground behind the cut"));
+      const QColor c = QColorDialog::getColor(
+          QColor::fromRgbF(float(chosenGround_.colour[0]), float(chosenGround_.colour[1]), float(chosenGround_.colour[2])), this,
+          tr("Ground behind the cut"));
       if (c.isValid()) chosenGround_ = flat(c.redF(), c.greenF(), c.blueF());
       break;
     }
-    default: groundFor_ = 0;
+    default:
+      groundFor_ = 0;
   }
   refresh();
   emit changed();
@@ -287,7 +329,8 @@ void CutOut::refresh() {
   guessPleat_->setValue(p && !p->cutout.selection.isNull() ? tr("selected") : tr("not yet"));
   drawPleat_->setValue(shape_->currentText());
   bandPleat_->setValue(p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet"));
-  solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved")) : tr("not yet"));
+  solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved"))
+                                                       : tr("not yet"));
   paintPleat_->setValue(masked ? (l->mask.enabled ? tr("on") : tr("off")) : tr("no mask"));
   groundPleat_->setValue(ground_->currentText().section(QLatin1Char(':'), 0, 0));
   clean_->setChecked(p && p->cutout.useClean);
@@ -327,18 +370,27 @@ NextStep CutOut::nextStep() const {
   const QString who = activeName();
   if (desk_.jobs().running()) return {desk_.jobs().name(), tr("You can go on looking meanwhile."), {}, {}};
   if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
-    return {tr("Guess the subject of %1").arg(who), tr("A first selection by colour. Strokes or outlines mend what it misses."), tr("Guess"), [self] { self->guess(true); }};
+    return {tr("Guess the subject of %1").arg(who), tr("A first selection by colour. Strokes or outlines mend what it misses."),
+            tr("Guess"), [self] { self->guess(true); }};
   }
   if (p->cutout.band.isNull() && p->cutout.alpha.isNull()) {
-    return {tr("Lay the undecided band"), tr("Mend the selection with hint strokes if a part is missing. Then: hair, wool and soft edges lie inside the band."), tr("Lay the band"), [self] { self->makeBand(); }};
+    return {tr("Lay the undecided band"),
+            tr("Mend the selection with hint strokes if a part is missing. Then: hair, wool and soft edges lie inside the band."),
+            tr("Lay the band"), [self] { self->makeBand(); }};
   }
   if (p->cutout.alpha.isNull()) {
-    return {tr("Solve the edge"), tr("Paint the band wider over long strands first. Solving finds every strand in it."), tr("Solve"), [self] { self->solve(); }};
+    return {tr("Solve the edge"), tr("Paint the band wider over long strands first. Solving finds every strand in it."),
+            tr("Solve"), [self] { self->solve(); }};
   }
   if (pleats_->current() == paintPleat_) {
-    return onTo(kPlace, tr("Check the edge of %1").arg(who), tr("Look along it at 1:1 on this ground; reveal and hide where something is missing or too much. Then set it in place."), tr("Go on to Place"));
+    return onTo(
+        kPlace, tr("Check the edge of %1").arg(who),
+        tr("Look along it at 1:1 on this ground; reveal and hide where something is missing or too much. Then set it in place."),
+        tr("Go on to Place"));
   }
-  return {tr("Check the edge of %1").arg(who), tr("Look along it at 1:1 on this ground; paint the mask where something is missing. Then go on to Place."), tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
+  return {tr("Check the edge of %1").arg(who),
+          tr("Look along it at 1:1 on this ground; paint the mask where something is missing. Then go on to Place."),
+          tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
 }
 
 std::pair<RunOfWork::Stitch, QString> CutOut::state() const {

@@ -27,17 +27,24 @@ void guess(Desk& desk, select::GuessOptions options, const char* how) {
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Guess the subject"),
-      [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) { return select::guessSubject(source, options, e, progress); },
-      [&desk, id, how](image::TiledImage selection) { desk.apply(scene::SetSelection{id, std::move(selection), how}); });
+      [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) {
+        return select::guessSubject(source, options, e, progress);
+      },
+      [&desk, id, how](image::TiledImage selection) {
+        desk.apply(scene::SetSelection{id, std::move(selection), how});
+      });
 }
 
 // A band along the selection, opened as well where paper shows between strands.
-base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const image::TiledImage& source, double widthPx, base::Executor& e, const base::Progress& progress) {
+base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const image::TiledImage& source, double widthPx,
+                                          base::Executor& e, const base::Progress& progress) {
   HSEAM_TRY(const image::TiledImage band, matte::makeBand(cutout.selection, widthPx, e, progress.part(0, 0.5)));
   return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
 }
 
-std::string recipeText(double widthPx) { return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}"; }
+std::string recipeText(double widthPx) {
+  return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}";
+}
 
 struct Solved {
   image::TiledImage band;
@@ -71,8 +78,12 @@ void reshapeSelection(Desk& desk, double px, double softPx, const QString& how) 
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Reshape the selection"),
-      [selection = p->cutout.selection, px, softPx](base::Executor& e, const base::Progress&) { return softPx > 0 ? select::softened(selection, softPx, e) : select::widened(selection, px, e); },
-      [&desk, id, how](image::TiledImage selection) { desk.apply(scene::SetSelection{id, std::move(selection), how.toStdString()}); });
+      [selection = p->cutout.selection, px, softPx](base::Executor& e, const base::Progress&) {
+        return softPx > 0 ? select::softened(selection, softPx, e) : select::widened(selection, px, e);
+      },
+      [&desk, id, how](image::TiledImage selection) {
+        desk.apply(scene::SetSelection{id, std::move(selection), how.toStdString()});
+      });
 }
 
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
@@ -85,7 +96,9 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Lay the band"),
-      [cutout = p->cutout, source = p->source, widthPx](base::Executor& e, const base::Progress& progress) { return bandAlong(cutout, source, widthPx, e, progress); },
+      [cutout = p->cutout, source = p->source, widthPx](base::Executor& e, const base::Progress& progress) {
+        return bandAlong(cutout, source, widthPx, e, progress);
+      },
       [&desk, id, widthPx, done](image::TiledImage band) {
         desk.apply(scene::SetBand{id, std::move(band), recipeText(widthPx)});
         done();
@@ -120,7 +133,10 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
         if (now && now->mask.coverage.stamp() != mask.stamp()) {
           const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(s.cut.alpha.size(), 255, desk.memory()) : mask;
-          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha, desk.executor()); kept.ok()) s.mask = *kept;
+          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha,
+                                                  desk.executor());
+              kept.ok())
+            s.mask = *kept;
         }
         if (!hadBand) desk.apply(scene::SetBand{id, s.band, recipe});
         desk.apply(scene::SetCut{id, s.cut.alpha, s.cut.clean, s.mask, recipe});
@@ -128,7 +144,8 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
       });
 }
 
-base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection, const base::Rect& changed, base::Executor& executor) {
+base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection,
+                                            const base::Rect& changed, base::Executor& executor) {
   const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
   HSEAM_TRY(auto band, image::read8(painted, 0, area));
   HSEAM_TRY(const auto sure, image::read8(selection, 0, area));

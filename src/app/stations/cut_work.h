@@ -20,7 +20,7 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
 /// Solves the band; lays one of widthPx first where there is none.
 void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done);
 /// Where a band was thinned, it becomes what the selection says.
-base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection, const base::Rect& changed,
-                                            base::Executor& executor);
+base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection,
+                                            const base::Rect& changed, base::Executor& executor);
 
 }  // namespace hseam::app

@@ -10,10 +10,12 @@ namespace hseam::app {
 
 Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* add = pleats_->add(tr("Add pictures"), tr("Bring photographs into the scene as layers"));
-  add->content()->addWidget(quietLabel(tr("JPEG, PNG or TIFF. Drop files anywhere on the picture, or choose them. The files themselves are never changed.")));
+  add->content()->addWidget(quietLabel(
+      tr("JPEG, PNG or TIFF. Drop files anywhere on the picture, or choose them. The files themselves are never changed.")));
   add->content()->addWidget(button(tr("Choose pictures…"), tr("Choose one or more picture files"), [this] { emit addAsked(); }));
 
-  Pleat* canvas = pleats_->add(tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture"));
+  Pleat* canvas =
+      pleats_->add(tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture"));
   width_ = new QSpinBox;
   height_ = new QSpinBox;
   for (QSpinBox* box : {width_, height_}) {
@@ -24,13 +26,18 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   width_->setAccessibleName(tr("Width of the canvas"));
   height_->setAccessibleName(tr("Height of the canvas"));
   canvas->content()->addWidget(rowOf({width_, new QLabel(QStringLiteral("×")), height_}));
-  canvas->content()->addWidget(button(tr("New scene of this size"), tr("Begins an untitled scene; this one is kept in its file"), [this] { desk_.newScene({width_->value(), height_->value()}); }));
-  canvas->content()->addWidget(quietLabel(tr("Or simply add pictures to an empty scene: the first one gives the canvas its size.")));
+  canvas->content()->addWidget(
+      button(tr("New scene of this size"), tr("Begins an untitled scene; this one is kept in its file"), [this] {
+        desk_.newScene({width_->value(), height_->value()});
+      }));
+  canvas->content()->addWidget(
+      quietLabel(tr("Or simply add pictures to an empty scene: the first one gives the canvas its size.")));
 
   Pleat* size = pleats_->add(tr("Size of this canvas"), tr("Give the open scene another size; pictures stay where they are"));
-  size->content()->addWidget(button(tr("As large as the active picture"), tr("The canvas takes the size of the picture chosen in the sheet"), [this] {
-    if (const auto* p = activePicture()) desk_.apply(scene::SetCanvas{p->source.size()});
-  }));
+  size->content()->addWidget(
+      button(tr("As large as the active picture"), tr("The canvas takes the size of the picture chosen in the sheet"), [this] {
+        if (const auto* p = activePicture()) desk_.apply(scene::SetCanvas{p->source.size()});
+      }));
 
   Pleat* open = pleats_->add(tr("Open a project"), tr("Go on with a scene that was kept"));
   open->content()->addWidget(button(tr("Choose a project…"), tr("Open a .hseam file"), [this] { emit openAsked(); }));
@@ -51,10 +58,12 @@ void Gather::listRecents() {
   }
   for (const QString& path : desk_.leftBehind()) {
     const QString when = QFileInfo(path).lastModified().toString(QStringLiteral("d MMM, hh:mm"));
-    auto* open = button(tr("untitled, %1").arg(when), tr("Never named, and still there: every finished step is in it"), [this, path] { desk_.openProject(path); });
+    auto* open = button(tr("untitled, %1").arg(when), tr("Never named, and still there: every finished step is in it"),
+                        [this, path] { desk_.openProject(path); });
     auto* drop = button(tr("Discard"), tr("Delete this untitled scene for good"), [this, path] {
       desk_.discardLeftBehind(path);
-      QMetaObject::invokeMethod(this, [this] { listRecents(); }, Qt::QueuedConnection);
+      QMetaObject::invokeMethod(
+          this, [this] { listRecents(); }, Qt::QueuedConnection);
     });
     column->addWidget(rowOf({open, drop}));
   }
@@ -72,10 +81,18 @@ void Gather::refresh() {
 
 NextStep Gather::nextStep() const {
   const auto count = desk_.scene().layers.size();
-  if (count == 0) return {tr("Add two photographs"), tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
-  if (count == 1) return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."), tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
-  if (!activePicture()) return {tr("Choose the subject"), tr("Click the card of the picture with the subject in the sheet at the left."), {}, {}};
-  return onTo(kCutOut, tr("Cut out %1").arg(activeName()), tr("All pictures are in. The subject is the picture chosen in the sheet at the left; choose another there."), tr("Go on to Cut out"));
+  if (count == 0)
+    return {tr("Add two photographs"),
+            tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"),
+            [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  if (count == 1)
+    return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."),
+            tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  if (!activePicture())
+    return {tr("Choose the subject"), tr("Click the card of the picture with the subject in the sheet at the left."), {}, {}};
+  return onTo(kCutOut, tr("Cut out %1").arg(activeName()),
+              tr("All pictures are in. The subject is the picture chosen in the sheet at the left; choose another there."),
+              tr("Go on to Cut out"));
 }
 
 std::pair<RunOfWork::Stitch, QString> Gather::state() const {

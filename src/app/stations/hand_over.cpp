@@ -48,10 +48,12 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   weight_->setAccessibleName(tr("Size and weight of the file"));
   weight_->setToolTip(tr("Measured by writing the file to a temporary place"));
   c->addWidget(weight_);
-  auto* go = button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
+  auto* go =
+      button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
   go->setProperty("main", true);
   c->addWidget(go);
-  c->addWidget(quietLabel(tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
+  c->addWidget(quietLabel(
+      tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
   weighLater_.setSingleShot(true);
   connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
   connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
@@ -72,7 +74,8 @@ void HandOver::refresh() {
   alpha_->setEnabled(!jpeg);
   wide_->setEnabled(kind_->currentIndex() == 1);
   const scene::Scene& now = desk_.scene();
-  const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers && weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
+  const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers &&
+                     weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
   if (known || !isVisible()) return;
   weighed_ = Weighed{now, options()};
   const base::Size s = deliver::exportSize(now.canvas, longSide_->value());
@@ -91,7 +94,8 @@ void HandOver::weigh() {
   }
   const deliver::ExportOptions o = options();
   desk_.jobs().start<std::int64_t>(
-      tr("Weigh the file"), [s = desk_.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
+      tr("Weigh the file"),
+      [s = desk_.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
       [this](std::int64_t bytes) {
         const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
         weight_->setText(tr("%1 × %2 px, %3").arg(s.width).arg(s.height).arg(QLocale().formattedDataSize(bytes)));
@@ -125,7 +129,8 @@ void HandOver::write(const QString& path) {
 NextStep HandOver::nextStep() const {
   if (desk_.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
   auto* self = const_cast<HandOver*>(this);
-  return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"), [self] { self->ask(); }};
+  return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"),
+          [self] { self->ask(); }};
 }
 
 std::pair<RunOfWork::Stitch, QString> HandOver::state() const {

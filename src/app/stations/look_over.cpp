@@ -11,7 +11,8 @@
 namespace hseam::app {
 
 LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
-  Pleat* pleat = pleats_->add(tr("Look with other eyes"), tr("Views that give a composite away; the picture itself is not changed"));
+  Pleat* pleat =
+      pleats_->add(tr("Look with other eyes"), tr("Views that give a composite away; the picture itself is not changed"));
   eyes_ = new QButtonGroup(this);
   const struct {
     QString name, tip;
@@ -31,7 +32,8 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   mirror_ = new QCheckBox(tr("mirrored"));
   mirror_->setToolTip(tr("Left and right swapped: what you have got used to looks new"));
   curtain_ = new QCheckBox(tr("before and after, with a curtain"));
-  curtain_->setToolTip(tr("Left of the curtain: the pictures without adjustments and masks' clean colours. Drag the dashed line."));
+  curtain_->setToolTip(
+      tr("Left of the curtain: the pictures without adjustments and masks' clean colours. Drag the dashed line."));
   for (QCheckBox* c : {mirror_, curtain_}) {
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     pleat->content()->addWidget(c);
@@ -46,7 +48,9 @@ View LookOver::view() const {
   return v;
 }
 
-bool LookOver::mirrored() const { return mirror_->isChecked(); }
+bool LookOver::mirrored() const {
+  return mirror_->isChecked();
+}
 
 std::optional<scene::Scene> LookOver::before() const {
   if (!curtain_->isChecked()) return std::nullopt;
@@ -67,12 +71,17 @@ std::optional<scene::Scene> LookOver::before() const {
 }
 
 NextStep LookOver::nextStep() const {
-  if (desk_.scene().layers.empty()) return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
-  return onTo(kHandOver, tr("Look with other eyes"), tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is it still at ease? Then hand it over."), tr("Go on to Hand over"));
+  if (desk_.scene().layers.empty())
+    return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
+  return onTo(kHandOver, tr("Look with other eyes"),
+              tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is "
+                 "it still at ease? Then hand it over."),
+              tr("Go on to Hand over"));
 }
 
 std::pair<RunOfWork::Stitch, QString> LookOver::state() const {
-  return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")} : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
+  return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")}
+                                         : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
 }
 
 }  // namespace hseam::app

@@ -40,7 +40,7 @@ CurveEditor::Histogram histogramOf(const scene::Scene& scene, int channel) {
   return h;
 }
 
-CurvePoints Curves::* const kChannels[] = {&Curves::rgb, &Curves::red, &Curves::green, &Curves::blue};
+CurvePoints Curves::*const kChannels[] = {&Curves::rgb, &Curves::red, &Curves::green, &Curves::blue};
 
 }  // namespace
 
@@ -53,16 +53,18 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   paintPleat_->content()->addWidget(paint_);
   connect(paint_, &PaintMask::changed, this, &Station::changed);
   Pleat* group = pleats_->add(tr("Group"), tr("Layers that act together on a canvas of their own"));
-  group->content()->addWidget(button(tr("Group with the layer below"), tr("The two become an isolated group with its own mask, mode and opacity"), [this] {
-    const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
-    if (!at || at->index == 0) {
-      emit desk_.said(tr("There is no layer below to group with"));
-      return;
-    }
-    const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
-    const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
-    desk_.apply(scene::GroupLayers{{list[std::size_t(at->index) - 1]->id, desk_.document().active()}, scene::freeId(desk_.scene()), "group"});
-  }));
+  group->content()->addWidget(button(
+      tr("Group with the layer below"), tr("The two become an isolated group with its own mask, mode and opacity"), [this] {
+        const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+        if (!at || at->index == 0) {
+          emit desk_.said(tr("There is no layer below to group with"));
+          return;
+        }
+        const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
+        const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
+        desk_.apply(scene::GroupLayers{
+            {list[std::size_t(at->index) - 1]->id, desk_.document().active()}, scene::freeId(desk_.scene()), "group"});
+      }));
   group->content()->addWidget(button(tr("Take the group apart"), tr("Its layers stand in the sheet by themselves again"), [this] {
     if (desk_.active() && desk_.active()->group()) desk_.apply(scene::Ungroup{desk_.document().active()});
   }));
@@ -74,29 +76,42 @@ void Match::buildBlend() {
   mode_ = new QComboBox;
   for (int i = 0; i < scene::kBlendModeCount; ++i) mode_->addItem(QString::fromLatin1(scene::blendModeName(scene::BlendMode(i))));
   mode_->setAccessibleName(tr("Blend mode"));
-  mode_->setToolTip(tr("Multiply darkens, screen lightens, overlay and soft-light add contrast, color and luminosity take one part of the colour each"));
-  connect(mode_, &QComboBox::activated, this, [this](int i) { desk_.apply(scene::SetMode{desk_.document().active(), scene::BlendMode(i)}); });
+  mode_->setToolTip(
+      tr("Multiply darkens, screen lightens, overlay and soft-light add contrast, color and luminosity take one part of the "
+         "colour each"));
+  connect(mode_, &QComboBox::activated, this, [this](int i) {
+    desk_.apply(scene::SetMode{desk_.document().active(), scene::BlendMode(i)});
+  });
   auto* name = quietLabel(tr("blend mode"));
   name->setFixedWidth(74);
   blendPleat_->content()->addWidget(rowOf({name, mode_}));
   opacity_ = new ValueField(tr("opacity"), {0, 100, 100, 0, tr("%"), true}, tr("How strongly the layer shows"));
-  connect(opacity_, &ValueField::changing, this, [this](double v) { desk_.document().draft(scene::SetOpacity{desk_.document().active(), v / 100}); });
-  connect(opacity_, &ValueField::changed, this, [this](double v) { desk_.apply(scene::SetOpacity{desk_.document().active(), v / 100}); });
+  connect(opacity_, &ValueField::changing, this, [this](double v) {
+    desk_.document().draft(scene::SetOpacity{desk_.document().active(), v / 100});
+  });
+  connect(opacity_, &ValueField::changed, this, [this](double v) {
+    desk_.apply(scene::SetOpacity{desk_.document().active(), v / 100});
+  });
   blendPleat_->content()->addWidget(opacity_);
 }
 
 void Match::buildAdd() {
-  addPleat_ = pleats_->add(tr("Add an adjustment"), tr("A layer that changes tones or colours of what lies below, with a mask of its own"));
+  addPleat_ = pleats_->add(tr("Add an adjustment"),
+                           tr("A layer that changes tones or colours of what lies below, with a mask of its own"));
   auto* confined = new QCheckBox(tr("confine to the active layer"));
   confined->setChecked(true);
   confined->setToolTip(tr("The adjustment acts on the active layer alone; else on everything below it"));
   addPleat_->content()->addWidget(confined);
   addPleat_->content()->addWidget(rowOf({
-      button(tr("Curves"), tr("Tones by a curve over the histogram"), [this, confined] { add(scene::Curves{}, confined->isChecked()); }),
-      button(tr("Levels"), tr("Darkest, middle and lightest tone"), [this, confined] { add(scene::Levels{}, confined->isChecked()); }),
-      button(tr("Colour balance"), tr("Lean darks, mids and lights towards a colour"), [this, confined] { add(scene::ColourBalance{}, confined->isChecked()); }),
+      button(tr("Curves"), tr("Tones by a curve over the histogram"),
+             [this, confined] { add(scene::Curves{}, confined->isChecked()); }),
+      button(tr("Levels"), tr("Darkest, middle and lightest tone"),
+             [this, confined] { add(scene::Levels{}, confined->isChecked()); }),
+      button(tr("Colour balance"), tr("Lean darks, mids and lights towards a colour"),
+             [this, confined] { add(scene::ColourBalance{}, confined->isChecked()); }),
   }));
-  addPleat_->content()->addWidget(quietLabel(tr("Hide all of its mask and paint it in where it is wanted, or paint it out where it is not.")));
+  addPleat_->content()->addWidget(
+      quietLabel(tr("Hide all of its mask and paint it in where it is wanted, or paint it out where it is not.")));
 }
 
 void Match::buildAdjust() {
@@ -143,7 +158,8 @@ void Match::buildAdjust() {
     levels_.push_back(f);
     l->addWidget(f);
     const auto take = [this](bool keep) {
-      scene::Levels next{levels_[0]->value() / 255, levels_[1]->value() / 255, levels_[2]->value(), levels_[3]->value() / 255, levels_[4]->value() / 255};
+      scene::Levels next{levels_[0]->value() / 255, levels_[1]->value() / 255, levels_[2]->value(), levels_[3]->value() / 255,
+                         levels_[4]->value() / 255};
       next.white = std::max(next.white, next.black + 1.0 / 255);
       editAdjustment(next, keep);
     };
@@ -167,7 +183,8 @@ void Match::add(const scene::Adjustment& adjustment, bool confined) {
   l.content = scene::AdjustmentContent{adjustment};
   const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
   l.clip = confined && at.has_value();
-  if (desk_.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) pleats_->open(adjustPleat_);
+  if (desk_.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1}))
+    pleats_->open(adjustPleat_);
 }
 
 void Match::editAdjustment(const scene::Adjustment& adjustment, bool keep) {
@@ -192,7 +209,9 @@ View Match::view() const {
   return v;
 }
 
-Instrument* Match::instrument() { return pleats_->current() == paintPleat_ && desk_.active() ? &paint_->brush() : nullptr; }
+Instrument* Match::instrument() {
+  return pleats_->current() == paintPleat_ && desk_.active() ? &paint_->brush() : nullptr;
+}
 
 void Match::refresh() {
   const scene::Layer* l = desk_.active();
@@ -205,7 +224,8 @@ void Match::refresh() {
   }
   mode_->setCurrentIndex(int(l->mode));
   opacity_->setValue(l->opacity * 100);
-  blendPleat_->setValue(QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l->mode))).arg(l->opacity * 100, 0, 'f', 0));
+  blendPleat_->setValue(
+      QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l->mode))).arg(l->opacity * 100, 0, 'f', 0));
   paintPleat_->setValue(l->mask.coverage.isNull() ? tr("no mask") : (l->mask.enabled ? tr("on") : tr("off")));
   const auto* a = l->adjustment();
   adjustPleat_->setValue(a ? tr(scene::adjustmentName(a->adjustment)) : tr("none chosen"));
@@ -233,7 +253,10 @@ void Match::refreshHistograms() {
   auto without = scene::apply(s, scene::SetHidden{desk_.document().active(), true});
   if (!without.ok()) return;
   desk_.aside().ask<Both>(
-      QStringLiteral("histograms"), [s, other = std::move(without).value(), channel = channel_->currentIndex()] { return Both{histogramOf(s, channel), histogramOf(other, channel)}; },
+      QStringLiteral("histograms"),
+      [s, other = std::move(without).value(), channel = channel_->currentIndex()] {
+        return Both{histogramOf(s, channel), histogramOf(other, channel)};
+      },
       [this](const Both& h) { curve_->setHistograms(h.with, h.without); });
 }
 
@@ -251,11 +274,17 @@ NextStep Match::nextStep() const {
   auto* self = const_cast<Match*>(this);
   const scene::Layer* l = desk_.active();
   if (!l) return {tr("Choose a layer"), tr("Click its card in the sheet."), {}, {}};
-  if (l->adjustment()) return {tr("Shape %1").arg(activeName()), tr("Every change shows in the scene at once. Paint its mask to keep it to a part."), tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
+  if (l->adjustment())
+    return {tr("Shape %1").arg(activeName()), tr("Every change shows in the scene at once. Paint its mask to keep it to a part."),
+            tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};
   if (hasConfined()) {
-    return onTo(kLookOver, tr("Look over %1 in its place").arg(activeName()), tr("It has its own adjustment. Shape that by its card in the sheet, or look with other eyes."), tr("Go on to Look over"));
+    return onTo(kLookOver, tr("Look over %1 in its place").arg(activeName()),
+                tr("It has its own adjustment. Shape that by its card in the sheet, or look with other eyes."),
+                tr("Go on to Look over"));
   }
-  return {tr("Bring %1 into the scene's light").arg(activeName()), tr("Curves confined to it: darks and lights first, then colour."), tr("Add curves"), [self] { self->add(scene::Curves{}, true); }};
+  return {tr("Bring %1 into the scene's light").arg(activeName()),
+          tr("Curves confined to it: darks and lights first, then colour."), tr("Add curves"),
+          [self] { self->add(scene::Curves{}, true); }};
 }
 
 std::pair<RunOfWork::Stitch, QString> Match::state() const {

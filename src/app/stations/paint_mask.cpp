@@ -14,21 +14,26 @@
 namespace hseam::app {
 
 PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
-    : QWidget(parent), desk_(desk), view_(std::move(view)), brush_(desk, [this] { return target(); }, [this] { return words(); }) {
+    : QWidget(parent),
+      desk_(desk),
+      view_(std::move(view)),
+      brush_(
+          desk, [this] { return target(); }, [this] { return words(); }) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  auto* hands = new QLabel(tr("<span style='font-weight:600'>left button reveals</span><br>right button hides (pen: eraser end)"));
+  auto* hands =
+      new QLabel(tr("<span style='font-weight:600'>left button reveals</span><br>right button hides (pen: eraser end)"));
   hands->setTextFormat(Qt::RichText);
   column->addWidget(hands);
-  size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false}, tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
-  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true}, tr("How much of the tip covers fully (Alt + Shift + wheel)"));
+  size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false},
+                         tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
+  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
+                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
   strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke reveals or hides"));
   for (ValueField* f : {size_, hardness_, strength_}) {
     column->addWidget(f);
-    const auto take = [this] {
-      brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
-    };
+    const auto take = [this] { brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100}; };
     connect(f, &ValueField::changed, this, take);
     connect(f, &ValueField::changing, this, take);
   }
@@ -48,17 +53,24 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
   pressureName->setFixedWidth(74);
   column->addWidget(rowOf({pressureName, pressure_}));
   column->addWidget(rowOf({
-      button(tr("Show all"), tr("Fill the mask: everything of the layer shows"), [this] { setMask(paint::filled(mask(), 255), tr("all shown")); }),
-      button(tr("Hide all"), tr("Empty the mask: nothing of the layer shows until you paint it back"), [this] { setMask(paint::filled(mask(), 0), tr("all hidden")); }),
-      button(tr("Invert"), tr("Show what is hidden and hide what shows"), [this] { setMask(select::inverted(mask(), desk_.executor()), tr("inverted")); }),
+      button(tr("Show all"), tr("Fill the mask: everything of the layer shows"),
+             [this] { setMask(paint::filled(mask(), 255), tr("all shown")); }),
+      button(tr("Hide all"), tr("Empty the mask: nothing of the layer shows until you paint it back"),
+             [this] { setMask(paint::filled(mask(), 0), tr("all hidden")); }),
+      button(tr("Invert"), tr("Show what is hidden and hide what shows"),
+             [this] { setMask(select::inverted(mask(), desk_.executor()), tr("inverted")); }),
   }));
-  soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false}, tr("How far the edge of the mask is spread (the picture stays sharp)"));
+  soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false},
+                           tr("How far the edge of the mask is spread (the picture stays sharp)"));
   column->addWidget(soften_);
   column->addWidget(button(tr("Soften the mask's edge"), tr("Blur the mask slightly, to calm jagged edges"), [this] {
     if (!desk_.active()) return;
     desk_.jobs().start<image::TiledImage>(
-        tr("Soften the mask"), [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
-        [this, id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) { desk_.apply(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}); });
+        tr("Soften the mask"),
+        [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
+        [this, id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) {
+          desk_.apply(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()});
+        });
   }));
   on_ = new QCheckBox(tr("mask is on"));
   on_->setToolTip(tr("Switch the mask off to see the whole layer; nothing is lost"));
@@ -70,7 +82,9 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
   column->addWidget(quietLabel(tr("Shift joins clicks in straight runs. Alt + wheel: size. Alt + Shift + wheel: hardness.")));
 }
 
-bool PaintMask::maskAlone() const { return alone_->isChecked() && alone_->isEnabled(); }
+bool PaintMask::maskAlone() const {
+  return alone_->isChecked() && alone_->isEnabled();
+}
 
 image::TiledImage PaintMask::mask() const {
   const scene::Layer* l = desk_.active();
@@ -112,7 +126,8 @@ void PaintMask::refresh() {
 
 QString PaintMask::words() const {
   const scene::Layer* l = desk_.active();
-  return l ? tr("paints the mask of %1: left reveals, right hides").arg(QString::fromStdString(l->name)) : tr("choose a layer in the sheet to paint its mask");
+  return l ? tr("paints the mask of %1: left reveals, right hides").arg(QString::fromStdString(l->name))
+           : tr("choose a layer in the sheet to paint its mask");
 }
 
 }  // namespace hseam::app

@@ -19,7 +19,7 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   const struct {
     QString name, unit;
     double low, high, step;
-    double P::* member;
+    double P::*member;
     double factor;
   } rows[] = {{tr("from the left"), tr("px"), -1e6, 1e6, 1, &P::x, 1},
               {tr("from the top"), tr("px"), -1e6, 1e6, 1, &P::y, 1},
@@ -38,15 +38,18 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   pleat->content()->addWidget(rowOf({
       button(tr("Fit inside"), tr("As large as it can be without leaving the canvas"), [this] { fitCanvas(false); }),
       button(tr("Cover all"), tr("Just large enough to cover the canvas"), [this] { fitCanvas(true); }),
-      button(tr("True size"), tr("Scale 100 %, not turned, on whole pixels: as sharp as it came"), [this] {
-        change([](P& p) { p.scale = 1, p.rotationDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); }, false);
-      }),
+      button(
+          tr("True size"), tr("Scale 100 %, not turned, on whole pixels: as sharp as it came"),
+          [this] { change([](P& p) { p.scale = 1, p.rotationDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); }, false); }),
   }));
-  pleat->content()->addWidget(quietLabel(tr("On the picture: drag inside to move, a corner to scale, the round grip to turn. Arrows nudge by 1 px, with Shift by 10.")));
+  pleat->content()->addWidget(
+      quietLabel(tr("On the picture: drag inside to move, a corner to scale, the round grip to turn. Arrows nudge by 1 px, with "
+                    "Shift by 10.")));
   pleats_->open(pleat);
 }
 
-QDoubleSpinBox* Place::number(const QString& name, double low, double high, const QString& unit, double step, double scene::Placement::* member, double factor) {
+QDoubleSpinBox* Place::number(const QString& name, double low, double high, const QString& unit, double step,
+                              double scene::Placement::*member, double factor) {
   auto* box = new QDoubleSpinBox;
   box->setRange(low, high);
   box->setDecimals(factor == 1 && unit == tr("°") ? 2 : 1);
@@ -56,15 +59,17 @@ QDoubleSpinBox* Place::number(const QString& name, double low, double high, cons
   box->setAccessibleName(name);
   box->setToolTip(tr("%1: type, or step with the arrow keys and the wheel").arg(name));
   connect(box, &QDoubleSpinBox::valueChanged, this, [this, member, factor](double v) {
-    change([this, member, factor, v](scene::Placement& p) {
-      const auto* picture = activePicture();
-      const base::Size s = picture->source.size();
-      const double cx = p.x + p.scale * s.width / 2, cy = p.y + p.scale * s.height / 2;
-      p.*member = v / factor;
-      if (member != &scene::Placement::scale) return;
-      p.x = cx - p.scale * s.width / 2;  // scaling keeps the middle where it is
-      p.y = cy - p.scale * s.height / 2;
-    }, false);
+    change(
+        [this, member, factor, v](scene::Placement& p) {
+          const auto* picture = activePicture();
+          const base::Size s = picture->source.size();
+          const double cx = p.x + p.scale * s.width / 2, cy = p.y + p.scale * s.height / 2;
+          p.*member = v / factor;
+          if (member != &scene::Placement::scale) return;
+          p.x = cx - p.scale * s.width / 2;  // scaling keeps the middle where it is
+          p.y = cy - p.scale * s.height / 2;
+        },
+        false);
   });
   numbers_.push_back({box, member, factor});
   return box;
@@ -87,12 +92,14 @@ void Place::fitCanvas(bool cover) {
   const auto* picture = activePicture();
   if (!picture) return;
   const base::Size s = picture->source.size(), c = desk_.scene().canvas;
-  change([&](scene::Placement& p) {
-    const double w = double(c.width) / s.width, h = double(c.height) / s.height;
-    p.scale = cover ? std::max(w, h) : std::min(w, h);
-    p.x = (c.width - p.scale * s.width) / 2;
-    p.y = (c.height - p.scale * s.height) / 2;
-  }, false);
+  change(
+      [&](scene::Placement& p) {
+        const double w = double(c.width) / s.width, h = double(c.height) / s.height;
+        p.scale = cover ? std::max(w, h) : std::min(w, h);
+        p.x = (c.width - p.scale * s.width) / 2;
+        p.y = (c.height - p.scale * s.height) / 2;
+      },
+      false);
 }
 
 void Place::refresh() {
@@ -109,11 +116,20 @@ void Place::refresh() {
 
 NextStep Place::nextStep() const {
   const auto* p = activePicture();
-  if (!p) return {tr("Choose a picture to place"), tr("Click its card in the sheet. The front of the sheet is the front of the scene."), {}, {}};
+  if (!p)
+    return {tr("Choose a picture to place"),
+            tr("Click its card in the sheet. The front of the sheet is the front of the scene."),
+            {},
+            {}};
   if (p->placement.scale > 1.1) {
-    return {tr("%1 is enlarged").arg(activeName()), tr("At %1 % it is softer than a picture at its true size.").arg(p->placement.scale * 100, 0, 'f', 0), {}, {}};
+    return {tr("%1 is enlarged").arg(activeName()),
+            tr("At %1 % it is softer than a picture at its true size.").arg(p->placement.scale * 100, 0, 'f', 0),
+            {},
+            {}};
   }
-  return onTo(kMatch, tr("Set %1 in place").arg(activeName()), tr("Drag it on the picture. In the sheet, cards further up stand in front. Then match it to the light there."), tr("Go on to Match"));
+  return onTo(kMatch, tr("Set %1 in place").arg(activeName()),
+              tr("Drag it on the picture. In the sheet, cards further up stand in front. Then match it to the light there."),
+              tr("Go on to Match"));
 }
 
 std::pair<RunOfWork::Stitch, QString> Place::state() const {

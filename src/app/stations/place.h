@@ -20,13 +20,14 @@ class Place : public Station {
   void refresh() override;
 
  private:
-  QDoubleSpinBox* number(const QString& name, double low, double high, const QString& unit, double step, double scene::Placement::* member, double factor);
+  QDoubleSpinBox* number(const QString& name, double low, double high, const QString& unit, double step,
+                         double scene::Placement::*member, double factor);
   void change(const std::function<void(scene::Placement&)>& change, bool draftOnly);
   void fitCanvas(bool cover);
 
   struct Number {
     QDoubleSpinBox* box;
-    double scene::Placement::* member;
+    double scene::Placement::*member;
     double factor;
   };
   std::vector<Number> numbers_;

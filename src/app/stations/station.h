@@ -45,7 +45,7 @@ class Station : public QWidget {
   Pleats* pleats() { return pleats_; }
 
  signals:
-  void changed();  // view, instrument, words or next step
+  void changed();                  // view, instrument, words or next step
   void stationAsked(int station);  // the next step is taken elsewhere
 
  protected:

@@ -6,7 +6,9 @@
 #include <QStyleFactory>
 
 // Q_INIT_RESOURCE must stand outside of any namespace.
-static void initResources() { Q_INIT_RESOURCE(theme); }
+static void initResources() {
+  Q_INIT_RESOURCE(theme);
+}
 
 namespace hseam::app::theme {
 namespace {
@@ -68,7 +70,8 @@ QFont font(Size size, bool strong) {
 
 void apply(QApplication& application) {
   initResources();  // a static library's resources are not found by themselves
-  for (const char* name : {"Regular", "SemiBold"}) QFontDatabase::addApplicationFont(QStringLiteral(":/theme/fonts/Inter-%1.otf").arg(QLatin1String(name)));
+  for (const char* name : {"Regular", "SemiBold"})
+    QFontDatabase::addApplicationFont(QStringLiteral(":/theme/fonts/Inter-%1.otf").arg(QLatin1String(name)));
   application.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   QPalette p;
   p.setColor(QPalette::Window, kBase);

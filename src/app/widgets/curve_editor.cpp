@@ -16,8 +16,9 @@ CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Curve"));
   setAccessibleDescription(tr("Click adds a point, dragging moves it, Delete removes it, the arrow keys nudge it."));
-  setToolTip(tr("Dark tones left, light tones right. Click adds a point, drag it; Delete or dragging it out removes it; arrows nudge.\n"
-                "Filled: tones as they are now. Line: tones of the scene below."));
+  setToolTip(
+      tr("Dark tones left, light tones right. Click adds a point, drag it; Delete or dragging it out removes it; arrows nudge.\n"
+         "Filled: tones as they are now. Line: tones of the scene below."));
 }
 
 void CurveEditor::setCurve(const scene::CurvePoints& points) {
@@ -156,13 +157,24 @@ void CurveEditor::keyPressEvent(QKeyEvent* event) {
   if (chosen_ < 0) return QWidget::keyPressEvent(event);
   const auto [x, y] = points_[std::size_t(chosen_)];
   switch (event->key()) {
-    case Qt::Key_Left: moveChosen(x - step, y); break;
-    case Qt::Key_Right: moveChosen(x + step, y); break;
-    case Qt::Key_Up: moveChosen(x, y + step); break;
-    case Qt::Key_Down: moveChosen(x, y - step); break;
+    case Qt::Key_Left:
+      moveChosen(x - step, y);
+      break;
+    case Qt::Key_Right:
+      moveChosen(x + step, y);
+      break;
+    case Qt::Key_Up:
+      moveChosen(x, y + step);
+      break;
+    case Qt::Key_Down:
+      moveChosen(x, y - step);
+      break;
     case Qt::Key_Delete:
-    case Qt::Key_Backspace: removeChosen(); break;
-    default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Backspace:
+      removeChosen();
+      break;
+    default:
+      return QWidget::keyPressEvent(event);
   }
   emit changed(points_);
 }

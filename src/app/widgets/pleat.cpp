@@ -21,8 +21,9 @@ Pleat::Pleat(const QString& name, const QString& tip, QWidget* parent)
   head_->setToolTip(tip);
   head_->setAccessibleName(name);
   head_->setAccessibleDescription(tip);
-  head_->setStyleSheet(QStringLiteral("QToolButton{background:transparent;border:1px solid transparent;color:#f0f0f0;padding:3px 0;text-align:left;}"
-                                      "QToolButton:focus{border-color:#9cc4ec;}"));
+  head_->setStyleSheet(QStringLiteral(
+      "QToolButton{background:transparent;border:1px solid transparent;color:#f0f0f0;padding:3px 0;text-align:left;}"
+      "QToolButton:focus{border-color:#9cc4ec;}"));
   head_->setCursor(Qt::PointingHandCursor);
   value_->setProperty("quiet", true);
   value_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -37,7 +38,9 @@ Pleat::Pleat(const QString& name, const QString& tip, QWidget* parent)
   connect(head_, &QToolButton::clicked, this, &Pleat::toggled);
 }
 
-void Pleat::setValue(const QString& words) { value_->setText(words); }
+void Pleat::setValue(const QString& words) {
+  value_->setText(words);
+}
 
 void Pleat::setOpen(bool open) {
   if (open == open_) return;

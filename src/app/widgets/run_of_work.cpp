@@ -17,7 +17,8 @@ RunOfWork::RunOfWork(const QStringList& names, QWidget* parent) : QWidget(parent
   setMouseTracking(true);
   setFocusPolicy(Qt::TabFocus);
   setAccessibleName(tr("Run of work"));
-  setAccessibleDescription(tr("Six stations: %1. Left and right arrows or Alt with 1 to 6 choose one.").arg(names.join(QStringLiteral(", "))));
+  setAccessibleDescription(
+      tr("Six stations: %1. Left and right arrows or Alt with 1 to 6 choose one.").arg(names.join(QStringLiteral(", "))));
   setToolTip(tr("The stations of the work, in any order. Alt+1 to Alt+6"));
 }
 

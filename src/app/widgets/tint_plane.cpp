@@ -15,7 +15,9 @@ TintPlane::TintPlane(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Tints of darks, mids and lights"));
   setAccessibleDescription(tr("Space chooses the next tack, arrows move it, Delete sets it back to the middle."));
-  setToolTip(tr("Drag the tacks: where darks, mids and lights shall lean. Lightness stays. Double click sets a tack back; Space chooses the next, arrows move it."));
+  setToolTip(
+      tr("Drag the tacks: where darks, mids and lights shall lean. Lightness stays. Double click sets a tack back; Space chooses "
+         "the next, arrows move it."));
 }
 
 void TintPlane::setBalance(const scene::ColourBalance& balance) {
@@ -34,7 +36,9 @@ QPointF TintPlane::toWidget(const scene::Tint& t) const {
   return {f.center().x() + t.x * f.width() / 2, f.center().y() - t.y * f.height() / 2};
 }
 
-scene::Tint* TintPlane::tack(int i) { return i == 0 ? &balance_.darks : (i == 1 ? &balance_.mids : &balance_.lights); }
+scene::Tint* TintPlane::tack(int i) {
+  return i == 0 ? &balance_.darks : (i == 1 ? &balance_.mids : &balance_.lights);
+}
 
 void TintPlane::paintEvent(QPaintEvent*) {
   QPainter p(this);
@@ -114,13 +118,27 @@ void TintPlane::keyPressEvent(QKeyEvent* event) {
   scene::Tint& t = *tack(chosen_);
   const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 0.02;
   switch (event->key()) {
-    case Qt::Key_Space: chosen_ = (chosen_ + 1) % 3; update(); return;
-    case Qt::Key_Left: t.x = std::max(-1.0, t.x - step); break;
-    case Qt::Key_Right: t.x = std::min(1.0, t.x + step); break;
-    case Qt::Key_Up: t.y = std::min(1.0, t.y + step); break;
-    case Qt::Key_Down: t.y = std::max(-1.0, t.y - step); break;
-    case Qt::Key_Delete: t = {}; break;
-    default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Space:
+      chosen_ = (chosen_ + 1) % 3;
+      update();
+      return;
+    case Qt::Key_Left:
+      t.x = std::max(-1.0, t.x - step);
+      break;
+    case Qt::Key_Right:
+      t.x = std::min(1.0, t.x + step);
+      break;
+    case Qt::Key_Up:
+      t.y = std::min(1.0, t.y + step);
+      break;
+    case Qt::Key_Down:
+      t.y = std::max(-1.0, t.y - step);
+      break;
+    case Qt::Key_Delete:
+      t = {};
+      break;
+    default:
+      return QWidget::keyPressEvent(event);
   }
   update();
   emit changed(balance_);

@@ -15,7 +15,11 @@ constexpr int kSteps = 1000;
 }
 
 ValueField::ValueField(const QString& name, const Range& range, const QString& tip, QWidget* parent)
-    : QWidget(parent), range_(range), label_(new QLabel(name, this)), slider_(new QSlider(Qt::Horizontal, this)), box_(new QDoubleSpinBox(this)) {
+    : QWidget(parent),
+      range_(range),
+      label_(new QLabel(name, this)),
+      slider_(new QSlider(Qt::Horizontal, this)),
+      box_(new QDoubleSpinBox(this)) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(8);
@@ -56,7 +60,9 @@ ValueField::ValueField(const QString& name, const Range& range, const QString& t
   });
 }
 
-double ValueField::value() const { return box_->value(); }
+double ValueField::value() const {
+  return box_->value();
+}
 
 void ValueField::setValue(double v) {
   // A value that is being dragged is not pulled from under the pointer.
@@ -80,7 +86,8 @@ bool ValueField::eventFilter(QObject* watched, QEvent* event) {
 }
 
 int ValueField::toSlider(double v) const {
-  const double t = range_.even ? (v - range_.low) / (range_.high - range_.low) : std::log(v / range_.low) / std::log(range_.high / range_.low);
+  const double t =
+      range_.even ? (v - range_.low) / (range_.high - range_.low) : std::log(v / range_.low) / std::log(range_.high / range_.low);
   return int(std::lround(std::clamp(t, 0.0, 1.0) * kSteps));
 }
 

@@ -7,16 +7,26 @@ namespace hseam::base {
 
 const char* codeName(Code code) {
   switch (code) {
-    case Code::notFound: return "notFound";
-    case Code::unreadable: return "unreadable";
-    case Code::corrupt: return "corrupt";
-    case Code::limitExceeded: return "limitExceeded";
-    case Code::unsupported: return "unsupported";
-    case Code::unwritable: return "unwritable";
-    case Code::outOfMemory: return "outOfMemory";
-    case Code::cancelled: return "cancelled";
-    case Code::conflict: return "conflict";
-    case Code::invalid: return "invalid";
+    case Code::notFound:
+      return "notFound";
+    case Code::unreadable:
+      return "unreadable";
+    case Code::corrupt:
+      return "corrupt";
+    case Code::limitExceeded:
+      return "limitExceeded";
+    case Code::unsupported:
+      return "unsupported";
+    case Code::unwritable:
+      return "unwritable";
+    case Code::outOfMemory:
+      return "outOfMemory";
+    case Code::cancelled:
+      return "cancelled";
+    case Code::conflict:
+      return "conflict";
+    case Code::invalid:
+      return "invalid";
   }
   return "unknown";
 }

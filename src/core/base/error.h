@@ -35,8 +35,7 @@ struct Error {
 /// Ends the program with a message; the project file has every finished Edit already.
 [[noreturn]] void checkFailed(const char* condition, const char* file, int line);
 
-#define CORE_CHECK(condition) \
-  ((condition) ? static_cast<void>(0) : ::hseam::base::checkFailed(#condition, __FILE__, __LINE__))
+#define CORE_CHECK(condition) ((condition) ? static_cast<void>(0) : ::hseam::base::checkFailed(#condition, __FILE__, __LINE__))
 
 template <class T>
 class [[nodiscard]] Result {
@@ -91,8 +90,8 @@ using Status = Result<void>;
 #define HSEAM_JOIN_(a, b) a##b
 #define HSEAM_JOIN(a, b) HSEAM_JOIN_(a, b)
 /// HSEAM_TRY(auto x, f()): x is the value of f(), or the enclosing function returns f()'s error.
-#define HSEAM_TRY(declaration, expression)                         \
-  auto HSEAM_JOIN(tried_, __LINE__) = (expression);                \
+#define HSEAM_TRY(declaration, expression)                                             \
+  auto HSEAM_JOIN(tried_, __LINE__) = (expression);                                    \
   if (!HSEAM_JOIN(tried_, __LINE__).ok()) return HSEAM_JOIN(tried_, __LINE__).error(); \
   declaration = std::move(HSEAM_JOIN(tried_, __LINE__)).value()
 /// HSEAM_DO(f()): the enclosing function returns f()'s error if it has one.

@@ -15,7 +15,10 @@ class Pool final : public Executor {
   }
   void forEach(int count, const std::function<void(int)>& body) override {
     if (count <= 0) return;
-    arena_.execute([&] { tbb::parallel_for(0, count, [&](int i) { body(i); }, tbb::simple_partitioner{}); });
+    arena_.execute([&] {
+      tbb::parallel_for(
+          0, count, [&](int i) { body(i); }, tbb::simple_partitioner{});
+    });
   }
   int threads() const override { return arena_.max_concurrency(); }
 
@@ -26,6 +29,8 @@ class Pool final : public Executor {
 
 }  // namespace
 
-std::unique_ptr<Executor> makePool(int threads) { return std::make_unique<Pool>(threads); }
+std::unique_ptr<Executor> makePool(int threads) {
+  return std::make_unique<Pool>(threads);
+}
 
 }  // namespace hseam::base

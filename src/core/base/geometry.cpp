@@ -18,7 +18,8 @@ std::optional<Affine> Affine::inverse() const {
 }
 
 Affine Affine::after(const Affine& g) const {
-  return {a * g.a + b * g.c, a * g.b + b * g.d, c * g.a + d * g.c, c * g.b + d * g.d, a * g.e + b * g.f + e, c * g.e + d * g.f + f};
+  return {a * g.a + b * g.c, a * g.b + b * g.d,     c * g.a + d * g.c,
+          c * g.b + d * g.d, a * g.e + b * g.f + e, c * g.e + d * g.f + f};
 }
 
 Rect boundsOf(const Affine& m, const Rect& r) {

@@ -35,6 +35,8 @@ class Progress {
   double from_ = 0, to_ = 1;
 };
 
-inline Error cancelledError() { return {Code::cancelled, "", "stopped"}; }
+inline Error cancelledError() {
+  return {Code::cancelled, "", "stopped"};
+}
 
 }  // namespace hseam::base

@@ -20,14 +20,16 @@ constexpr int kBand = 128;
 // Rows of the scene at full size, rendered a band at a time as they are asked for.
 class FullRows {
  public:
-  FullRows(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress) : scene_(scene), executor_(executor), progress_(progress) {}
+  FullRows(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress)
+      : scene_(scene), executor_(executor), progress_(progress) {}
 
   base::Result<const float*> row(int y) {
     if (y / kBand != band_) {
       if (progress_.cancelled()) return base::cancelledError();
       band_ = y / kBand;
       const int top = band_ * kBand;
-      HSEAM_TRY(pixels_, renderer_.render(scene_, {0, top, scene_.canvas.width, std::min(kBand, scene_.canvas.height - top)}, 0, executor_, progress_.token()));
+      HSEAM_TRY(pixels_, renderer_.render(scene_, {0, top, scene_.canvas.width, std::min(kBand, scene_.canvas.height - top)}, 0,
+                                          executor_, progress_.token()));
       progress_.report(double(top) / scene_.canvas.height);
     }
     return pixels_.row(y - band_ * kBand);
@@ -53,7 +55,8 @@ std::vector<Tap> taps(int from, int to) {
   std::vector<Tap> out;
   for (int i = 0; i < to; ++i) {
     const double centre = (i + 0.5) * step;
-    const int first = std::max(0, int(std::ceil(centre - 2 * step - 0.5))), last = std::min(from - 1, int(std::floor(centre + 2 * step - 0.5)));
+    const int first = std::max(0, int(std::ceil(centre - 2 * step - 0.5))),
+              last = std::min(from - 1, int(std::floor(centre + 2 * step - 0.5)));
     Tap t{first, {}};
     double sum = 0;
     for (int k = first; k <= last; ++k) {
@@ -69,7 +72,8 @@ std::vector<Tap> taps(int from, int to) {
 }
 
 // The scene reduced: every full-size row is squeezed along x as it comes and added to the output rows that see it.
-base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, base::Executor& executor, const base::Progress& progress) {
+base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, base::Executor& executor,
+                                    const base::Progress& progress) {
   const auto& table = image::transferTables();
   const std::vector<Tap> columns = taps(scene.canvas.width, size.width), rows = taps(scene.canvas.height, size.height);
   Raster<float> sum(size.width, size.height, 4);
@@ -90,7 +94,8 @@ base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, 
         for (std::size_t c = 0; c < 4; ++c) squeezed[x * 4 + c] += t.weights[k] * linear[(std::size_t(t.first) + k) * 4 + c];
       }
     }
-    while (firstOpen < size.height && rows[std::size_t(firstOpen)].first + int(rows[std::size_t(firstOpen)].weights.size()) <= y) ++firstOpen;
+    while (firstOpen < size.height && rows[std::size_t(firstOpen)].first + int(rows[std::size_t(firstOpen)].weights.size()) <= y)
+      ++firstOpen;
     for (int o = firstOpen; o < size.height && rows[std::size_t(o)].first <= y; ++o) {
       const Tap& t = rows[std::size_t(o)];
       const int k = y - t.first;
@@ -133,7 +138,8 @@ base::Size exportSize(base::Size canvas, int longSide) {
   return {std::max(1, int(std::lround(canvas.width * scale))), std::max(1, int(std::lround(canvas.height * scale)))};
 }
 
-base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& o, base::Executor& executor, const base::Progress& progress) {
+base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& o, base::Executor& executor,
+                         const base::Progress& progress) {
   const base::Size size = exportSize(scene.canvas, o.longSide);
   const bool jpeg = o.kind == image::FileKind::jpeg;
   const bool alpha = o.keepAlpha && !jpeg;
@@ -176,11 +182,13 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
   return {};
 }
 
-base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor, const base::Progress& progress) {
+base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
+                                        const base::Progress& progress) {
   namespace fs = std::filesystem;
   std::error_code problem;
   const char* endings[] = {".png", ".jpg", ".tif"};
-  const fs::path place = fs::temp_directory_path(problem) / ("hseam-weight-" + std::to_string(getpid()) + endings[std::size_t(options.kind)]);
+  const fs::path place =
+      fs::temp_directory_path(problem) / ("hseam-weight-" + std::to_string(getpid()) + endings[std::size_t(options.kind)]);
   const auto written = exportScene(scene, place.string(), options, executor, progress);
   if (!written.ok()) return written.error();
   const auto bytes = fs::file_size(place, problem);

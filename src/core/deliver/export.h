@@ -10,24 +10,25 @@ namespace hseam::deliver {
 
 struct ExportOptions {
   image::FileKind kind = image::FileKind::png;
-  int longSide = 0;      // px; 0 = as large as the canvas; larger than the canvas is not enlarged
-  int jpegQuality = 92;  // 1..100
+  int longSide = 0;       // px; 0 = as large as the canvas; larger than the canvas is not enlarged
+  int jpegQuality = 92;   // 1..100
   bool keepAlpha = true;  // PNG and TIFF; else the scene is laid on white in linear light (JPEG always)
-  bool wide = false;     // 16 bit a sample; TIFF always, JPEG never
+  bool wide = false;      // 16 bit a sample; TIFF always, JPEG never
   friend bool operator==(const ExportOptions&, const ExportOptions&) = default;
 };
 
 /// Renders at full size and writes sRGB with an embedded profile; reduced in linear light where a long side is asked for;
 /// 8-bit files are dithered with a fixed pattern of half a step, which leaves exact values alone. The same scene and options
 /// give the same bytes. Errors: cancelled, unwritable, what rendering says.
-base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& options, base::Executor& executor,
-                         const base::Progress& progress);
+base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& options,
+                         base::Executor& executor, const base::Progress& progress);
 
 /// The size in px that the export will have.
 base::Size exportSize(base::Size canvas, int longSide);
 
 /// How many bytes the file would have: writes it to a temporary folder and removes it.
-base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor, const base::Progress& progress);
+base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
+                                        const base::Progress& progress);
 
 /// −0.5 < d < 0.5, fixed for a place: what is added, in steps of 1/255, before rounding to 8 bit.
 float ditherAt(int x, int y, int channel);

@@ -80,7 +80,8 @@ base::Result<Bytes> halve(const std::array<TileRef, 4>& quarters, int validWidth
       continue;
     }
     HSEAM_TRY(const TilePin p, pin(quarters[std::size_t(q)]));
-    halfQuarter<T, channels>(p, std::clamp(validWidth - qx * kTileSide, 1, kTileSide), std::clamp(validHeight - qy * kTileSide, 1, kTileSide),
+    halfQuarter<T, channels>(p, std::clamp(validWidth - qx * kTileSide, 1, kTileSide),
+                             std::clamp(validHeight - qy * kTileSide, 1, kTileSide),
                              out + (qy * kHalf * kTileSide + qx * kHalf) * channels);
   }
   for (int y = 0; y < kTileSide; ++y) {
@@ -89,7 +90,8 @@ base::Result<Bytes> halve(const std::array<TileRef, 4>& quarters, int validWidth
       std::memcpy(row, out + (filledY - 1) * kTileSide * channels, std::size_t(kTileSide) * channels * sizeof(T));
       continue;
     }
-    for (int x = filledX; x < kTileSide; ++x) std::copy(row + (filledX - 1) * channels, row + filledX * channels, row + x * channels);
+    for (int x = filledX; x < kTileSide; ++x)
+      std::copy(row + (filledX - 1) * channels, row + filledX * channels, row + x * channels);
   }
   return bytes;
 }
@@ -98,12 +100,18 @@ base::Result<Bytes> halve(const std::array<TileRef, 4>& quarters, int validWidth
 
 base::Result<Bytes> halved(PixelFormat format, const std::array<TileRef, 4>& quarters, int validWidth, int validHeight) {
   switch (format) {
-    case PixelFormat::grey8: return halve<std::uint8_t, 1>(quarters, validWidth, validHeight);
-    case PixelFormat::grey16: return halve<std::uint16_t, 1>(quarters, validWidth, validHeight);
-    case PixelFormat::rgb8: return halve<std::uint8_t, 3>(quarters, validWidth, validHeight);
-    case PixelFormat::rgba8: return halve<std::uint8_t, 4>(quarters, validWidth, validHeight);
-    case PixelFormat::rgb16: return halve<std::uint16_t, 3>(quarters, validWidth, validHeight);
-    case PixelFormat::rgba16: return halve<std::uint16_t, 4>(quarters, validWidth, validHeight);
+    case PixelFormat::grey8:
+      return halve<std::uint8_t, 1>(quarters, validWidth, validHeight);
+    case PixelFormat::grey16:
+      return halve<std::uint16_t, 1>(quarters, validWidth, validHeight);
+    case PixelFormat::rgb8:
+      return halve<std::uint8_t, 3>(quarters, validWidth, validHeight);
+    case PixelFormat::rgba8:
+      return halve<std::uint8_t, 4>(quarters, validWidth, validHeight);
+    case PixelFormat::rgb16:
+      return halve<std::uint16_t, 3>(quarters, validWidth, validHeight);
+    case PixelFormat::rgba16:
+      return halve<std::uint16_t, 4>(quarters, validWidth, validHeight);
   }
   return base::Error{base::Code::unsupported, "", "unknown pixel format"};
 }

@@ -8,7 +8,9 @@
 namespace hseam::image {
 namespace {
 
-double labCurve(double t) { return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116; }
+double labCurve(double t) {
+  return t > 216.0 / 24389 ? std::cbrt(t) : (24389.0 / 27 * t + 16) / 116;
+}
 
 double hueDegrees(double a, double b) {
   if (a == 0 && b == 0) return 0;
@@ -16,8 +18,12 @@ double hueDegrees(double a, double b) {
   return h < 0 ? h + 360 : h;
 }
 
-double cosDeg(double d) { return std::cos(d * std::numbers::pi / 180); }
-double sinDeg(double d) { return std::sin(d * std::numbers::pi / 180); }
+double cosDeg(double d) {
+  return std::cos(d * std::numbers::pi / 180);
+}
+double sinDeg(double d) {
+  return std::sin(d * std::numbers::pi / 180);
+}
 
 }  // namespace
 
@@ -46,7 +52,8 @@ double deltaE2000(const Lab& x, const Lab& y) {
   }
   const double dL = y.l - x.l, dC = p2 - p1, dH = 2 * std::sqrt(p1 * p2) * sinDeg(dh / 2);
   const double lMean = (x.l + y.l) / 2, cMean = (p1 + p2) / 2;
-  const double t = 1 - 0.17 * cosDeg(hSum - 30) + 0.24 * cosDeg(2 * hSum) + 0.32 * cosDeg(3 * hSum + 6) - 0.20 * cosDeg(4 * hSum - 63);
+  const double t =
+      1 - 0.17 * cosDeg(hSum - 30) + 0.24 * cosDeg(2 * hSum) + 0.32 * cosDeg(3 * hSum + 6) - 0.20 * cosDeg(4 * hSum - 63);
   const double c7 = std::pow(cMean, 7), l50 = (lMean - 50) * (lMean - 50);
   const double sl = 1 + 0.015 * l50 / std::sqrt(20 + l50), sc = 1 + 0.045 * cMean, sh = 1 + 0.015 * cMean * t;
   const double turn = 30 * std::exp(-std::pow((hSum - 275) / 25, 2));

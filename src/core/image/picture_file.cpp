@@ -75,8 +75,8 @@ base::Result<Raw> readRaw(const std::string& path, const base::Progress& progres
   HSEAM_TRY(const auto reader, door->open(path, kind));
   Raw raw{reader->header(), {}, {}};
   HSEAM_DO(checkLimits(path, raw.header));
-  const std::size_t bytes = std::size_t(raw.header.size.width) * std::size_t(raw.header.size.height) * std::size_t(raw.header.channels) *
-                            (raw.header.wide ? 2 : 1);
+  const std::size_t bytes = std::size_t(raw.header.size.width) * std::size_t(raw.header.size.height) *
+                            std::size_t(raw.header.channels) * (raw.header.wide ? 2 : 1);
   raw.rows.resize(bytes);
   auto read = reader->read(raw.rows.data(), raw.warning, [&](double share) {
     progress.report(share * 0.6);
@@ -95,14 +95,29 @@ struct Turned {
     const int w = stored.width - 1, h = stored.height - 1;
     int sx = x, sy = y;
     switch (orientation) {
-      case 2: sx = w - x; break;
-      case 3: sx = w - x, sy = h - y; break;
-      case 4: sy = h - y; break;
-      case 5: sx = y, sy = x; break;
-      case 6: sx = y, sy = h - x; break;
-      case 7: sx = w - y, sy = h - x; break;
-      case 8: sx = w - y, sy = x; break;
-      default: break;
+      case 2:
+        sx = w - x;
+        break;
+      case 3:
+        sx = w - x, sy = h - y;
+        break;
+      case 4:
+        sy = h - y;
+        break;
+      case 5:
+        sx = y, sy = x;
+        break;
+      case 6:
+        sx = y, sy = h - x;
+        break;
+      case 7:
+        sx = w - y, sy = h - x;
+        break;
+      case 8:
+        sx = w - y, sy = x;
+        break;
+      default:
+        break;
     }
     return std::size_t(sy) * std::size_t(stored.width) + std::size_t(sx);
   }
@@ -163,7 +178,8 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
 
   std::optional<ProfileTransform> profile;
   if (!h.profile.empty() && !h.cmyk) {
-    auto made = ProfileTransform::make(h.profile, h.channels <= 2 ? ProfileTransform::Kind::grey : ProfileTransform::Kind::rgb, h.wide);
+    auto made =
+        ProfileTransform::make(h.profile, h.channels <= 2 ? ProfileTransform::Kind::grey : ProfileTransform::Kind::rgb, h.wide);
     if (!made.ok()) {
       picture.warnings.push_back(made.error().detail + "; the picture is taken as sRGB");
     } else if (!made->isSrgb()) {
@@ -172,29 +188,32 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
   }
   const bool alpha = h.channels == 2 || (h.channels >= 4 && !h.cmyk);
   const bool wideOut = h.wide || profile.has_value();
-  const PixelFormat format = wideOut ? (alpha ? PixelFormat::rgba16 : PixelFormat::rgb16) : (alpha ? PixelFormat::rgba8 : PixelFormat::rgb8);
+  const PixelFormat format =
+      wideOut ? (alpha ? PixelFormat::rgba16 : PixelFormat::rgb16) : (alpha ? PixelFormat::rgba8 : PixelFormat::rgb8);
   const Turned turned{h.size, h.orientation};
   const base::Size size = turned.shown();
   const Decoder decoder{raw, turned, profile ? &*profile : nullptr, alpha ? 4 : 3};
   const std::size_t rowBytes = std::size_t(size.width) * bytesOf(format);
-  auto tiled = tiledFromRows(size, format, memory, executor, progress.part(0.6, 1), [&](int first, int count, std::byte* rows) -> base::Status {
-    for (int y = 0; y < count; ++y) {
-      std::byte* out = rows + std::size_t(y) * rowBytes;
-      if (h.wide) {
-        decoder.row<std::uint16_t>(first + y, size.width, out);
-      } else {
-        decoder.row<std::uint8_t>(first + y, size.width, out);
-      }
-    }
-    return {};
-  });
+  auto tiled = tiledFromRows(size, format, memory, executor, progress.part(0.6, 1),
+                             [&](int first, int count, std::byte* rows) -> base::Status {
+                               for (int y = 0; y < count; ++y) {
+                                 std::byte* out = rows + std::size_t(y) * rowBytes;
+                                 if (h.wide) {
+                                   decoder.row<std::uint16_t>(first + y, size.width, out);
+                                 } else {
+                                   decoder.row<std::uint8_t>(first + y, size.width, out);
+                                 }
+                               }
+                               return {};
+                             });
   if (!tiled.ok()) return tiled.error();
   picture.pixels = std::move(tiled).value();
   progress.report(1);
   return picture;
 }
 
-base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory, base::Executor& executor) {
+base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory,
+                                      base::Executor& executor) {
   HSEAM_TRY(const Raw raw, readRaw(path, {}));
   const door::Header& h = raw.header;
   const Turned turned{h.size, h.orientation};
@@ -212,9 +231,11 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
       for (int x = 0; x < size.width; ++x) {
         const std::size_t at = std::size_t(y) * std::size_t(size.width) + std::size_t(x);
         if (h.wide) {
-          reinterpret_cast<std::uint16_t*>(rows)[at] = std::uint16_t(mean(reinterpret_cast<const std::uint16_t*>(raw.rows.data()), x, first + y));
+          reinterpret_cast<std::uint16_t*>(rows)[at] =
+              std::uint16_t(mean(reinterpret_cast<const std::uint16_t*>(raw.rows.data()), x, first + y));
         } else {
-          reinterpret_cast<std::uint8_t*>(rows)[at] = std::uint8_t(mean(reinterpret_cast<const std::uint8_t*>(raw.rows.data()), x, first + y));
+          reinterpret_cast<std::uint8_t*>(rows)[at] =
+              std::uint8_t(mean(reinterpret_cast<const std::uint8_t*>(raw.rows.data()), x, first + y));
         }
       }
     }
@@ -231,14 +252,16 @@ std::optional<FileKind> fileKindOf(const std::string& path) {
   return std::nullopt;
 }
 
-base::Status writePicture(const std::string& path, const WriteOptions& o, const std::function<base::Status(int, std::byte*)>& row) {
+base::Status writePicture(const std::string& path, const WriteOptions& o,
+                          const std::function<base::Status(int, std::byte*)>& row) {
   HSEAM_TRY(door::Door * door, pictureDoor());
   const char* kinds[] = {"png", "jpeg", "tiff"};
   const char* endings[] = {".png", ".jpg", ".tif"};
   const std::size_t kind = std::size_t(o.kind);
   const fs::path target(path);
   const fs::path part =
-      target.parent_path() / std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endings[kind]);
+      target.parent_path() /
+      std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endings[kind]);
   door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.jpegQuality, 1, 100), {}};
   if (o.embedSrgb && spec.channels >= 3) spec.profile = srgbProfile();
   const auto written = door->write(part.string(), kinds[kind], spec, row);

@@ -10,7 +10,7 @@
 namespace hseam::image {
 
 struct Picture {
-  TiledImage pixels;  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
+  TiledImage pixels;                  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
   std::vector<std::string> warnings;  // sentences for the user: damaged part, unusable profile, CMYK
 };
 
@@ -21,7 +21,8 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
                                   const base::Progress& progress);
 
 /// Reads a mask or trimap: one channel, 8 bit or 16 bit, no colour management (a colour file gives its mean).
-base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory, base::Executor& executor);
+base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory,
+                                      base::Executor& executor);
 
 enum class FileKind { png, jpeg, tiff };
 /// By the ending of a name; nothing if unknown.
@@ -37,7 +38,8 @@ struct WriteOptions {
 
 /// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.
 /// Errors: unwritable, cancelled, what `row` says.
-base::Status writePicture(const std::string& path, const WriteOptions& options, const std::function<base::Status(int y, std::byte* row)>& row);
+base::Status writePicture(const std::string& path, const WriteOptions& options,
+                          const std::function<base::Status(int y, std::byte* row)>& row);
 
 /// Level 0 of an image as it is.
 base::Status writeTiled(const std::string& path, const TiledImage& image, int jpegQuality = 92);

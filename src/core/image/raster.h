@@ -15,7 +15,10 @@ class Raster {
  public:
   Raster() = default;
   Raster(int width, int height, int channels = 1, T fill = T{})
-      : width_(width), height_(height), channels_(channels), samples_(std::size_t(width) * std::size_t(height) * std::size_t(channels), fill) {}
+      : width_(width),
+        height_(height),
+        channels_(channels),
+        samples_(std::size_t(width) * std::size_t(height) * std::size_t(channels), fill) {}
 
   int width() const { return width_; }
   int height() const { return height_; }

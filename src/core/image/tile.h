@@ -65,8 +65,8 @@ class Tile {
   std::optional<std::array<std::byte, 8>> uniform_;
   std::shared_ptr<TileMemory> memory_;
   mutable std::mutex mutex_;
-  mutable SharedBytes bytes_;                      // null: not in memory
-  mutable std::shared_ptr<TileBacking> backing_;   // null: only in memory
+  mutable SharedBytes bytes_;                     // null: not in memory
+  mutable std::shared_ptr<TileBacking> backing_;  // null: only in memory
   mutable std::optional<ContentHash> hash_;
   mutable std::atomic<std::uint64_t> lastUse_{0};
 };

@@ -14,7 +14,9 @@ namespace {
 using Level = TiledImage::Level;
 using Row = std::vector<TileRef>;
 
-int tilesFor(int px) { return (px + kTileSide - 1) / kTileSide; }
+int tilesFor(int px) {
+  return (px + kTileSide - 1) / kTileSide;
+}
 
 Level emptyLevel(base::Size size, const TileRef& fill) {
   Level level{size, tilesFor(size.width), tilesFor(size.height), {}};
@@ -50,8 +52,8 @@ void replaceTiles(Level& level, const std::vector<Place>& places, const std::vec
 }
 
 // Makes the tiles of `above` that stand over changed tiles of `below` anew; returns their places.
-base::Result<std::vector<Place>> renewLevel(const Level& below, Level& above, PixelFormat format, const std::vector<Place>& changed,
-                                            TileMemory& memory, base::Executor& executor) {
+base::Result<std::vector<Place>> renewLevel(const Level& below, Level& above, PixelFormat format,
+                                            const std::vector<Place>& changed, TileMemory& memory, base::Executor& executor) {
   std::set<Place> over;
   for (const Place& p : changed) over.insert({p.column / 2, p.row / 2});
   const std::vector<Place> places(over.begin(), over.end());
@@ -64,7 +66,9 @@ base::Result<std::vector<Place>> renewLevel(const Level& below, Level& above, Pi
       const int c = p.column * 2 + q % 2, r = p.row * 2 + q / 2;
       if (c < below.columns && r < below.rows) quarters[std::size_t(q)] = below.tile(c, r);
     }
-    const auto same = [&](const TileRef& t) { return !t || (t->uniform() && quarters[0]->uniform() && *t->uniform() == *quarters[0]->uniform()); };
+    const auto same = [&](const TileRef& t) {
+      return !t || (t->uniform() && quarters[0]->uniform() && *t->uniform() == *quarters[0]->uniform());
+    };
     if (std::all_of(quarters.begin(), quarters.end(), same)) {
       tiles[std::size_t(i)] = quarters[0];
       return;
@@ -88,10 +92,12 @@ void repeatEdges(std::byte* tile, int validWidth, int validHeight, std::size_t s
   if (validWidth < kTileSide) {
     for (int y = 0; y < validHeight; ++y) {
       std::byte* row = tile + std::size_t(y) * rowBytes;
-      for (int x = validWidth; x < kTileSide; ++x) std::memcpy(row + std::size_t(x) * step, row + std::size_t(validWidth - 1) * step, step);
+      for (int x = validWidth; x < kTileSide; ++x)
+        std::memcpy(row + std::size_t(x) * step, row + std::size_t(validWidth - 1) * step, step);
     }
   }
-  for (int y = validHeight; y < kTileSide; ++y) std::memcpy(tile + std::size_t(y) * rowBytes, tile + std::size_t(validHeight - 1) * rowBytes, rowBytes);
+  for (int y = validHeight; y < kTileSide; ++y)
+    std::memcpy(tile + std::size_t(y) * rowBytes, tile + std::size_t(validHeight - 1) * rowBytes, rowBytes);
 }
 
 // Calls copy(pin, tile x0, y0, rect of the level inside this tile) for every tile that the clamped area needs.
@@ -110,8 +116,9 @@ template <class Out, class In>
 void copyArea(const TilePin& p, const base::Rect& part, int channels, float scale, Raster<Out>& out, int originX, int originY) {
   for (int y = part.y; y < part.bottom(); ++y) {
     Out* to = out.at(part.x - originX, y - originY);
-    const In* from = p.isUniform() ? reinterpret_cast<const In*>(p.value())
-                                   : reinterpret_cast<const In*>(p.data()) + ((y % kTileSide) * kTileSide + part.x % kTileSide) * channels;
+    const In* from = p.isUniform()
+                         ? reinterpret_cast<const In*>(p.value())
+                         : reinterpret_cast<const In*>(p.data()) + ((y % kTileSide) * kTileSide + part.x % kTileSide) * channels;
     for (int i = 0, n = part.width * channels; i < n; ++i) {
       const In v = p.isUniform() ? from[i % channels] : from[i];
       if constexpr (std::is_same_v<Out, float>) {
@@ -165,8 +172,9 @@ base::Result<Raster<Out>> readAs(const TiledImage& image, int n, const base::Rec
   if (apart) {
     for (int y = 0; y < area.height; ++y) {
       for (int x = 0; x < area.width; ++x) {
-        std::copy_n(edge.at(std::clamp(area.x + x - inside.x, 0, inside.width - 1), std::clamp(area.y + y - inside.y, 0, inside.height - 1)), ch,
-                    out.at(x, y));
+        std::copy_n(edge.at(std::clamp(area.x + x - inside.x, 0, inside.width - 1),
+                            std::clamp(area.y + y - inside.y, 0, inside.height - 1)),
+                    ch, out.at(x, y));
       }
     }
   } else {
@@ -177,19 +185,24 @@ base::Result<Raster<Out>> readAs(const TiledImage& image, int n, const base::Rec
 
 }  // namespace
 
-TiledImage TiledImage::uniform(base::Size size, PixelFormat format, std::span<const std::byte> value, const std::shared_ptr<TileMemory>& memory) {
+TiledImage TiledImage::uniform(base::Size size, PixelFormat format, std::span<const std::byte> value,
+                               const std::shared_ptr<TileMemory>& memory) {
   TiledImage image;
-  image.body_ = std::make_shared<const Body>(Body{format, emptyLevels(size, memory->uniform(format, value)), base::nextStamp(), memory});
+  image.body_ =
+      std::make_shared<const Body>(Body{format, emptyLevels(size, memory->uniform(format, value)), base::nextStamp(), memory});
   return image;
 }
 
-base::Result<TiledImage> TiledImage::fromLevels(PixelFormat format, std::vector<Level> levels, const std::shared_ptr<TileMemory>& memory) {
+base::Result<TiledImage> TiledImage::fromLevels(PixelFormat format, std::vector<Level> levels,
+                                                const std::shared_ptr<TileMemory>& memory) {
   const base::Error broken{base::Code::corrupt, "", "the tiles of a picture do not fit together"};
-  if (levels.empty() || levels[0].size.empty() || levels[0].size.width > kMaxSide || levels[0].size.height > kMaxSide) return broken;
+  if (levels.empty() || levels[0].size.empty() || levels[0].size.width > kMaxSide || levels[0].size.height > kMaxSide)
+    return broken;
   base::Size expected = levels[0].size;
   for (std::size_t n = 0; n < levels.size(); ++n) {
     const Level& level = levels[n];
-    if (level.size != expected || level.columns != tilesFor(expected.width) || level.rows != tilesFor(expected.height)) return broken;
+    if (level.size != expected || level.columns != tilesFor(expected.width) || level.rows != tilesFor(expected.height))
+      return broken;
     if (level.rowRefs.size() != std::size_t(level.rows)) return broken;
     for (const auto& row : level.rowRefs) {
       if (!row || row->size() != std::size_t(level.columns)) return broken;
@@ -239,18 +252,21 @@ base::Result<TiledImage> ImageEditor::commit(base::Executor& executor) && {
   std::vector<Place> places;
   std::vector<TileRef> tiles(touched_.size());
   for (const Touched& t : touched_) places.push_back({t.column, t.row});
-  executor.forEach(int(touched_.size()), [&](int i) { tiles[std::size_t(i)] = base_.memory()->adopt(format, std::move(touched_[std::size_t(i)].bytes)); });
+  executor.forEach(int(touched_.size()), [&](int i) {
+    tiles[std::size_t(i)] = base_.memory()->adopt(format, std::move(touched_[std::size_t(i)].bytes));
+  });
   replaceTiles(levels[0], places, tiles);
   for (std::size_t n = 1; n < levels.size(); ++n) {
     HSEAM_TRY(places, renewLevel(levels[n - 1], levels[n], format, places, *base_.memory(), executor));
   }
   TiledImage image;
-  image.body_ = std::make_shared<const TiledImage::Body>(TiledImage::Body{format, std::move(levels), base::nextStamp(), base_.memory()});
+  image.body_ =
+      std::make_shared<const TiledImage::Body>(TiledImage::Body{format, std::move(levels), base::nextStamp(), base_.memory()});
   return image;
 }
 
-base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, const std::shared_ptr<TileMemory>& memory, base::Executor& executor,
-                                       const base::Progress& progress, const RowSource& fill) {
+base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
+                                       base::Executor& executor, const base::Progress& progress, const RowSource& fill) {
   const std::byte zero[8] = {};
   const std::size_t step = bytesOf(format), rowBytes = std::size_t(size.width) * step;
   ImageEditor editor(TiledImage::uniform(size, format, {zero, step}, memory));
@@ -264,8 +280,8 @@ base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, cons
       const int width = std::min(kTileSide, size.width - column * kTileSide);
       Bytes tile(kTilePixels * step);
       for (int y = 0; y < valid; ++y) {
-        std::memcpy(tile.data() + std::size_t(y) * kTileSide * step, band.data() + std::size_t(y) * rowBytes + std::size_t(column) * kTileSide * step,
-                    std::size_t(width) * step);
+        std::memcpy(tile.data() + std::size_t(y) * kTileSide * step,
+                    band.data() + std::size_t(y) * rowBytes + std::size_t(column) * kTileSide * step, std::size_t(width) * step);
       }
       repeatEdges(tile.data(), width, valid, step);
       editor.setTile(column, row, std::move(tile));
@@ -275,8 +291,8 @@ base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, cons
   return std::move(editor).commit(executor);
 }
 
-base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
-                                         base::Executor& executor) {
+base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format,
+                                         const std::shared_ptr<TileMemory>& memory, base::Executor& executor) {
   CORE_CHECK(!isWide(format) && channelsOf(format) == raster.channels());
   const std::size_t rowBytes = std::size_t(raster.width()) * std::size_t(raster.channels());
   return tiledFromRows(raster.size(), format, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
@@ -285,14 +301,17 @@ base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, Pix
   });
 }
 
-base::Result<Raster<float>> readFloat(const TiledImage& image, int level, const base::Rect& area) { return readAs<float>(image, level, area); }
+base::Result<Raster<float>> readFloat(const TiledImage& image, int level, const base::Rect& area) {
+  return readAs<float>(image, level, area);
+}
 
 base::Result<Raster<std::uint8_t>> read8(const TiledImage& image, int level, const base::Rect& area) {
   CORE_CHECK(!isWide(image.format()));
   return readAs<std::uint8_t>(image, level, area);
 }
 
-base::Result<TiledImage> withPixels(const TiledImage& image, const base::Rect& area, const Raster<std::uint8_t>& pixels, base::Executor& executor) {
+base::Result<TiledImage> withPixels(const TiledImage& image, const base::Rect& area, const Raster<std::uint8_t>& pixels,
+                                    base::Executor& executor) {
   const int ch = channelsOf(image.format());
   CORE_CHECK(!isWide(image.format()) && pixels.size() == base::Size({area.width, area.height}) && pixels.channels() == ch);
   const base::Rect inside = area.intersected(base::Rect::of(image.size()));

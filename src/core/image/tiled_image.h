@@ -40,9 +40,11 @@ class TiledImage {
   const std::shared_ptr<TileMemory>& memory() const { return body_->memory; }
 
   /// Every pixel `value` (bytesOf(format) bytes).
-  static TiledImage uniform(base::Size size, PixelFormat format, std::span<const std::byte> value, const std::shared_ptr<TileMemory>& memory);
+  static TiledImage uniform(base::Size size, PixelFormat format, std::span<const std::byte> value,
+                            const std::shared_ptr<TileMemory>& memory);
   /// From levels read elsewhere (a project file). Errors: corrupt if sizes and tile counts do not fit together.
-  static base::Result<TiledImage> fromLevels(PixelFormat format, std::vector<Level> levels, const std::shared_ptr<TileMemory>& memory);
+  static base::Result<TiledImage> fromLevels(PixelFormat format, std::vector<Level> levels,
+                                             const std::shared_ptr<TileMemory>& memory);
 
  private:
   friend class ImageEditor;
@@ -86,8 +88,8 @@ class ImageEditor {
 using RowSource = std::function<base::Status(int firstRow, int rowCount, std::byte* rows)>;
 base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
                                        base::Executor& executor, const base::Progress& progress, const RowSource& fill);
-base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
-                                         base::Executor& executor);
+base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format,
+                                         const std::shared_ptr<TileMemory>& memory, base::Executor& executor);
 
 /// Copies an area of a level out, samples of 8 or 16 bit as 0..1 floats. Outside the image the nearest edge pixel is repeated.
 base::Result<Raster<float>> readFloat(const TiledImage& image, int level, const base::Rect& area);

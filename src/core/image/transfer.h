@@ -14,7 +14,7 @@ double encodedFromLinear(double linear);
 /// Tables behind the fast forms; built once, read by any thread.
 struct TransferTables {
   std::array<float, 256> linearOf8;
-  std::array<float, 1026> linearOfSteps;    // at k / 1024
+  std::array<float, 1026> linearOfSteps;         // at k / 1024
   std::array<float, 16 * 64 + 2> encodedOfBits;  // by exponent and six bits of mantissa, from 2^-16 to 1
 };
 const TransferTables& transferTables();

@@ -18,7 +18,8 @@ Rect mixedArea(const image::TiledImage& image) {
   for (int row = 0; row < level.rows; ++row) {
     for (int column = 0; column < level.columns; ++column) {
       const auto& t = level.tile(column, row);
-      if (!t->uniform() || std::uint8_t((*t->uniform())[0]) != 0) area = area.united({column * image::kTileSide, row * image::kTileSide, image::kTileSide, image::kTileSide});
+      if (!t->uniform() || std::uint8_t((*t->uniform())[0]) != 0)
+        area = area.united({column * image::kTileSide, row * image::kTileSide, image::kTileSide, image::kTileSide});
     }
   }
   return area;
@@ -42,12 +43,14 @@ cv::Mat thickMiddles(const cv::Mat& depth, float half) {
 
 }  // namespace
 
-base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, double widthPx, base::Executor& executor, const base::Progress& progress) {
+base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, double widthPx, base::Executor& executor,
+                                         const base::Progress& progress) {
   const Rect whole = Rect::of(selection.size());
   // The tiles round the selection reach at least one tile further than the selection itself.
   const int reach = int(std::ceil(widthPx / 2)) + 2;
   const Rect area = mixedArea(selection).grown(reach).intersected(whole);
-  if (area.empty()) return base::Error{base::Code::invalid, "", "nothing is selected yet; guess the subject or draw round it first"};
+  if (area.empty())
+    return base::Error{base::Code::invalid, "", "nothing is selected yet; guess the subject or draw round it first"};
   HSEAM_TRY(const Raster<std::uint8_t> coverage, image::read8(selection, 0, area));
   progress.report(0.2);
   if (progress.cancelled()) return base::cancelledError();
@@ -62,8 +65,10 @@ base::Result<image::TiledImage> makeBand(const image::TiledImage& selection, dou
       outside.at<std::uint8_t>(y, x) = in ? 0 : 255;
     }
   }
-  if (selected == 0) return base::Error{base::Code::invalid, "", "nothing is selected yet; guess the subject or draw round it first"};
-  if (selected == long(whole.width) * whole.height) return base::Error{base::Code::invalid, "", "everything is selected, so there is no edge"};
+  if (selected == 0)
+    return base::Error{base::Code::invalid, "", "nothing is selected yet; guess the subject or draw round it first"};
+  if (selected == long(whole.width) * whole.height)
+    return base::Error{base::Code::invalid, "", "everything is selected, so there is no edge"};
   cv::Mat toOutside, toInside;
   cv::distanceTransform(inside, toOutside, cv::DIST_L2, cv::DIST_MASK_5);
   progress.report(0.5);
@@ -96,7 +101,8 @@ base::Result<double> undecidedShare(const image::TiledImage& band) {
   double count = 0;
   for (int row = 0; row < level.rows; ++row) {
     for (int column = 0; column < level.columns; ++column) {
-      const Rect part = Rect{column * image::kTileSide, row * image::kTileSide, image::kTileSide, image::kTileSide}.intersected(Rect::of(level.size));
+      const Rect part = Rect{column * image::kTileSide, row * image::kTileSide, image::kTileSide, image::kTileSide}.intersected(
+          Rect::of(level.size));
       HSEAM_TRY(const image::TilePin p, image::pin(level.tile(column, row)));
       if (p.isUniform()) {
         if (knownOf(std::uint8_t(*p.value())) == Known::undecided) count += double(part.width) * part.height;

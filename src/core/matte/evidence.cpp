@@ -92,7 +92,8 @@ struct Sampler {
       if (s.at < 0) continue;
       for (const Spot& b : backgrounds) {
         if (b.at < 0) continue;
-        const float cost = misfit(colour(at), colour(s.at), colour(b.at)) * 400 + 0.12f * s.distance / nearS + 0.12f * b.distance / nearB;
+        const float cost =
+            misfit(colour(at), colour(s.at), colour(b.at)) * 400 + 0.12f * s.distance / nearS + 0.12f * b.distance / nearB;
         if (cost < lowest) lowest = cost, found = {s.at, b.at};
       }
     }
@@ -104,8 +105,8 @@ constexpr int kShareReach = 4;  // px; every second pixel within is asked
 
 }  // namespace
 
-std::vector<Evidence> colourEvidence(const Raster<float>& picture, const Raster<std::uint8_t>& band, const std::vector<int>& pixels,
-                                     base::Executor& executor) {
+std::vector<Evidence> colourEvidence(const Raster<float>& picture, const Raster<std::uint8_t>& band,
+                                     const std::vector<int>& pixels, base::Executor& executor) {
   const Sampler sampler{picture, band};
   const int width = band.width();
   std::vector<Pair> pairs(picture.pixels());

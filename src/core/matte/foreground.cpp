@@ -77,7 +77,8 @@ std::vector<int> fractional(const Raster<float>& alpha) {
       bool wanted = a > 0 && a < 1;
       // One pixel further out, for what resampling mixes in.
       if (!wanted && a <= 0) {
-        for (int d = 0; d < 9 && !wanted; ++d) wanted = *alpha.at(std::clamp(x + d % 3 - 1, 0, w - 1), std::clamp(y + d / 3 - 1, 0, h - 1)) > 0;
+        for (int d = 0; d < 9 && !wanted; ++d)
+          wanted = *alpha.at(std::clamp(x + d % 3 - 1, 0, w - 1), std::clamp(y + d / 3 - 1, 0, h - 1)) > 0;
       }
       if (wanted) out.push_back(y * w + x);
     }
@@ -88,7 +89,8 @@ std::vector<int> fractional(const Raster<float>& alpha) {
 Raster<float> enlarged(const Raster<float>& coarse, base::Size size) {
   Raster<float> out(size.width, size.height, 3);
   for (int y = 0; y < size.height; ++y) {
-    for (int x = 0; x < size.width; ++x) std::copy_n(coarse.at(std::min(x / 2, coarse.width() - 1), std::min(y / 2, coarse.height() - 1)), 3, out.at(x, y));
+    for (int x = 0; x < size.width; ++x)
+      std::copy_n(coarse.at(std::min(x / 2, coarse.width() - 1), std::min(y / 2, coarse.height() - 1)), 3, out.at(x, y));
   }
   return out;
 }
@@ -103,7 +105,8 @@ void sweep(const Level& level, const std::vector<int>& pixels, int sweeps, Colou
   for (int s = 0; s < sweeps; ++s) {
     for (const auto& field : fields) {
       executor.forEach((int(field.size()) + kChunk - 1) / kChunk, [&](int c) {
-        for (std::size_t i = std::size_t(c) * kChunk, end = std::min(field.size(), i + kChunk); i < end; ++i) relax(level, now, field[i] % w, field[i] / w);
+        for (std::size_t i = std::size_t(c) * kChunk, end = std::min(field.size(), i + kChunk); i < end; ++i)
+          relax(level, now, field[i] % w, field[i] / w);
       });
     }
   }
@@ -127,10 +130,12 @@ void setKnown(const Level& level, Colours& now) {
 
 }  // namespace
 
-base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<float>& alpha, base::Executor& executor, const base::Progress& progress) {
+base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<float>& alpha, base::Executor& executor,
+                                    const base::Progress& progress) {
   const auto& table = image::transferTables();
   Level finest{Raster<float>(picture.width(), picture.height(), 3), alpha};
-  for (std::size_t i = 0; i < picture.samples().size(); ++i) finest.picture.samples()[i] = image::fastLinear(picture.samples()[i], table);
+  for (std::size_t i = 0; i < picture.samples().size(); ++i)
+    finest.picture.samples()[i] = image::fastLinear(picture.samples()[i], table);
   std::vector<Level> levels;
   levels.push_back(std::move(finest));
   while (std::max(levels.back().alpha.width(), levels.back().alpha.height()) > 1) levels.push_back(halved(levels.back()));
@@ -141,7 +146,8 @@ base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<f
     if (progress.cancelled()) return base::cancelledError();
     const Level& level = levels[n];
     const base::Size size = level.alpha.size();
-    now = n + 1 == levels.size() ? Colours{level.picture, level.picture} : Colours{enlarged(now.subject, size), enlarged(now.background, size)};
+    now = n + 1 == levels.size() ? Colours{level.picture, level.picture}
+                                 : Colours{enlarged(now.subject, size), enlarged(now.background, size)};
     const bool fine = std::max(size.width, size.height) > kCoarsePixels;
     if (n < 2) setKnown(level, now);
     finestPixels = n < 2 ? fractional(level.alpha) : allOf(size);
@@ -158,7 +164,8 @@ base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<f
   return own;
 }
 
-base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const Rect& area, const OwnColours& own, base::Executor& executor) {
+base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const Rect& area, const OwnColours& own,
+                                               base::Executor& executor) {
   image::ImageEditor editor(source);
   const int channels = image::channelsOf(source.format());
   const bool wide = image::isWide(source.format());
@@ -170,7 +177,8 @@ base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, 
       column = x / image::kTileSide, row = y / image::kTileSide;
       HSEAM_TRY(tile, editor.tile(column, row));
     }
-    const std::size_t at = (std::size_t(y % image::kTileSide) * image::kTileSide + std::size_t(x % image::kTileSide)) * std::size_t(channels);
+    const std::size_t at =
+        (std::size_t(y % image::kTileSide) * image::kTileSide + std::size_t(x % image::kTileSide)) * std::size_t(channels);
     for (std::size_t c = 0; c < 3; ++c) {
       if (wide) {
         reinterpret_cast<std::uint16_t*>(tile)[at + c] = std::uint16_t(std::lround(own.colours[i][c] * 65535));

@@ -11,16 +11,17 @@ namespace hseam::matte {
 
 /// Colours of the pixels with 0 < alpha < 1 (and a rim of one px outside), sRGB-encoded.
 struct OwnColours {
-  std::vector<int> pixels;            // y · width + x
+  std::vector<int> pixels;  // y · width + x
   std::vector<std::array<float, 3>> colours;
 };
 
 /// Multi-level estimation (Germer, Uelwer, Conrad, Harmeling 2020, "Fast Multi-Level Foreground Estimation") in linear light,
 /// as lenses mix. picture: sRGB-encoded, 3 channels; alpha of the same size. Fine levels work on the undecided pixels only.
-base::Result<OwnColours> ownColours(const image::Raster<float>& picture, const image::Raster<float>& alpha, base::Executor& executor,
-                                    const base::Progress& progress);
+base::Result<OwnColours> ownColours(const image::Raster<float>& picture, const image::Raster<float>& alpha,
+                                    base::Executor& executor, const base::Progress& progress);
 
 /// The source with those colours put in; `area` is where the rasters stood in the source.
-base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const base::Rect& area, const OwnColours& own, base::Executor& executor);
+base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const base::Rect& area, const OwnColours& own,
+                                               base::Executor& executor);
 
 }  // namespace hseam::matte

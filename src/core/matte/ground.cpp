@@ -17,7 +17,8 @@ constexpr int kBins = 8;  // a side of the colour cube in which edge colours are
 
 base::Result<std::array<double, 3>> contrastingGround(const image::TiledImage& colours, const image::TiledImage& mask) {
   int level = 0;
-  while (level + 1 < colours.levelCount() && long(colours.level(level).size.width) * colours.level(level).size.height > 250'000) ++level;
+  while (level + 1 < colours.levelCount() && long(colours.level(level).size.width) * colours.level(level).size.height > 250'000)
+    ++level;
   const base::Rect all = base::Rect::of(colours.level(level).size);
   HSEAM_TRY(const image::Raster<float> c, image::readFloat(colours, level, all));
   HSEAM_TRY(const image::Raster<float> m, image::readFloat(mask, level, all));

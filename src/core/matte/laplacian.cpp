@@ -12,7 +12,9 @@ using image::Raster;
 
 constexpr int kChunk = 2048;
 constexpr std::size_t kBorder = 2;
-std::size_t stride(int width) { return std::size_t(width) + 2 * kBorder; }
+std::size_t stride(int width) {
+  return std::size_t(width) + 2 * kBorder;
+}
 
 template <class Body>
 void eachChunk(int count, base::Executor& executor, const Body& body) {
@@ -36,7 +38,8 @@ double sum(int count, base::Executor& executor, const Term& term) {
 
 }  // namespace
 
-Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& band, double eps, base::Executor& executor) : width_(picture.width()), height_(picture.height()) {
+Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& band, double eps, base::Executor& executor)
+    : width_(picture.width()), height_(picture.height()) {
   const int w = picture.width(), h = picture.height();
   std::vector<int> index(picture.pixels(), -1);
   for (std::size_t i = 0; i < band.samples().size(); ++i) {
@@ -65,7 +68,8 @@ Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& b
   });
 }
 
-void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps, const Raster<std::uint8_t>& band, const std::vector<int>& index) {
+void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps, const Raster<std::uint8_t>& band,
+                          const std::vector<int>& index) {
   std::array<int, 9> unknown{};
   bool any = false;
   for (int k = 0; k < 9; ++k) {
@@ -104,7 +108,8 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
 
 // out = (L + D) x; returns x · out. The sum runs over differences to the own value, which keeps single precision exact enough
 // for smooth x; what the row has left over acts on the value itself.
-double Laplacian::multiply(const std::vector<double>& weight, const std::vector<float>& x, std::vector<double>& out, base::Executor& executor) const {
+double Laplacian::multiply(const std::vector<double>& weight, const std::vector<float>& x, std::vector<double>& out,
+                           base::Executor& executor) const {
   const std::size_t line = stride(width_);
   return sum(size(), executor, [&](std::size_t i) {
     const float own = x[places_[i]];
@@ -120,8 +125,9 @@ double Laplacian::multiply(const std::vector<double>& weight, const std::vector<
   });
 }
 
-base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& start, const std::vector<double>& weight, const std::vector<double>& target,
-                                                   double tolerance, int maxIterations, base::Executor& executor, const base::Progress& progress) const {
+base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& start, const std::vector<double>& weight,
+                                                   const std::vector<double>& target, double tolerance, int maxIterations,
+                                                   base::Executor& executor, const base::Progress& progress) const {
   const int n = size();
   Solution s{start, 0, 0};
   if (n == 0) return s;
@@ -135,10 +141,12 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
     p[places_[i]] = float(inverse[i] * r[i]);
     return r[i] * inverse[i] * r[i];
   });
-  const double scale = std::sqrt(sum(n, executor, [&](std::size_t i) {
-    const double b = known_[i] + weight[i] * target[i];
-    return b * b * inverse[i];
-  })) + 1e-30;
+  const double scale = std::sqrt(sum(n, executor,
+                                     [&](std::size_t i) {
+                                       const double b = known_[i] + weight[i] * target[i];
+                                       return b * b * inverse[i];
+                                     })) +
+                       1e-30;
   const double first = std::sqrt(rz) / scale;
   double share = 0;  // the residual of conjugate gradients falls with setbacks; what is reported does not
   for (; s.iterations < maxIterations; ++s.iterations) {
@@ -146,7 +154,8 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
     if (s.residual <= tolerance) break;
     if (progress.cancelled()) return base::cancelledError();
     // The residual falls roughly as a power: its logarithm is a fair measure of how far the work is.
-    share = std::clamp(std::log(first / s.residual) / std::log(std::max(1.001, first / tolerance)), std::max(share, double(s.iterations) / maxIterations), 1.0);
+    share = std::clamp(std::log(first / s.residual) / std::log(std::max(1.001, first / tolerance)),
+                       std::max(share, double(s.iterations) / maxIterations), 1.0);
     progress.report(share);
     const double step = rz / multiply(weight, p, q, executor);
     const double next = sum(n, executor, [&](std::size_t i) {

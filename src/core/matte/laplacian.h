@@ -29,12 +29,15 @@ class Laplacian {
   };
   /// Conjugate gradients with the diagonal as preconditioner, from `start`; stops at a relative residual of `tolerance` or
   /// after `maxIterations`. weight/target: the data term D and x̂, one per unknown. Errors: cancelled.
-  base::Result<Solution> solve(const std::vector<double>& start, const std::vector<double>& weight, const std::vector<double>& target,
-                               double tolerance, int maxIterations, base::Executor& executor, const base::Progress& progress) const;
+  base::Result<Solution> solve(const std::vector<double>& start, const std::vector<double>& weight,
+                               const std::vector<double>& target, double tolerance, int maxIterations, base::Executor& executor,
+                               const base::Progress& progress) const;
 
  private:
-  void addWindow(const image::Raster<float>& picture, int x, int y, double eps, const image::Raster<std::uint8_t>& band, const std::vector<int>& index);
-  double multiply(const std::vector<double>& weight, const std::vector<float>& x, std::vector<double>& out, base::Executor& executor) const;
+  void addWindow(const image::Raster<float>& picture, int x, int y, double eps, const image::Raster<std::uint8_t>& band,
+                 const std::vector<int>& index);
+  double multiply(const std::vector<double>& weight, const std::vector<float>& x, std::vector<double>& out,
+                  base::Executor& executor) const;
 
   int width_ = 0, height_ = 0;
   std::vector<int> pixels_;
@@ -46,7 +49,7 @@ class Laplacian {
   std::vector<std::array<float, 40>> rows_;
   std::vector<double> diagonal_;
   std::vector<double> leftOver_;  // sums of the rows: what couples them to known pixels
-  std::vector<double> known_;  // −L_uk x_k
+  std::vector<double> known_;     // −L_uk x_k
 };
 
 }  // namespace hseam::matte

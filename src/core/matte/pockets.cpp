@@ -12,14 +12,14 @@ using base::Rect;
 using image::Raster;
 
 // Distances of encoded colours, 0..√3.
-constexpr float kMixed = 0.70f;          // share of the subject below which a pixel counts as mixed
-constexpr float kOffTheLine = 0.12f;     // a mixture's colour to the line between the two means
-constexpr float kSureColour = 0.045f;    // the same, for the middle of a pocket
-constexpr float kEven = 0.06f;           // the background's standard deviation
-constexpr float kOtherColour = 0.20f;    // the subject's mean to the background's
+constexpr float kMixed = 0.70f;        // share of the subject below which a pixel counts as mixed
+constexpr float kOffTheLine = 0.12f;   // a mixture's colour to the line between the two means
+constexpr float kSureColour = 0.045f;  // the same, for the middle of a pocket
+constexpr float kEven = 0.06f;         // the background's standard deviation
+constexpr float kOtherColour = 0.20f;  // the subject's mean to the background's
 constexpr int kCrowdPx = 15;
-constexpr double kCrowded = 0.3;         // of the pixels in a window of that side
-constexpr int kLevel = 2;                // where means are taken
+constexpr double kCrowded = 0.3;  // of the pixels in a window of that side
+constexpr int kLevel = 2;         // where means are taken
 
 // Means of one side over a window, and how much its colours spread.
 struct Surroundings {
@@ -53,7 +53,9 @@ Surroundings surroundingsOf(const cv::Mat& rgb, const cv::Mat& side, int window)
   return s;
 }
 
-float distance(const cv::Vec3f& a, const cv::Vec3f& b) { return float(cv::norm(a - b)); }
+float distance(const cv::Vec3f& a, const cv::Vec3f& b) {
+  return float(cv::norm(a - b));
+}
 
 bool isMixture(const cv::Vec3f& c, const cv::Vec3f& subject, const cv::Vec3f& background) {
   const cv::Vec3f axis = subject - background;
@@ -63,13 +65,14 @@ bool isMixture(const cv::Vec3f& c, const cv::Vec3f& subject, const cv::Vec3f& ba
 
 }  // namespace
 
-base::Result<image::TiledImage> openPockets(const image::TiledImage& band, const image::TiledImage& picture, double reachPx, base::Executor& executor,
-                                            const base::Progress& progress) {
+base::Result<image::TiledImage> openPockets(const image::TiledImage& band, const image::TiledImage& picture, double reachPx,
+                                            base::Executor& executor, const base::Progress& progress) {
   const int level = std::min(kLevel, picture.levelCount() - 1);
   const base::Size small = picture.level(level).size;
   HSEAM_TRY(const Raster<float> colours, image::readFloat(picture, level, Rect::of(small)));
   HSEAM_TRY(const Raster<std::uint8_t> labels, image::read8(band, level, Rect::of(small)));
-  cv::Mat rgb(small.height, small.width, CV_32FC3), background(rgb.size(), CV_32F), subject(rgb.size(), CV_32F), inside(rgb.size(), CV_8U);
+  cv::Mat rgb(small.height, small.width, CV_32FC3), background(rgb.size(), CV_32F), subject(rgb.size(), CV_32F),
+      inside(rgb.size(), CV_8U);
   for (int y = 0; y < small.height; ++y) {
     for (int x = 0; x < small.width; ++x) {
       const float* c = colours.at(x, y);
@@ -112,7 +115,8 @@ base::Result<image::TiledImage> openPockets(const image::TiledImage& band, const
       if (!possible.at<std::uint8_t>(sy, sx) || knownOf(*now.at(x, y)) != Known::subject) continue;
       const float* c = fine.at(x, y);
       const float d = distance({c[0], c[1], c[2]}, behind.mean.at<cv::Vec3f>(sy, sx));
-      if (d < kSureColour || isMixture({c[0], c[1], c[2]}, own.mean.at<cv::Vec3f>(sy, sx), behind.mean.at<cv::Vec3f>(sy, sx))) pocket.at<std::uint8_t>(y, x) = 255;
+      if (d < kSureColour || isMixture({c[0], c[1], c[2]}, own.mean.at<cv::Vec3f>(sy, sx), behind.mean.at<cv::Vec3f>(sy, sx)))
+        pocket.at<std::uint8_t>(y, x) = 255;
       if (d < kSureColour) sure.at<std::uint8_t>(y, x) = 255;
     }
   });

@@ -26,7 +26,8 @@ Raster<float> halfPicture(const Raster<float>& in) {
     const int y0 = 2 * y, y1 = std::min(2 * y + 1, in.height() - 1);
     for (int x = 0; x < out.width(); ++x) {
       const int x0 = 2 * x, x1 = std::min(2 * x + 1, in.width() - 1);
-      for (int c = 0; c < ch; ++c) out.at(x, y)[c] = 0.25f * (in.at(x0, y0)[c] + in.at(x1, y0)[c] + in.at(x0, y1)[c] + in.at(x1, y1)[c]);
+      for (int c = 0; c < ch; ++c)
+        out.at(x, y)[c] = 0.25f * (in.at(x0, y0)[c] + in.at(x1, y0)[c] + in.at(x0, y1)[c] + in.at(x1, y1)[c]);
     }
   }
   return out;
@@ -65,8 +66,9 @@ bool namesBoth(const Raster<std::uint8_t>& band) {
 }
 
 // `coarse`: the solution of the level above, or null.
-base::Result<Raster<float>> solveLevel(const Raster<float>& picture, const Raster<std::uint8_t>& band, const Raster<float>* coarse, const SolveOptions& o,
-                                       base::Executor& executor, const base::Progress& progress) {
+base::Result<Raster<float>> solveLevel(const Raster<float>& picture, const Raster<std::uint8_t>& band,
+                                       const Raster<float>* coarse, const SolveOptions& o, base::Executor& executor,
+                                       const base::Progress& progress) {
   const Laplacian system(picture, band, o.eps, executor);
   progress.report(0.2);
   if (progress.cancelled()) return base::cancelledError();
@@ -80,9 +82,11 @@ base::Result<Raster<float>> solveLevel(const Raster<float>& picture, const Raste
     target[i] = double(evidence[i].alpha);
     start[i] = coarse ? double(bilinear(*coarse, (float(x) + 0.5f) / 2, (float(y) + 0.5f) / 2)) : double(evidence[i].alpha);
   }
-  HSEAM_TRY(const Laplacian::Solution s, system.solve(start, weight, target, o.tolerance, o.maxIterations, executor, progress.part(0.35, 1)));
+  HSEAM_TRY(const Laplacian::Solution s,
+            system.solve(start, weight, target, o.tolerance, o.maxIterations, executor, progress.part(0.35, 1)));
   Raster<float> alpha(picture.width(), picture.height());
-  for (std::size_t i = 0; i < band.samples().size(); ++i) alpha.samples()[i] = knownOf(band.samples()[i]) == Known::subject ? 1.f : 0.f;
+  for (std::size_t i = 0; i < band.samples().size(); ++i)
+    alpha.samples()[i] = knownOf(band.samples()[i]) == Known::subject ? 1.f : 0.f;
   for (std::size_t i = 0; i < n; ++i) alpha.samples()[std::size_t(system.pixels()[i])] = float(std::clamp(s.alpha[i], 0.0, 1.0));
   return alpha;
 }
@@ -101,16 +105,18 @@ Rect undecidedArea(const Raster<std::uint8_t>& band) {
 template <class T>
 Raster<T> cropped(const Raster<T>& in, const Rect& area) {
   Raster<T> out(area.width, area.height, in.channels());
-  for (int y = 0; y < area.height; ++y) std::copy_n(in.at(area.x, area.y + y), std::size_t(area.width) * std::size_t(in.channels()), out.row(y));
+  for (int y = 0; y < area.height; ++y)
+    std::copy_n(in.at(area.x, area.y + y), std::size_t(area.width) * std::size_t(in.channels()), out.row(y));
   return out;
 }
 
 }  // namespace
 
-base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options, base::Executor& executor,
-                                       const base::Progress& progress) {
+base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raster<std::uint8_t>& band,
+                                       const SolveOptions& options, base::Executor& executor, const base::Progress& progress) {
   CORE_CHECK(picture.size() == band.size() && picture.channels() == 3);
-  if (!namesBoth(band)) return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
+  if (!namesBoth(band))
+    return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
   struct LevelInput {
     Raster<float> picture;
     Raster<std::uint8_t> band;
@@ -122,7 +128,8 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
   std::vector<LevelInput> coarser;
   const auto pictureAt = [&](std::size_t n) -> const Raster<float>& { return n == 0 ? linear : coarser[n - 1].picture; };
   const auto bandAt = [&](std::size_t n) -> const Raster<std::uint8_t>& { return n == 0 ? band : coarser[n - 1].band; };
-  while (int(coarser.size()) < kMaxLevels && std::max(pictureAt(coarser.size()).width(), pictureAt(coarser.size()).height()) > 2 * kSmallest) {
+  while (int(coarser.size()) < kMaxLevels &&
+         std::max(pictureAt(coarser.size()).width(), pictureAt(coarser.size()).height()) > 2 * kSmallest) {
     LevelInput next{halfPicture(pictureAt(coarser.size())), halfBand(bandAt(coarser.size()))};
     if (!namesBoth(next.band)) break;
     coarser.push_back(std::move(next));
@@ -133,14 +140,15 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
     const double from = n == 0 ? 0.25 : 0.25 * double(coarser.size() - n) / double(coarser.size() + 1);
     SolveOptions o = options;
     if (n > 0) o.tolerance *= 3;
-    HSEAM_TRY(solved, solveLevel(pictureAt(n), bandAt(n), solved ? &*solved : nullptr, o, executor, progress.part(from, n == 0 ? 1 : from + 0.02)));
+    HSEAM_TRY(solved, solveLevel(pictureAt(n), bandAt(n), solved ? &*solved : nullptr, o, executor,
+                                 progress.part(from, n == 0 ? 1 : from + 0.02)));
   }
   progress.report(1);
   return std::move(*solved);
 }
 
-base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options, image::PixelFormat alphaFormat,
-                           base::Executor& executor, const base::Progress& progress) {
+base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options,
+                           image::PixelFormat alphaFormat, base::Executor& executor, const base::Progress& progress) {
   CORE_CHECK(source.size() == band.size());
   const Rect whole = Rect::of(source.size());
   HSEAM_TRY(const Raster<std::uint8_t> wholeBand, image::read8(band, 0, whole));
@@ -156,20 +164,24 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   }
   HSEAM_TRY(const Raster<float> alpha, solveAlpha(picture, near, options, executor, progress.part(0.02, 0.7)));
   Cut cut;
-  HSEAM_TRY(cut.alpha, image::tiledFromRows(source.size(), alphaFormat, source.memory(), executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    for (int y = first; y < first + count; ++y) {
-      for (int x = 0; x < whole.width; ++x) {
-        const float a = area.contains(x, y) ? *alpha.at(x - area.x, y - area.y) : (knownOf(*wholeBand.at(x, y)) == Known::subject ? 1.f : 0.f);
-        const std::size_t at = std::size_t(y - first) * std::size_t(whole.width) + std::size_t(x);
-        if (image::isWide(alphaFormat)) {
-          reinterpret_cast<std::uint16_t*>(rows)[at] = std::uint16_t(std::lround(a * 65535));
-        } else {
-          reinterpret_cast<std::uint8_t*>(rows)[at] = std::uint8_t(std::lround(a * 255));
-        }
-      }
-    }
-    return {};
-  }));
+  HSEAM_TRY(cut.alpha,
+            image::tiledFromRows(source.size(), alphaFormat, source.memory(), executor, {},
+                                 [&](int first, int count, std::byte* rows) -> base::Status {
+                                   for (int y = first; y < first + count; ++y) {
+                                     for (int x = 0; x < whole.width; ++x) {
+                                       const float a = area.contains(x, y)
+                                                           ? *alpha.at(x - area.x, y - area.y)
+                                                           : (knownOf(*wholeBand.at(x, y)) == Known::subject ? 1.f : 0.f);
+                                       const std::size_t at = std::size_t(y - first) * std::size_t(whole.width) + std::size_t(x);
+                                       if (image::isWide(alphaFormat)) {
+                                         reinterpret_cast<std::uint16_t*>(rows)[at] = std::uint16_t(std::lround(a * 65535));
+                                       } else {
+                                         reinterpret_cast<std::uint8_t*>(rows)[at] = std::uint8_t(std::lround(a * 255));
+                                       }
+                                     }
+                                   }
+                                   return {};
+                                 }));
   progress.report(0.72);
   HSEAM_TRY(const OwnColours own, ownColours(picture, alpha, executor, progress.part(0.72, 0.97)));
   HSEAM_TRY(cut.clean, withOwnColours(source, area, own, executor));
@@ -177,7 +189,8 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   return cut;
 }
 
-base::Result<TiledImage> maskAfterSolving(const TiledImage& mask, const TiledImage& oldAlpha, const TiledImage& newAlpha, base::Executor& executor) {
+base::Result<TiledImage> maskAfterSolving(const TiledImage& mask, const TiledImage& oldAlpha, const TiledImage& newAlpha,
+                                          base::Executor& executor) {
   if (mask.isNull() || oldAlpha.isNull() || mask.stamp() == oldAlpha.stamp()) return newAlpha;
   const Rect painted = image::differenceOf(mask, oldAlpha);
   if (painted.empty()) return newAlpha;

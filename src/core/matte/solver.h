@@ -8,17 +8,18 @@
 namespace hseam::matte {
 
 struct SolveOptions {
-  double eps = 1e-7;           // of the Laplacian
+  double eps = 1e-7;             // of the Laplacian
   double evidenceWeight = 2e-4;  // weight of the colour evidence, times its confidence
-  double tolerance = 4e-4;     // relative residual
-  int maxIterations = 400;     // at the finest level
+  double tolerance = 4e-4;       // relative residual
+  int maxIterations = 400;       // at the finest level
 };
 
 /// Alpha (0..1) for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
-/// in linear light with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows
-/// with the band, not with the picture. Errors: cancelled, invalid (the band names no subject or no background).
-base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band, const SolveOptions& options,
-                                              base::Executor& executor, const base::Progress& progress);
+/// in linear light with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that
+/// cost grows with the band, not with the picture. Errors: cancelled, invalid (the band names no subject or no background).
+base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
+                                              const SolveOptions& options, base::Executor& executor,
+                                              const base::Progress& progress);
 
 struct Cut {
   image::TiledImage alpha;  // grey8 or grey16, as asked
@@ -26,12 +27,12 @@ struct Cut {
 };
 
 /// Both, for a whole tiled picture: reads only the band and its surroundings.
-base::Result<Cut> solveCut(const image::TiledImage& source, const image::TiledImage& band, const SolveOptions& options, image::PixelFormat alphaFormat,
-                           base::Executor& executor, const base::Progress& progress);
+base::Result<Cut> solveCut(const image::TiledImage& source, const image::TiledImage& band, const SolveOptions& options,
+                           image::PixelFormat alphaFormat, base::Executor& executor, const base::Progress& progress);
 
 /// Painting outlives solving: where `mask` still equals the old solution it takes the new one, elsewhere it stays as painted.
 /// mask may be null (nothing painted). All grey8 and of one size.
-base::Result<image::TiledImage> maskAfterSolving(const image::TiledImage& mask, const image::TiledImage& oldAlpha, const image::TiledImage& newAlpha,
-                                                 base::Executor& executor);
+base::Result<image::TiledImage> maskAfterSolving(const image::TiledImage& mask, const image::TiledImage& oldAlpha,
+                                                 const image::TiledImage& newAlpha, base::Executor& executor);
 
 }  // namespace hseam::matte

@@ -24,7 +24,8 @@ class Sweep {
     base::Point at;
     double radius, strength;
   };
-  Sweep(const End& from, const End& to, double hardness) : from_(from), to_(to), hardness_(hardness), even_(from.radius == to.radius) {
+  Sweep(const End& from, const End& to, double hardness)
+      : from_(from), to_(to), hardness_(hardness), even_(from.radius == to.radius) {
     dx_ = to.at.x - from.at.x, dy_ = to.at.y - from.at.y;
     const double length2 = dx_ * dx_ + dy_ * dy_;
     perLength2_ = length2 > 0 ? 1 / length2 : 0;
@@ -42,7 +43,8 @@ class Sweep {
     const double strength = from_.strength + t * (to_.strength - from_.strength);
     // Most of a large tip is its middle: that needs no root.
     if (even_ && distance2 <= inner2_) return std::uint8_t(std::lround(strength * 255));
-    return std::uint8_t(std::lround(tipProfile(std::sqrt(distance2), from_.radius + t * (to_.radius - from_.radius), hardness_) * strength * 255));
+    return std::uint8_t(std::lround(tipProfile(std::sqrt(distance2), from_.radius + t * (to_.radius - from_.radius), hardness_) *
+                                    strength * 255));
   }
   Rect bounds() const {
     const double r = std::sqrt(outer2_) + 1;
@@ -71,7 +73,8 @@ Stroke::Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_
 
 base::Result<Rect> Stroke::to(const Sample& sample, base::Executor& executor) {
   const auto end = [&](const Sample& s) {
-    return Sweep::End{s.at, std::max(0.5, tip_.sizePx / 2 * (pressure_ == Pressure::size ? s.pressure : 1)), tip_.strength * (pressure_ == Pressure::strength ? s.pressure : 1)};
+    return Sweep::End{s.at, std::max(0.5, tip_.sizePx / 2 * (pressure_ == Pressure::size ? s.pressure : 1)),
+                      tip_.strength * (pressure_ == Pressure::strength ? s.pressure : 1)};
   };
   const Sweep sweep(end(down_ ? last_ : sample), end(sample), flat_ ? 1.0 : tip_.hardness);
   down_ = true;
@@ -114,13 +117,16 @@ base::Result<bool> Stroke::touchTile(image::ImageEditor& editor, int column, int
         HSEAM_TRY(painted, editor.tile(column, row));
       }
       const int old = int(before->isUniform() ? *before->value() : before->data()[line + std::size_t(x)]);
-      const int now = flat_ ? (t >= 128 ? int(value_) : old) : int(std::lround(float(old) + float(value_ - old) * (float(t) / 255.f)));
+      const int now =
+          flat_ ? (t >= 128 ? int(value_) : old) : int(std::lround(float(old) + float(value_ - old) * (float(t) / 255.f)));
       painted[line + std::size_t(x)] = std::byte(now);
     }
   }
   return painted != nullptr;
 }
 
-image::TiledImage filled(const image::TiledImage& coverage, std::uint8_t value) { return image::uniformCoverage(coverage.size(), value, coverage.memory()); }
+image::TiledImage filled(const image::TiledImage& coverage, std::uint8_t value) {
+  return image::uniformCoverage(coverage.size(), value, coverage.memory());
+}
 
 }  // namespace hseam::paint

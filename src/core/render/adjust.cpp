@@ -50,7 +50,8 @@ BakedAdjustment::BakedAdjustment(const scene::Adjustment& a) : adjustment_(a) {
 
 void BakedAdjustment::apply(const Planes& in, Planes& out) const {
   if (const auto* b = std::get_if<scene::ColourBalance>(&adjustment_)) {
-    BalanceLoop{{float(b->darks.x), float(b->mids.x), float(b->lights.x)}, {float(b->darks.y), float(b->mids.y), float(b->lights.y)}}(in, out);
+    BalanceLoop{{float(b->darks.x), float(b->mids.x), float(b->lights.x)},
+                {float(b->darks.y), float(b->mids.y), float(b->lights.y)}}(in, out);
     return;
   }
   for (int c = 0; c < 3; ++c) {

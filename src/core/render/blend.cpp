@@ -8,10 +8,18 @@ namespace {
 
 using scene::BlendMode;
 
-float multiply(float b, float s) { return b * s; }
-float screen(float b, float s) { return b + s - b * s; }
-float hardLight(float b, float s) { return s <= 0.5f ? multiply(b, 2 * s) : screen(b, 2 * s - 1); }
-float overlay(float b, float s) { return hardLight(s, b); }
+float multiply(float b, float s) {
+  return b * s;
+}
+float screen(float b, float s) {
+  return b + s - b * s;
+}
+float hardLight(float b, float s) {
+  return s <= 0.5f ? multiply(b, 2 * s) : screen(b, 2 * s - 1);
+}
+float overlay(float b, float s) {
+  return hardLight(s, b);
+}
 float softLight(float b, float s) {
   if (s <= 0.5f) return b - (1 - 2 * s) * b * (1 - b);
   const float d = b <= 0.25f ? ((16 * b - 12) * b + 4) * b : std::sqrt(b);
@@ -31,10 +39,13 @@ void separable(const Planes& b, const Planes& s, Planes& out) {
 struct Rgb {
   float r, g, b;
 };
-float lum(const Rgb& c) { return 0.3f * c.r + 0.59f * c.g + 0.11f * c.b; }
+float lum(const Rgb& c) {
+  return 0.3f * c.r + 0.59f * c.g + 0.11f * c.b;
+}
 Rgb clipColor(Rgb c) {
   const float l = lum(c), n = std::min({c.r, c.g, c.b}), x = std::max({c.r, c.g, c.b});
-  if (x <= n) return {std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f)};  // grey: rounding alone can leave 0..1
+  if (x <= n)
+    return {std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f), std::clamp(l, 0.f, 1.f)};  // grey: rounding alone can leave 0..1
   if (n < 0) {
     const float k = l / (l - n);
     c = {l + (c.r - l) * k, l + (c.g - l) * k, l + (c.b - l) * k};
@@ -49,8 +60,12 @@ Rgb setLum(const Rgb& c, float l) {
   const float d = l - lum(c);
   return clipColor({c.r + d, c.g + d, c.b + d});
 }
-Rgb color(const Rgb& b, const Rgb& s) { return setLum(s, lum(b)); }
-Rgb luminosity(const Rgb& b, const Rgb& s) { return setLum(b, lum(s)); }
+Rgb color(const Rgb& b, const Rgb& s) {
+  return setLum(s, lum(b));
+}
+Rgb luminosity(const Rgb& b, const Rgb& s) {
+  return setLum(b, lum(s));
+}
 
 template <Rgb (*f)(const Rgb&, const Rgb&)>
 void whole(const Planes& b, const Planes& s, Planes& out) {
@@ -75,6 +90,8 @@ constexpr Blend kBlends[scene::kBlendModeCount] = {
 
 }  // namespace
 
-void blendPlanes(BlendMode mode, const Planes& backdrop, const Planes& source, Planes& out) { kBlends[std::size_t(mode)](backdrop, source, out); }
+void blendPlanes(BlendMode mode, const Planes& backdrop, const Planes& source, Planes& out) {
+  kBlends[std::size_t(mode)](backdrop, source, out);
+}
 
 }  // namespace hseam::render

@@ -26,7 +26,12 @@ constexpr int kBlock = 256;
 class StripPainter {
  public:
   StripPainter(const Scene& scene, const Rect& area, int level, BakedAdjustments& baked)
-      : scene_(scene), area_(area), level_(level), toLevel_(Affine::scaling(1.0 / (1 << level))), count_(area.width * area.height), baked_(baked) {}
+      : scene_(scene),
+        area_(area),
+        level_(level),
+        toLevel_(Affine::scaling(1.0 / (1 << level))),
+        count_(area.width * area.height),
+        baked_(baked) {}
 
   Status paint(const std::vector<LayerRef>& layers, Planes& canvas) {
     for (std::size_t i = 0; i < layers.size();) {
@@ -34,7 +39,8 @@ class StripPainter {
       std::size_t end = i + 1;
       while (end < layers.size() && layers[end]->clip) ++end;
       if (!layers[i]->hidden) {
-        const bool run = std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
+        const bool run =
+            std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
         HSEAM_DO(run && !layers[i]->adjustment() ? paintRun(layers, i, end, canvas) : paintEach(layers, i, end, canvas));
       } else if (layers[i]->clip) {
         HSEAM_DO(paintEach(layers, i, end, canvas));
@@ -132,7 +138,8 @@ base::Size canvasAt(const Scene& scene, int level) {
   return {r.width, r.height};
 }
 
-base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Rect& area, int level, base::Executor& executor, std::stop_token stop) {
+base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Rect& area, int level, base::Executor& executor,
+                                                    std::stop_token stop) {
   image::Raster<float> out(area.width, area.height, 4);
   const Rect inside = area.intersected(Rect::of(canvasAt(scene, level)));
   if (inside.empty()) return out;

@@ -17,8 +17,8 @@ class Renderer {
   /// The part `area` (px of the level) of the scene: four channels, straight encoded sRGB and alpha, 0..1. Level n has
   /// 1/2ⁿ of the canvas's size, rounded up; the canvas's border is not part of the result: outside it alpha is 0.
   /// Any thread. Cost: area × layers that touch it. Errors: cancelled, what pinning says.
-  base::Result<image::Raster<float>> render(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
-                                            std::stop_token stop = {});
+  base::Result<image::Raster<float>> render(const scene::Scene& scene, const base::Rect& area, int level,
+                                            base::Executor& executor, std::stop_token stop = {});
 
  private:
   BakedAdjustments baked_;

@@ -23,11 +23,13 @@ bool isWholeMove(const Affine& m) {
 }
 
 template <class T>
-void copyPart(const image::TilePin& p, const Rect& tilePart, int channels, const Rect& area, int dx, int dy, int firstPlane, bool times, Planes& out) {
+void copyPart(const image::TilePin& p, const Rect& tilePart, int channels, const Rect& area, int dx, int dy, int firstPlane,
+              bool times, Planes& out) {
   const float scale = sizeof(T) == 1 ? 1 / 255.f : 1 / 65535.f;
   for (int y = tilePart.y; y < tilePart.bottom(); ++y) {
     const T* from = p.isUniform() ? reinterpret_cast<const T*>(p.value())
-                                  : reinterpret_cast<const T*>(p.data()) + ((y % image::kTileSide) * image::kTileSide + tilePart.x % image::kTileSide) * channels;
+                                  : reinterpret_cast<const T*>(p.data()) +
+                                        ((y % image::kTileSide) * image::kTileSide + tilePart.x % image::kTileSide) * channels;
     const int step = p.isUniform() ? 0 : channels;
     const long at = long(y + dy - area.y) * area.width + (tilePart.x + dx - area.x);
     for (int c = 0; c < channels; ++c) {
@@ -41,7 +43,8 @@ void copyPart(const image::TilePin& p, const Rect& tilePart, int channels, const
   }
 }
 
-base::Status copyPlanes(const TiledImage& image, int level, const Rect& area, int dx, int dy, int firstPlane, bool times, Planes& out) {
+base::Status copyPlanes(const TiledImage& image, int level, const Rect& area, int dx, int dy, int firstPlane, bool times,
+                        Planes& out) {
   const TiledImage::Level& l = image.level(level);
   const Rect inside = Rect{area.x - dx, area.y - dy, area.width, area.height}.intersected(Rect::of(l.size));
   if (inside.empty()) return {};
@@ -149,7 +152,7 @@ struct Border {
 };
 
 struct Grid {
-  Affine toLevel;     // output px → px of the source level
+  Affine toLevel;  // output px → px of the source level
   double widenX, widenY;
   Border border;
 };
@@ -230,7 +233,10 @@ base::Status samplePicture(const Sampled& what, const Rect& area, Planes& out) {
   if (isWholeMove(fromLevel)) return copySampled(what, level, fromLevel, area, out);
 
   const double perX = std::hypot(toSource->a, toSource->b), perY = std::hypot(toSource->c, toSource->d);
-  Grid g{Affine::scaling(down).after(*toSource), std::max(1.0, perX * down), std::max(1.0, perY * down), {*toSource, any.size(), perX, perY}};
+  Grid g{Affine::scaling(down).after(*toSource),
+         std::max(1.0, perX * down),
+         std::max(1.0, perY * down),
+         {*toSource, any.size(), perX, perY}};
   // A reduction beyond the coarsest level would need more taps than there are: 15 source px a side are plenty there.
   g.widenX = std::min(g.widenX, 15.0);
   g.widenY = std::min(g.widenY, 15.0);

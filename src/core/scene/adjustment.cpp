@@ -16,10 +16,14 @@ CurvePoints curveOf(const Adjustment& a, int which) {
   const auto* c = std::get_if<Curves>(&a);
   if (!c) return {};
   switch (which) {
-    case 0: return c->rgb;
-    case 1: return c->red;
-    case 2: return c->green;
-    default: return c->blue;
+    case 0:
+      return c->rgb;
+    case 1:
+      return c->red;
+    case 2:
+      return c->green;
+    default:
+      return c->blue;
   }
 }
 
@@ -52,9 +56,11 @@ base::Status validAdjustment(const Adjustment& a) {
       if (!validCurve(*p)) return wrong("a curve's points must rise from left to right, within 0 to 1");
     }
   } else if (const auto* l = std::get_if<Levels>(&a)) {
-    if (!(l->black >= 0 && l->black < l->white && l->white <= 1)) return wrong("the black level must lie below the white level, within 0 to 1");
+    if (!(l->black >= 0 && l->black < l->white && l->white <= 1))
+      return wrong("the black level must lie below the white level, within 0 to 1");
     if (!(l->middle >= 0.1 && l->middle <= 10)) return wrong("the middle level must lie within 0.1 to 10");
-    if (!(l->outBlack >= 0 && l->outBlack <= 1 && l->outWhite >= 0 && l->outWhite <= 1)) return wrong("output levels must lie within 0 to 1");
+    if (!(l->outBlack >= 0 && l->outBlack <= 1 && l->outWhite >= 0 && l->outWhite <= 1))
+      return wrong("output levels must lie within 0 to 1");
   } else if (const auto* b = std::get_if<ColourBalance>(&a)) {
     for (const Tint& t : {b->darks, b->mids, b->lights}) {
       if (!(std::abs(t.x) <= 1 && std::abs(t.y) <= 1)) return wrong("a tint must lie within -1 to 1");
@@ -65,7 +71,8 @@ base::Status validAdjustment(const Adjustment& a) {
 
 AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
     : adjustment_(a),
-      curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)), MonotoneCurve(curveOf(a, 3))} {}
+      curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)),
+              MonotoneCurve(curveOf(a, 3))} {}
 
 std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>& rgb) const {
   if (const auto* b = std::get_if<ColourBalance>(&adjustment_)) return balanced(*b, rgb);
@@ -75,7 +82,9 @@ std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>
   return out;
 }
 
-double luma(const std::array<double, 3>& c) { return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2]; }
+double luma(const std::array<double, 3>& c) {
+  return 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+}
 
 std::array<double, 3> clippedToGamut(std::array<double, 3> c) {
   const double l = luma(c), low = std::min({c[0], c[1], c[2]}), high = std::max({c[0], c[1], c[2]});

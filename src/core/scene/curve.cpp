@@ -9,7 +9,8 @@ MonotoneCurve::MonotoneCurve(CurvePoints points) : points_(std::move(points)) {
   const std::size_t n = points_.size();
   if (n < 2) return;
   std::vector<double> secant(n - 1);
-  for (std::size_t i = 0; i + 1 < n; ++i) secant[i] = (points_[i + 1].second - points_[i].second) / (points_[i + 1].first - points_[i].first);
+  for (std::size_t i = 0; i + 1 < n; ++i)
+    secant[i] = (points_[i + 1].second - points_[i].second) / (points_[i + 1].first - points_[i].first);
   slopes_.resize(n);
   slopes_[0] = secant[0];
   slopes_[n - 1] = secant[n - 2];
@@ -34,8 +35,8 @@ double MonotoneCurve::operator()(double x) const {
   const auto above = std::upper_bound(points_.begin(), points_.end(), x, [](double v, const auto& p) { return v < p.first; });
   const std::size_t i = std::size_t(above - points_.begin()) - 1;
   const double h = points_[i + 1].first - points_[i].first, t = (x - points_[i].first) / h, t2 = t * t, t3 = t2 * t;
-  return points_[i].second * (2 * t3 - 3 * t2 + 1) + h * slopes_[i] * (t3 - 2 * t2 + t) + points_[i + 1].second * (3 * t2 - 2 * t3) +
-         h * slopes_[i + 1] * (t3 - t2);
+  return points_[i].second * (2 * t3 - 3 * t2 + 1) + h * slopes_[i] * (t3 - 2 * t2 + t) +
+         points_[i + 1].second * (3 * t2 - 2 * t3) + h * slopes_[i + 1] * (t3 - t2);
 }
 
 bool validCurve(const CurvePoints& points) {

@@ -13,7 +13,9 @@ using base::Error;
 using base::Result;
 using Layers = std::vector<LayerRef>;
 
-Error noLayer() { return {Code::notFound, "", "there is no such layer"}; }
+Error noLayer() {
+  return {Code::notFound, "", "there is no such layer"};
+}
 
 // Rebuilds the path from the top to the layer; `change` returns the layers that stand in its place (none, one or more).
 std::optional<Layers> replaced(const Layers& layers, LayerId id, const std::function<Layers(const Layer&)>& change) {
@@ -95,7 +97,8 @@ struct Apply {
   Result<Scene> operator()(const SetCanvas& e) const {
     if (e.size != s.canvas) {
       for (const LayerRef& l : allLayers(s)) {
-        if (!l->picture() && !l->mask.coverage.isNull()) return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
+        if (!l->picture() && !l->mask.coverage.isNull())
+          return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
       }
     }
     Scene next = s;
@@ -118,7 +121,8 @@ struct Apply {
     if (const auto* g = l->group(); g && e.parent.value != 0) {
       Scene inside;
       inside.layers = g->layers;
-      if (e.parent == e.layer || findLayer(inside, e.parent)) return Error{Code::conflict, l->name, "a group cannot be put into itself"};
+      if (e.parent == e.layer || findLayer(inside, e.parent))
+        return Error{Code::conflict, l->name, "a group cannot be put into itself"};
     }
     const auto kept = std::make_shared<const Layer>(*l);
     HSEAM_TRY(const Scene rest, without(s, e.layer));
@@ -194,7 +198,8 @@ struct Apply {
       inside.push_back(siblings[i]);
       frontIndex = int(i);
     }
-    if (inside.size() != e.layers.size()) return Error{Code::invalid, e.name, "only layers that stand side by side can be grouped"};
+    if (inside.size() != e.layers.size())
+      return Error{Code::invalid, e.name, "only layers that stand side by side can be grouped"};
     Scene rest = s;
     for (const LayerId id : e.layers) {
       HSEAM_TRY(rest, without(rest, id));
@@ -211,7 +216,9 @@ struct Apply {
   }
 };
 
-std::string percent(double v) { return std::to_string(int(std::lround(v * 100))) + " %"; }
+std::string percent(double v) {
+  return std::to_string(int(std::lround(v * 100))) + " %";
+}
 
 struct Describe {
   const Scene& s;
@@ -219,8 +226,12 @@ struct Describe {
     const Layer* l = findLayer(s, id);
     return l ? l->name : "a layer";
   }
-  std::string operator()(const SetCanvas& e) const { return "canvas " + std::to_string(e.size.width) + " × " + std::to_string(e.size.height); }
-  std::string operator()(const SetMixing& e) const { return e.mixing == Mixing::linear ? "edges mix as light" : "edges mix as encoded values"; }
+  std::string operator()(const SetCanvas& e) const {
+    return "canvas " + std::to_string(e.size.width) + " × " + std::to_string(e.size.height);
+  }
+  std::string operator()(const SetMixing& e) const {
+    return e.mixing == Mixing::linear ? "edges mix as light" : "edges mix as encoded values";
+  }
   std::string operator()(const AddLayer& e) const { return "add " + e.layer.name; }
   std::string operator()(const RemoveLayer& e) const { return "take out " + name(e.layer); }
   std::string operator()(const MoveLayer& e) const { return "move " + name(e.layer) + " in the sheet"; }
@@ -230,14 +241,20 @@ struct Describe {
   std::string operator()(const SetMode& e) const { return name(e.layer) + ": " + blendModeName(e.mode); }
   std::string operator()(const SetClip& e) const { return (e.clip ? "confine " : "release ") + name(e.layer); }
   std::string operator()(const SetPlacement& e) const { return "place " + name(e.layer); }
-  std::string operator()(const SetMask& e) const { return "mask of " + name(e.layer) + ": " + (e.coverage.isNull() ? "removed" : e.how); }
+  std::string operator()(const SetMask& e) const {
+    return "mask of " + name(e.layer) + ": " + (e.coverage.isNull() ? "removed" : e.how);
+  }
   std::string operator()(const SetMaskEnabled& e) const { return "mask of " + name(e.layer) + (e.enabled ? " on" : " off"); }
-  std::string operator()(const SetAdjustment& e) const { return std::string(adjustmentName(e.adjustment)) + " of " + name(e.layer); }
+  std::string operator()(const SetAdjustment& e) const {
+    return std::string(adjustmentName(e.adjustment)) + " of " + name(e.layer);
+  }
   std::string operator()(const SetSelection& e) const { return "selection: " + (e.coverage.isNull() ? "none" : e.how); }
   std::string operator()(const SetHints&) const { return "hint"; }
   std::string operator()(const SetBand& e) const { return e.band.isNull() ? "no band" : "undecided band of " + name(e.layer); }
   std::string operator()(const SetCut& e) const { return "solve the edge of " + name(e.layer); }
-  std::string operator()(const SetUseClean& e) const { return (e.useClean ? "clean colours of " : "original colours of ") + name(e.layer); }
+  std::string operator()(const SetUseClean& e) const {
+    return (e.useClean ? "clean colours of " : "original colours of ") + name(e.layer);
+  }
   std::string operator()(const GroupLayers& e) const { return "group " + e.name; }
   std::string operator()(const Ungroup& e) const { return "ungroup " + name(e.group); }
 };
@@ -260,12 +277,15 @@ Result<Scene> apply(const Scene& scene, const Edit& edit) {
   return next;
 }
 
-std::string describe(const Scene& scene, const Edit& edit) { return std::visit(Describe{scene}, edit); }
+std::string describe(const Scene& scene, const Edit& edit) {
+  return std::visit(Describe{scene}, edit);
+}
 
 const char* editKind(const Edit& edit) {
   static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
-      "SetCanvas", "SetMixing", "AddLayer", "RemoveLayer", "MoveLayer", "SetName", "SetHidden", "SetOpacity", "SetMode", "SetClip", "SetPlacement",
-      "SetMask", "SetMaskEnabled", "SetAdjustment", "SetSelection", "SetHints", "SetBand", "SetCut", "SetUseClean", "GroupLayers", "Ungroup"};
+      "SetCanvas",    "SetMixing", "AddLayer", "RemoveLayer",  "MoveLayer",   "SetName",        "SetHidden",
+      "SetOpacity",   "SetMode",   "SetClip",  "SetPlacement", "SetMask",     "SetMaskEnabled", "SetAdjustment",
+      "SetSelection", "SetHints",  "SetBand",  "SetCut",       "SetUseClean", "GroupLayers",    "Ungroup"};
   return kKinds[edit.index()];
 }
 

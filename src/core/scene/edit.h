@@ -10,33 +10,100 @@
 
 namespace hseam::scene {
 
-struct SetCanvas { base::Size size; };
-struct SetMixing { Mixing mixing; };
+struct SetCanvas {
+  base::Size size;
+};
+struct SetMixing {
+  Mixing mixing;
+};
 /// index counts from the back; −1 = front. The layer's id must be free.
-struct AddLayer { Layer layer; LayerId parent; int index = -1; };
-struct RemoveLayer { LayerId layer; };
-struct MoveLayer { LayerId layer; LayerId parent; int index = 0; };  // index after removal
-struct SetName { LayerId layer; std::string name; };
-struct SetHidden { LayerId layer; bool hidden; };
-struct SetOpacity { LayerId layer; double opacity; };
-struct SetMode { LayerId layer; BlendMode mode; };
-struct SetClip { LayerId layer; bool clip; };
-struct SetPlacement { LayerId layer; Placement placement; };
-struct SetMask { LayerId layer; image::TiledImage coverage; std::string how; };  // how: "painted", "inverted"…; null = none
-struct SetMaskEnabled { LayerId layer; bool enabled; };
-struct SetAdjustment { LayerId layer; Adjustment adjustment; };
-struct SetSelection { LayerId layer; image::TiledImage coverage; std::string how; };
-struct SetHints { LayerId layer; image::TiledImage hints; };
-struct SetBand { LayerId layer; image::TiledImage band; std::string recipe; };
+struct AddLayer {
+  Layer layer;
+  LayerId parent;
+  int index = -1;
+};
+struct RemoveLayer {
+  LayerId layer;
+};
+struct MoveLayer {
+  LayerId layer;
+  LayerId parent;
+  int index = 0;
+};  // index after removal
+struct SetName {
+  LayerId layer;
+  std::string name;
+};
+struct SetHidden {
+  LayerId layer;
+  bool hidden;
+};
+struct SetOpacity {
+  LayerId layer;
+  double opacity;
+};
+struct SetMode {
+  LayerId layer;
+  BlendMode mode;
+};
+struct SetClip {
+  LayerId layer;
+  bool clip;
+};
+struct SetPlacement {
+  LayerId layer;
+  Placement placement;
+};
+struct SetMask {
+  LayerId layer;
+  image::TiledImage coverage;
+  std::string how;
+};  // how: "painted", "inverted"…; null = none
+struct SetMaskEnabled {
+  LayerId layer;
+  bool enabled;
+};
+struct SetAdjustment {
+  LayerId layer;
+  Adjustment adjustment;
+};
+struct SetSelection {
+  LayerId layer;
+  image::TiledImage coverage;
+  std::string how;
+};
+struct SetHints {
+  LayerId layer;
+  image::TiledImage hints;
+};
+struct SetBand {
+  LayerId layer;
+  image::TiledImage band;
+  std::string recipe;
+};
 /// A solved cut: alpha, the subject's own colours, and the mask that follows from them.
-struct SetCut { LayerId layer; image::TiledImage alpha, clean, mask; std::string recipe; };
-struct SetUseClean { LayerId layer; bool useClean; };
+struct SetCut {
+  LayerId layer;
+  image::TiledImage alpha, clean, mask;
+  std::string recipe;
+};
+struct SetUseClean {
+  LayerId layer;
+  bool useClean;
+};
 /// Puts neighbours under one parent into a new isolated group at the front one's place. newId must be free.
-struct GroupLayers { std::vector<LayerId> layers; LayerId newId; std::string name; };
-struct Ungroup { LayerId group; };
+struct GroupLayers {
+  std::vector<LayerId> layers;
+  LayerId newId;
+  std::string name;
+};
+struct Ungroup {
+  LayerId group;
+};
 
-using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode, SetClip, SetPlacement,
-                          SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut, SetUseClean, GroupLayers, Ungroup>;
+using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
+                          SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
+                          SetUseClean, GroupLayers, Ungroup>;
 
 /// Errors: notFound (no such layer), invalid (a value out of range), conflict (an id taken, a group into itself).
 base::Result<Scene> apply(const Scene& scene, const Edit& edit);

@@ -10,13 +10,23 @@ using base::Code;
 using base::Error;
 using base::Result;
 
-Json tintJson(const Tint& t) { return {t.x, t.y}; }
-Tint tintFrom(const Json& j) { return {j.at(0).get<double>(), j.at(1).get<double>()}; }
+Json tintJson(const Tint& t) {
+  return {t.x, t.y};
+}
+Tint tintFrom(const Json& j) {
+  return {j.at(0).get<double>(), j.at(1).get<double>()};
+}
 
 Json adjustmentJson(const Adjustment& a) {
-  if (const auto* c = std::get_if<Curves>(&a)) return {{"curves", {{"rgb", c->rgb}, {"red", c->red}, {"green", c->green}, {"blue", c->blue}}}};
+  if (const auto* c = std::get_if<Curves>(&a))
+    return {{"curves", {{"rgb", c->rgb}, {"red", c->red}, {"green", c->green}, {"blue", c->blue}}}};
   if (const auto* l = std::get_if<Levels>(&a)) {
-    return {{"levels", {{"black", l->black}, {"white", l->white}, {"middle", l->middle}, {"outBlack", l->outBlack}, {"outWhite", l->outWhite}}}};
+    return {{"levels",
+             {{"black", l->black},
+              {"white", l->white},
+              {"middle", l->middle},
+              {"outBlack", l->outBlack},
+              {"outWhite", l->outWhite}}}};
   }
   const auto& b = std::get<ColourBalance>(a);
   return {{"balance", {{"darks", tintJson(b.darks)}, {"mids", tintJson(b.mids)}, {"lights", tintJson(b.lights)}}}};
@@ -25,11 +35,13 @@ Json adjustmentJson(const Adjustment& a) {
 Adjustment adjustmentFrom(const Json& j) {
   if (j.contains("curves")) {
     const Json& c = j.at("curves");
-    return Curves{c.value("rgb", CurvePoints{}), c.value("red", CurvePoints{}), c.value("green", CurvePoints{}), c.value("blue", CurvePoints{})};
+    return Curves{c.value("rgb", CurvePoints{}), c.value("red", CurvePoints{}), c.value("green", CurvePoints{}),
+                  c.value("blue", CurvePoints{})};
   }
   if (j.contains("levels")) {
     const Json& l = j.at("levels");
-    return Levels{l.value("black", 0.0), l.value("white", 1.0), l.value("middle", 1.0), l.value("outBlack", 0.0), l.value("outWhite", 1.0)};
+    return Levels{l.value("black", 0.0), l.value("white", 1.0), l.value("middle", 1.0), l.value("outBlack", 0.0),
+                  l.value("outWhite", 1.0)};
   }
   const Json& b = j.at("balance");
   const Json none = {0, 0};
@@ -40,24 +52,31 @@ Json placementJson(const Placement& p) {
   return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}};
 }
 Placement placementFrom(const Json& j) {
-  return {j.at("x").get<double>(), j.at("y").get<double>(), j.at("scale").get<double>(), j.at("rotationDeg").get<double>(),
-          j.at("flipX").get<bool>(), j.at("flipY").get<bool>()};
+  return {j.at("x").get<double>(),           j.at("y").get<double>(),   j.at("scale").get<double>(),
+          j.at("rotationDeg").get<double>(), j.at("flipX").get<bool>(), j.at("flipY").get<bool>()};
 }
 
 // The parts of a cut by their key; null pictures are left out.
 struct CutPart {
   const char* key;
-  image::TiledImage Cutout::* picture;
+  image::TiledImage Cutout::*picture;
 };
-constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection}, {"hints", &Cutout::hints}, {"band", &Cutout::band},
-                                 {"alpha", &Cutout::alpha},         {"clean", &Cutout::clean}};
+constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection},
+                                 {"hints", &Cutout::hints},
+                                 {"band", &Cutout::band},
+                                 {"alpha", &Cutout::alpha},
+                                 {"clean", &Cutout::clean}};
 
 Json pictureJson(const PictureContent& p, const ImageName& name) {
   Json cut = {{"useClean", p.cutout.useClean}, {"recipe", p.cutout.recipe}};
   for (const CutPart& part : kCutParts) {
     if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = name(picture);
   }
-  return {{"source", name(p.source)}, {"sourceName", p.sourceName}, {"sourceHash", p.sourceHash}, {"placement", placementJson(p.placement)}, {"cut", cut}};
+  return {{"source", name(p.source)},
+          {"sourceName", p.sourceName},
+          {"sourceHash", p.sourceHash},
+          {"placement", placementJson(p.placement)},
+          {"cut", cut}};
 }
 
 Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
@@ -104,8 +123,13 @@ Result<T> guarded(const char* what, const Read& read) {
 }  // namespace
 
 std::string layerRecord(const Layer& l, const ImageName& image, const LayerName& child) {
-  Json j = {{"id", l.id.value}, {"name", l.name}, {"hidden", l.hidden}, {"opacity", l.opacity}, {"mode", blendModeName(l.mode)},
-            {"clip", l.clip}, {"maskEnabled", l.mask.enabled}};
+  Json j = {{"id", l.id.value},
+            {"name", l.name},
+            {"hidden", l.hidden},
+            {"opacity", l.opacity},
+            {"mode", blendModeName(l.mode)},
+            {"clip", l.clip},
+            {"maskEnabled", l.mask.enabled}};
   if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
   if (const auto* a = l.adjustment()) j["adjustment"] = adjustmentJson(a->adjustment);
@@ -142,7 +166,9 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
 }
 
 std::string sceneRecord(const Scene& s, const LayerName& child) {
-  return Json{{"canvas", {s.canvas.width, s.canvas.height}}, {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"}, {"layers", namesOf(s.layers, child)}}
+  return Json{{"canvas", {s.canvas.width, s.canvas.height}},
+              {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
+              {"layers", namesOf(s.layers, child)}}
       .dump();
 }
 
@@ -158,7 +184,9 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
   });
 }
 
-std::string adjustmentRecord(const Adjustment& a) { return adjustmentJson(a).dump(); }
+std::string adjustmentRecord(const Adjustment& a) {
+  return adjustmentJson(a).dump();
+}
 
 Result<Adjustment> adjustmentFromRecord(const std::string& record) {
   return guarded<Adjustment>("adjustment", [&]() -> Result<Adjustment> { return adjustmentFrom(Json::parse(record)); });

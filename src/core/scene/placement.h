@@ -6,8 +6,8 @@ namespace hseam::scene {
 
 /// How a picture is set into the scene. Applied in this order: flip, scale, turn about the centre, move.
 struct Placement {
-  double x = 0, y = 0;  // scene px: where the unrotated, scaled picture's top-left corner would be
-  double scale = 1;     // > 0
+  double x = 0, y = 0;     // scene px: where the unrotated, scaled picture's top-left corner would be
+  double scale = 1;        // > 0
   double rotationDeg = 0;  // positive = clockwise on the screen
   bool flipX = false, flipY = false;
   friend bool operator==(const Placement&, const Placement&) = default;

@@ -8,7 +8,8 @@
 namespace hseam::scene {
 namespace {
 
-constexpr std::array<const char*, kBlendModeCount> kModeNames = {"normal", "multiply", "screen", "overlay", "soft-light", "color", "luminosity"};
+constexpr std::array<const char*, kBlendModeCount> kModeNames = {"normal",     "multiply", "screen",    "overlay",
+                                                                 "soft-light", "color",    "luminosity"};
 
 const Layer* findIn(const std::vector<LayerRef>& layers, LayerId id) {
   for (const LayerRef& l : layers) {
@@ -37,7 +38,9 @@ void collect(const std::vector<LayerRef>& layers, std::vector<LayerRef>& out) {
   }
 }
 
-base::Error wrong(const Layer& layer, const char* what) { return {base::Code::invalid, layer.name, what}; }
+base::Error wrong(const Layer& layer, const char* what) {
+  return {base::Code::invalid, layer.name, what};
+}
 
 base::Status validLayer(const Scene& scene, const Layer& l) {
   if (!(l.opacity >= 0 && l.opacity <= 1)) return wrong(l, "opacity must lie within 0 to 1");
@@ -45,12 +48,14 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (p->source.isNull()) return wrong(l, "a picture layer needs a picture");
     const Placement& at = p->placement;
     if (!(at.scale >= 1e-4 && at.scale <= 1e4)) return wrong(l, "the scale must lie within 0.0001 to 10000");
-    if (!(std::abs(at.x) < 1e7 && std::abs(at.y) < 1e7 && std::abs(at.rotationDeg) < 1e5)) return wrong(l, "the placement is out of reach");
+    if (!(std::abs(at.x) < 1e7 && std::abs(at.y) < 1e7 && std::abs(at.rotationDeg) < 1e5))
+      return wrong(l, "the placement is out of reach");
     const base::Size size = p->source.size();
     const Cutout& c = p->cutout;
     for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha}) {
       if (i->isNull()) continue;
-      if (i->size() != size || i->format() != image::PixelFormat::grey8) return wrong(l, "a part of the cut does not fit the picture");
+      if (i->size() != size || i->format() != image::PixelFormat::grey8)
+        return wrong(l, "a part of the cut does not fit the picture");
     }
     if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
       return wrong(l, "the clean colours do not fit the picture");
@@ -81,8 +86,10 @@ bool sameButMaskPixels(const Layer& a, const Layer& b) {
   return ja && jb && ja->adjustment == jb->adjustment;
 }
 
-void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& sb, const std::vector<LayerRef>& b, std::vector<base::Rect>& out) {
-  const bool sameOrder = std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const LayerRef& x, const LayerRef& y) { return x->id == y->id; });
+void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& sb, const std::vector<LayerRef>& b,
+                  std::vector<base::Rect>& out) {
+  const bool sameOrder =
+      std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const LayerRef& x, const LayerRef& y) { return x->id == y->id; });
   if (!sameOrder) {
     // What stands at the same place from the back in both, unchanged, shows the same; the rest may not.
     std::size_t back = 0;
@@ -99,8 +106,9 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
     const Layer &la = *a[i], &lb = *b[i];
     if (a[i] == b[i]) continue;
     const auto *ga = la.group(), *gb = lb.group();
-    const bool groupItself = ga && gb && la.hidden == lb.hidden && la.opacity == lb.opacity && la.mode == lb.mode && la.clip == lb.clip &&
-                             la.mask.enabled == lb.mask.enabled && la.mask.coverage.stamp() == lb.mask.coverage.stamp();
+    const bool groupItself = ga && gb && la.hidden == lb.hidden && la.opacity == lb.opacity && la.mode == lb.mode &&
+                             la.clip == lb.clip && la.mask.enabled == lb.mask.enabled &&
+                             la.mask.coverage.stamp() == lb.mask.coverage.stamp();
     if (groupItself) {
       differenceIn(sa, ga->layers, sb, gb->layers, out);
     } else if (sameButMaskPixels(la, lb)) {
@@ -122,7 +130,9 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
 
 }  // namespace
 
-const char* blendModeName(BlendMode mode) { return kModeNames[std::size_t(mode)]; }
+const char* blendModeName(BlendMode mode) {
+  return kModeNames[std::size_t(mode)];
+}
 
 std::optional<BlendMode> blendModeNamed(const std::string& name) {
   for (std::size_t i = 0; i < kModeNames.size(); ++i) {
@@ -131,8 +141,12 @@ std::optional<BlendMode> blendModeNamed(const std::string& name) {
   return std::nullopt;
 }
 
-const Layer* findLayer(const Scene& scene, LayerId id) { return findIn(scene.layers, id); }
-std::optional<Position> positionOf(const Scene& scene, LayerId id) { return positionIn(scene.layers, {}, id); }
+const Layer* findLayer(const Scene& scene, LayerId id) {
+  return findIn(scene.layers, id);
+}
+std::optional<Position> positionOf(const Scene& scene, LayerId id) {
+  return positionIn(scene.layers, {}, id);
+}
 
 std::vector<LayerRef> allLayers(const Scene& scene) {
   std::vector<LayerRef> out;
@@ -169,7 +183,8 @@ base::Rect boundsOf(const Scene& scene, const Layer& layer) {
 base::Status validate(const Scene& scene) {
   if (scene.canvas.empty() || scene.canvas.width > image::kMaxSide || scene.canvas.height > image::kMaxSide ||
       std::int64_t(scene.canvas.width) * scene.canvas.height > image::kMaxPixels) {
-    return base::Error{base::Code::limitExceeded, "canvas", "the canvas must have 1 to 32768 px a side and at most 300 megapixels"};
+    return base::Error{base::Code::limitExceeded, "canvas",
+                       "the canvas must have 1 to 32768 px a side and at most 300 megapixels"};
   }
   std::set<LayerId> seen;
   for (const LayerRef& l : allLayers(scene)) {

@@ -33,7 +33,8 @@ image::Raster<float> guidedFilter(const image::Raster<float>& guide, const image
     for (int x = 0; x < p.cols; ++x) {
       const double e = eps;
       const double rr = double(s[0].at<float>(y, x)) + e, rg = double(s[1].at<float>(y, x)), rb = double(s[2].at<float>(y, x));
-      const double gg = double(s[3].at<float>(y, x)) + e, gb = double(s[4].at<float>(y, x)), bb = double(s[5].at<float>(y, x)) + e;
+      const double gg = double(s[3].at<float>(y, x)) + e, gb = double(s[4].at<float>(y, x)),
+                   bb = double(s[5].at<float>(y, x)) + e;
       const double v0 = double(cov[0].at<float>(y, x)), v1 = double(cov[1].at<float>(y, x)), v2 = double(cov[2].at<float>(y, x));
       const double i00 = gg * bb - gb * gb, i01 = gb * rb - rg * bb, i02 = rg * gb - gg * rb;
       const double i11 = rr * bb - rb * rb, i12 = rg * rb - rr * gb, i22 = rr * gg - rg * rg;

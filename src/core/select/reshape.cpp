@@ -130,7 +130,8 @@ base::Result<TiledImage> softened(const TiledImage& coverage, double sigmaPx, ba
   cv::GaussianBlur(f, f, cv::Size(2 * reach + 1, 2 * reach + 1), sigmaPx, sigmaPx, cv::BORDER_REPLICATE);
   Raster<std::uint8_t> out(area.width, area.height);
   for (int y = 0; y < area.height; ++y) {
-    for (int x = 0; x < area.width; ++x) *out.at(x, y) = std::uint8_t(std::lround(std::clamp(f.at<float>(y + reach, x + reach), 0.f, 255.f)));
+    for (int x = 0; x < area.width; ++x)
+      *out.at(x, y) = std::uint8_t(std::lround(std::clamp(f.at<float>(y + reach, x + reach), 0.f, 255.f)));
   }
   return image::withPixels(coverage, area, out, executor);
 }

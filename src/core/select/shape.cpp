@@ -44,14 +44,17 @@ Rect boundsOf(const Outline& outline) {
 
 }  // namespace
 
-Outline rectangleOutline(base::Point a, base::Point b) { return {a, {b.x, a.y}, b, {a.x, b.y}}; }
+Outline rectangleOutline(base::Point a, base::Point b) {
+  return {a, {b.x, a.y}, b, {a.x, b.y}};
+}
 
 Outline ellipseOutline(base::Point a, base::Point b) {
   const double cx = (a.x + b.x) / 2, cy = (a.y + b.y) / 2, rx = std::abs(b.x - a.x) / 2, ry = std::abs(b.y - a.y) / 2;
   // Chords that leave the ellipse by less than 1/50 px.
   const int n = std::clamp(int(std::ceil(std::numbers::pi / std::acos(1 - 0.02 / std::max(1.0, std::max(rx, ry))))), 16, 2000);
   Outline out;
-  for (int i = 0; i < n; ++i) out.push_back({cx + rx * std::cos(2 * std::numbers::pi * i / n), cy + ry * std::sin(2 * std::numbers::pi * i / n)});
+  for (int i = 0; i < n; ++i)
+    out.push_back({cx + rx * std::cos(2 * std::numbers::pi * i / n), cy + ry * std::sin(2 * std::numbers::pi * i / n)});
   return out;
 }
 
@@ -85,7 +88,8 @@ Raster<std::uint8_t> rasterise(const Outline& outline, const Rect& area) {
   return out;
 }
 
-base::Result<TiledImage> combined(const TiledImage& base, const Rect& area, const Raster<std::uint8_t>& part, Combine how, base::Executor& executor) {
+base::Result<TiledImage> combined(const TiledImage& base, const Rect& area, const Raster<std::uint8_t>& part, Combine how,
+                                  base::Executor& executor) {
   CORE_CHECK(part.size() == base::Size({area.width, area.height}));
   if (how == Combine::replace || how == Combine::overlap) {
     // Nothing outside the part stays.
@@ -93,7 +97,8 @@ base::Result<TiledImage> combined(const TiledImage& base, const Rect& area, cons
     Raster<std::uint8_t> inside = part;
     if (how == Combine::overlap) {
       HSEAM_TRY(const Raster<std::uint8_t> old, image::read8(base, 0, area));
-      for (std::size_t i = 0; i < inside.samples().size(); ++i) inside.samples()[i] = std::min(inside.samples()[i], old.samples()[i]);
+      for (std::size_t i = 0; i < inside.samples().size(); ++i)
+        inside.samples()[i] = std::min(inside.samples()[i], old.samples()[i]);
     }
     return image::withPixels(nothing, area, inside, executor);
   }
@@ -108,7 +113,8 @@ base::Result<TiledImage> combined(const TiledImage& base, const Rect& area, cons
 
 base::Result<TiledImage> combined(const TiledImage& base, const Outline& outline, Combine how, base::Executor& executor) {
   const Rect area = boundsOf(outline).intersected(Rect::of(base.size()));
-  if (area.empty()) return how == Combine::overlap || how == Combine::replace ? image::uniformCoverage(base.size(), 0, base.memory()) : base;
+  if (area.empty())
+    return how == Combine::overlap || how == Combine::replace ? image::uniformCoverage(base.size(), 0, base.memory()) : base;
   return combined(base, area, rasterise(outline, area), how, executor);
 }
 

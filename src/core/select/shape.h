@@ -21,9 +21,10 @@ enum class Combine { replace, add, takeAway, overlap };
 
 /// Coverage after combining: add = the larger, take away = the smaller of it and the rest, overlap = the smaller.
 /// Pixels of `part` stand at `area`; outside it the part is empty. base may be null (nothing selected) with `size`, `memory`.
-base::Result<image::TiledImage> combined(const image::TiledImage& base, const base::Rect& area, const image::Raster<std::uint8_t>& part, Combine how,
+base::Result<image::TiledImage> combined(const image::TiledImage& base, const base::Rect& area,
+                                         const image::Raster<std::uint8_t>& part, Combine how, base::Executor& executor);
+base::Result<image::TiledImage> combined(const image::TiledImage& base, const Outline& outline, Combine how,
                                          base::Executor& executor);
-base::Result<image::TiledImage> combined(const image::TiledImage& base, const Outline& outline, Combine how, base::Executor& executor);
 
 /// 255 − every value. Grey8.
 base::Result<image::TiledImage> inverted(const image::TiledImage& coverage, base::Executor& executor);

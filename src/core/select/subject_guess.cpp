@@ -17,7 +17,9 @@ constexpr int kWorkingSide = 480;
 
 int workingLevel(const TiledImage& picture) {
   int n = 0;
-  while (n + 1 < picture.levelCount() && std::max(picture.level(n).size.width, picture.level(n).size.height) > kWorkingSide * 3 / 2) ++n;
+  while (n + 1 < picture.levelCount() &&
+         std::max(picture.level(n).size.width, picture.level(n).size.height) > kWorkingSide * 3 / 2)
+    ++n;
   return n;
 }
 
@@ -39,12 +41,14 @@ void markByBorder(const cv::Mat& lab, cv::Mat& mask) {
   }
   cv::Mat labels, centres;
   cv::theRNG().state = 1;
-  cv::kmeans(cv::Mat(int(border.size()), 3, CV_32F, border.data()), 6, labels, cv::TermCriteria(cv::TermCriteria::COUNT, 12, 0), 1, cv::KMEANS_PP_CENTERS, centres);
+  cv::kmeans(cv::Mat(int(border.size()), 3, CV_32F, border.data()), 6, labels, cv::TermCriteria(cv::TermCriteria::COUNT, 12, 0),
+             1, cv::KMEANS_PP_CENTERS, centres);
   cv::Mat distance(lab.size(), CV_8U);
   for (int y = 0; y < lab.rows; ++y) {
     for (int x = 0; x < lab.cols; ++x) {
       double nearest = 1e9;
-      for (int k = 0; k < centres.rows; ++k) nearest = std::min(nearest, cv::norm(lab.at<cv::Vec3f>(y, x), cv::Vec3f(centres.ptr<float>(k))));
+      for (int k = 0; k < centres.rows; ++k)
+        nearest = std::min(nearest, cv::norm(lab.at<cv::Vec3f>(y, x), cv::Vec3f(centres.ptr<float>(k))));
       distance.at<std::uint8_t>(y, x) = std::uint8_t(std::min(255.0, nearest * 3));
     }
   }
@@ -102,7 +106,8 @@ void dropSpecks(cv::Mat& subject, const cv::Mat& mask) {
 }
 
 // One level finer: enlarged, then let the finer picture decide along the outline, tile by tile.
-base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, const Raster<std::uint8_t>& coarse, base::Executor& executor) {
+base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, const Raster<std::uint8_t>& coarse,
+                                         base::Executor& executor) {
   const base::Size size = picture.level(level).size;
   Raster<std::uint8_t> out(size.width, size.height);
   cv::Mat enlarged(size.height, size.width, CV_8U, out.row(0));
@@ -131,7 +136,9 @@ base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, c
     Raster<float> values(wide.width, wide.height);
     for (int y = 0; y < wide.height; ++y) {
       for (int x = 0; x < wide.width; ++x) {
-        *values.at(x, y) = float(before.at<std::uint8_t>(std::clamp(wide.y + y, 0, size.height - 1), std::clamp(wide.x + x, 0, size.width - 1))) / 255.f;
+        *values.at(x, y) = float(before.at<std::uint8_t>(std::clamp(wide.y + y, 0, size.height - 1),
+                                                         std::clamp(wide.x + x, 0, size.width - 1))) /
+                           255.f;
       }
     }
     const Raster<float> filtered = guidedFilter(guide, values, kRadius, 2e-4);
@@ -152,7 +159,8 @@ base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, c
 
 }  // namespace
 
-base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor, const base::Progress& progress) {
+base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
+                                      const base::Progress& progress) {
   const int level = workingLevel(picture);
   const Rect all = Rect::of(picture.level(level).size);
   HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, all));
@@ -183,7 +191,8 @@ base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOpti
     }
   }
   if (!options.hints.isNull()) HSEAM_DO(markHints(options.hints, level, mask));
-  if (!hasBoth(mask)) return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
+  if (!hasBoth(mask))
+    return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
   if (progress.cancelled()) return base::cancelledError();
   try {
     cv::Mat backgroundModel, subjectModel;

@@ -35,8 +35,12 @@ CREATE TABLE step   (sequence INTEGER PRIMARY KEY, label TEXT NOT NULL, kind TEX
 INSERT INTO meta VALUES ('current', 0), ('open', 1);
 )";
 
-std::span<const std::byte> bytesOfText(const std::string& s) { return std::as_bytes(std::span(s.data(), s.size())); }
-std::string nameFor(std::span<const std::byte> bytes) { return hexOf(image::hashOf(bytes)); }
+std::span<const std::byte> bytesOfText(const std::string& s) {
+  return std::as_bytes(std::span(s.data(), s.size()));
+}
+std::string nameFor(std::span<const std::byte> bytes) {
+  return hexOf(image::hashOf(bytes));
+}
 
 std::int64_t nowMs() {
   return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
@@ -49,16 +53,24 @@ Result<std::string> contentOf(const std::string& path) {
 }
 
 Status insertNamed(Database& database, const char* table, const std::string& name, std::span<const std::byte> data) {
-  HSEAM_TRY(Statement s, database.prepare(std::string("INSERT OR IGNORE INTO ") + table + " (" + (table == std::string("tile") ? "hash" : "name") + ", data) VALUES (?, ?)"));
+  HSEAM_TRY(Statement s, database.prepare(std::string("INSERT OR IGNORE INTO ") + table + " (" +
+                                          (table == std::string("tile") ? "hash" : "name") + ", data) VALUES (?, ?)"));
   return s.bind(1, name).bind(2, data).run();
 }
 
 }  // namespace
 
-ProjectFile::ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor)
-    : path_(std::move(path)), database_(std::move(database)), memory_(memory), executor_(executor), reader_(std::make_shared<TileReader>(path_, reading)) {}
+ProjectFile::ProjectFile(std::string path, Database database, Database::Mode reading,
+                         const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor)
+    : path_(std::move(path)),
+      database_(std::move(database)),
+      memory_(memory),
+      executor_(executor),
+      reader_(std::make_shared<TileReader>(path_, reading)) {}
 
-ProjectFile::~ProjectFile() { static_cast<void>(close().ok()); }
+ProjectFile::~ProjectFile() {
+  static_cast<void>(close().ok());
+}
 
 Result<ProjectFile::Opened> ProjectFile::create(const std::string& path, const scene::Scene& scene, const std::string& label,
                                                 const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
@@ -80,12 +92,14 @@ Result<ProjectFile::Opened> ProjectFile::create(const std::string& path, const s
 Status ProjectFile::makeSchema() {
   HSEAM_DO(database_.execute("PRAGMA page_size=16384; PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON"));
   HSEAM_TRY(Transaction t, Transaction::begin(database_));
-  HSEAM_DO(database_.execute("PRAGMA application_id=" + std::to_string(kApplicationId) + "; PRAGMA user_version=" + std::to_string(kSchemaVersion)));
+  HSEAM_DO(database_.execute("PRAGMA application_id=" + std::to_string(kApplicationId) +
+                             "; PRAGMA user_version=" + std::to_string(kSchemaVersion)));
   HSEAM_DO(database_.execute(kSchema));
   return t.commit();
 }
 
-Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                              base::Executor& executor) {
   if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
   HSEAM_TRY(Database database, Database::open(path, Database::Mode::readWrite));
   std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), Database::Mode::readOnly, memory, executor));
@@ -100,7 +114,8 @@ Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std
   return Opened{std::move(file), std::move(history), unclean != 0};
 }
 
-Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                                    base::Executor& executor) {
   if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
   // A file with a write-ahead log opens read-only only where its index can be written; in a read-only folder there can be
   // no writer, so that the file by itself is all there is.
@@ -112,7 +127,9 @@ Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, con
       std::error_code ignored;
       const bool logLeft = fs::exists(path + "-wal", ignored) && fs::file_size(path + "-wal", ignored) > 0;
       if (header.error().code != Code::unwritable || mode == Database::Mode::immutable) return header.error();
-      if (logLeft) return Error{Code::unwritable, path, "the project was not closed and its folder is read-only; copy it with its -wal file to another folder"};
+      if (logLeft)
+        return Error{Code::unwritable, path,
+                     "the project was not closed and its folder is read-only; copy it with its -wal file to another folder"};
       continue;
     }
     HSEAM_TRY(scene::History history, file->readHistory());
@@ -126,8 +143,8 @@ Status ProjectFile::checkHeader() {
   if (id != kApplicationId) return Error{Code::corrupt, path_, "this is not a Hidden Seam project"};
   HSEAM_TRY(const std::int64_t version, database_.number("PRAGMA user_version"));
   if (version > kSchemaVersion) return Error{Code::unsupported, path_, "this project was made by a newer version of Hidden Seam"};
-  HSEAM_TRY(const std::int64_t tables,
-            database_.number("SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('meta', 'tile', 'image', 'layer', 'source', 'step')"));
+  HSEAM_TRY(const std::int64_t tables, database_.number("SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN "
+                                                        "('meta', 'tile', 'image', 'layer', 'source', 'step')"));
   if (tables != 6) return Error{Code::corrupt, path_, "the project lacks some of its tables"};
   return {};
 }
@@ -135,7 +152,8 @@ Status ProjectFile::checkHeader() {
 Status ProjectFile::checkAfterUncleanClose() {
   HSEAM_TRY(Statement check, database_.prepare("PRAGMA integrity_check(1)"));
   HSEAM_TRY(const bool row, check.step());
-  if (!row || check.text(0) != "ok") return Error{Code::corrupt, path_, "the project was damaged when it was last open: " + check.text(0)};
+  if (!row || check.text(0) != "ok")
+    return Error{Code::corrupt, path_, "the project was damaged when it was last open: " + check.text(0)};
   return {};
 }
 
@@ -192,7 +210,9 @@ Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std:
   return {};
 }
 
-Status ProjectFile::setCurrent(int step) { return database_.execute("UPDATE meta SET value = " + std::to_string(step) + " WHERE key = 'current'"); }
+Status ProjectFile::setCurrent(int step) {
+  return database_.execute("UPDATE meta SET value = " + std::to_string(step) + " WHERE key = 'current'");
+}
 
 Result<std::string> ProjectFile::nameOfLayer(const LayerRef& layer) {
   if (const auto known = layerNames_.find(layer); known != layerNames_.end()) return known->second;
@@ -202,7 +222,8 @@ Result<std::string> ProjectFile::nameOfLayer(const LayerRef& layer) {
     return name.ok() ? *name : std::string();
   };
   const std::string record = scene::layerRecord(
-      *layer, [&](const image::TiledImage& i) { return orEmpty(nameOfImage(i)); }, [&](const LayerRef& l) { return orEmpty(nameOfLayer(l)); });
+      *layer, [&](const image::TiledImage& i) { return orEmpty(nameOfImage(i)); },
+      [&](const LayerRef& l) { return orEmpty(nameOfLayer(l)); });
   if (failed) return *failed;
   const std::string name = nameFor(bytesOfText(record));
   HSEAM_DO(insertNamed(database_, "layer", name, bytesOfText(record)));
@@ -273,7 +294,8 @@ Result<LayerRef> ProjectFile::layerNamed(const std::string& name) {
   HSEAM_TRY(const auto blob, blobNamed("layer", name));
   const std::string record(reinterpret_cast<const char*>(blob.data()), blob.size());
   HSEAM_TRY(scene::Layer layer, scene::layerFromRecord(
-                                    record, [this](const std::string& n) { return imageNamed(n); }, [this](const std::string& n) { return layerNamed(n); }));
+                                    record, [this](const std::string& n) { return imageNamed(n); },
+                                    [this](const std::string& n) { return layerNamed(n); }));
   auto ref = std::make_shared<const scene::Layer>(std::move(layer));
   layersRead_[name] = ref;
   layerNames_[ref] = name;
@@ -302,7 +324,9 @@ Result<std::string> sourceKeyOf(const std::string& path) {
   return nameFor(bytesOfText(bytes));
 }
 
-Result<std::vector<std::byte>> ProjectFile::sourceFile(const std::string& key) { return blobNamed("source", key); }
+Result<std::vector<std::byte>> ProjectFile::sourceFile(const std::string& key) {
+  return blobNamed("source", key);
+}
 
 Status ProjectFile::copyTo(const std::string& path) {
   const std::string part = path + "." + std::to_string(getpid()) + ".part";
@@ -314,7 +338,8 @@ Status ProjectFile::copyTo(const std::string& path) {
   Status copied = database_.copyTo(part);
   if (copied.ok()) {
     auto copy = Database::open(part, Database::Mode::readWrite);
-    copied = copy.ok() ? copy->execute("UPDATE meta SET value = 0 WHERE key = 'open'; PRAGMA journal_mode=DELETE") : Status(copy.error());
+    copied = copy.ok() ? copy->execute("UPDATE meta SET value = 0 WHERE key = 'open'; PRAGMA journal_mode=DELETE")
+                       : Status(copy.error());
   }
   if (!copied.ok()) {
     discard();

@@ -26,11 +26,13 @@ class ProjectFile {
                                      const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
   /// Checks header and schema; the whole file only after an unclean close. Errors: notFound, corrupt, unsupported (newer
   /// version), unwritable (read-only place).
-  static base::Result<Opened> open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
+  static base::Result<Opened> open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                   base::Executor& executor);
 
   /// For looking only: nothing is written, another program may have it open, its folder may be read-only. keep() and the
   /// other writing functions fail on it. Errors: as open().
-  static base::Result<Opened> openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
+  static base::Result<Opened> openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                         base::Executor& executor);
 
   /// Appends a step after `afterStep` and makes it current; steps that could be redone are dropped. One transaction:
   /// either all of it is on the disk when this returns, or nothing. Writes only pixels that are not in the file yet.
@@ -48,7 +50,8 @@ class ProjectFile {
   ~ProjectFile();
 
  private:
-  ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor);
+  ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory,
+              base::Executor& executor);
   base::Status makeSchema();
   base::Status checkHeader();
   base::Status checkAfterUncleanClose();

@@ -19,7 +19,9 @@ using base::Error;
 using base::Result;
 using base::Status;
 
-Error wrong(const std::string& where, const std::string& what) { return {Code::invalid, where, what}; }
+Error wrong(const std::string& where, const std::string& what) {
+  return {Code::invalid, where, what};
+}
 
 Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
   if (!object.is_object()) return wrong(where, "must be an object");
@@ -32,7 +34,8 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
 const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "mask"};
 const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
-const std::set<std::string> kAdjustKeys = {"adjust", "rgb", "red", "green", "blue", "black", "white", "middle", "out_black", "out_white", "darks", "mids", "lights"};
+const std::set<std::string> kAdjustKeys = {"adjust", "rgb",       "red",       "green", "blue", "black", "white",
+                                           "middle", "out_black", "out_white", "darks", "mids", "lights"};
 
 class Reader {
  public:
@@ -94,7 +97,8 @@ class Reader {
     l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
     if (j.contains("mask")) {
       HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
-      if (auto* p = std::get_if<scene::PictureContent>(&l.content)) p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
+      if (auto* p = std::get_if<scene::PictureContent>(&l.content))
+        p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
     }
     return l;
   }
@@ -127,13 +131,16 @@ class Reader {
   static Result<scene::AdjustmentContent> adjustment(const Json& j, const std::string& where) {
     const std::string kind = j.at("adjust").get<std::string>();
     const scene::Tint none;
-    const auto tint = [&](const char* key) -> scene::Tint { return j.contains(key) ? scene::Tint{j.at(key).at(0).get<double>(), j.at(key).at(1).get<double>()} : none; };
+    const auto tint = [&](const char* key) -> scene::Tint {
+      return j.contains(key) ? scene::Tint{j.at(key).at(0).get<double>(), j.at(key).at(1).get<double>()} : none;
+    };
     const auto curve = [&](const char* key) { return j.value(key, scene::CurvePoints{}); };
     scene::Adjustment a;
     if (kind == "curves") {
       a = scene::Curves{curve("rgb"), curve("red"), curve("green"), curve("blue")};
     } else if (kind == "levels") {
-      a = scene::Levels{j.value("black", 0.0), j.value("white", 1.0), j.value("middle", 1.0), j.value("out_black", 0.0), j.value("out_white", 1.0)};
+      a = scene::Levels{j.value("black", 0.0), j.value("white", 1.0), j.value("middle", 1.0), j.value("out_black", 0.0),
+                        j.value("out_white", 1.0)};
     } else if (kind == "balance") {
       a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
     } else {
@@ -155,8 +162,8 @@ class Reader {
 
 }  // namespace
 
-Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
-                                  const base::Progress& progress) {
+Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                  base::Executor& executor, const base::Progress& progress) {
   std::ifstream file(path, std::ios::binary);
   if (!file) return Error{fs::exists(path) ? Code::unreadable : Code::notFound, path, "the description cannot be read"};
   const std::string text((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());

@@ -18,7 +18,7 @@ struct Described {
 
 /// Reads the description and all pictures it names; paths are relative to the description's folder. Unknown keys, wrong
 /// types and values out of range are errors that name the key. Errors: notFound, corrupt, invalid, what reading says.
-base::Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
-                                        const base::Progress& progress);
+base::Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
+                                        base::Executor& executor, const base::Progress& progress);
 
 }  // namespace hseam::store

@@ -11,17 +11,25 @@ using base::Error;
 Error errorOf(int result, sqlite3* database, const std::string& where) {
   const std::string text = database ? sqlite3_errmsg(database) : sqlite3_errstr(result);
   switch (result & 0xff) {
-    case SQLITE_FULL: return {Code::unwritable, where, "the disk is full; free some space and go on"};
-    case SQLITE_READONLY: return {Code::unwritable, where, "the file or its folder is read-only"};
-    case SQLITE_CANTOPEN: return {Code::unwritable, where, "the file cannot be opened here (is its folder read-only or gone?)"};
-    case SQLITE_IOERR: return {Code::unwritable, where, "the disk reports an error: " + text};
+    case SQLITE_FULL:
+      return {Code::unwritable, where, "the disk is full; free some space and go on"};
+    case SQLITE_READONLY:
+      return {Code::unwritable, where, "the file or its folder is read-only"};
+    case SQLITE_CANTOPEN:
+      return {Code::unwritable, where, "the file cannot be opened here (is its folder read-only or gone?)"};
+    case SQLITE_IOERR:
+      return {Code::unwritable, where, "the disk reports an error: " + text};
     case SQLITE_NOTADB:
-    case SQLITE_CORRUPT: return {Code::corrupt, where, "this is not a whole Hidden Seam project"};
+    case SQLITE_CORRUPT:
+      return {Code::corrupt, where, "this is not a whole Hidden Seam project"};
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-    case SQLITE_CONSTRAINT: return {Code::conflict, where, "another window or program is writing this project"};
-    case SQLITE_NOMEM: return {Code::outOfMemory, where, "there is not enough memory"};
-    default: return {Code::unreadable, where, text};
+    case SQLITE_CONSTRAINT:
+      return {Code::conflict, where, "another window or program is writing this project"};
+    case SQLITE_NOMEM:
+      return {Code::outOfMemory, where, "there is not enough memory"};
+    default:
+      return {Code::unreadable, where, text};
   }
 }
 
@@ -40,8 +48,12 @@ std::string immutableUri(const std::string& path) {
 
 }  // namespace
 
-void Statement::Finalize::operator()(sqlite3_stmt* s) const { sqlite3_finalize(s); }
-void Database::Close::operator()(sqlite3* d) const { sqlite3_close_v2(d); }
+void Statement::Finalize::operator()(sqlite3_stmt* s) const {
+  sqlite3_finalize(s);
+}
+void Database::Close::operator()(sqlite3* d) const {
+  sqlite3_close_v2(d);
+}
 
 Statement& Statement::bind(int at, std::int64_t value) {
   sqlite3_bind_int64(statement_.get(), at, value);
@@ -70,8 +82,12 @@ base::Status Statement::run() {
   return {};
 }
 
-void Statement::reset() { sqlite3_reset(statement_.get()); }
-std::int64_t Statement::number(int column) const { return sqlite3_column_int64(statement_.get(), column); }
+void Statement::reset() {
+  sqlite3_reset(statement_.get());
+}
+std::int64_t Statement::number(int column) const {
+  return sqlite3_column_int64(statement_.get(), column);
+}
 
 std::string Statement::text(int column) const {
   const auto* t = reinterpret_cast<const char*>(sqlite3_column_text(statement_.get(), column));
@@ -119,7 +135,9 @@ base::Result<std::int64_t> Database::number(std::string_view sql) {
   return row ? s.number(0) : 0;
 }
 
-std::int64_t Database::changes() const { return sqlite3_changes64(database_.get()); }
+std::int64_t Database::changes() const {
+  return sqlite3_changes64(database_.get());
+}
 
 base::Status Database::copyTo(const std::string& path) {
   HSEAM_TRY(Database target, open(path, Mode::create));

@@ -23,13 +23,17 @@ std::vector<std::byte> compressed(std::span<const std::byte> bytes) {
   return out;
 }
 
-Error broken(const char* what) { return {Code::corrupt, "", what}; }
+Error broken(const char* what) {
+  return {Code::corrupt, "", what};
+}
 
 base::Result<Bytes> expanded(std::span<const std::byte> packed, std::size_t limit) {
   const unsigned long long size = ZSTD_getFrameContentSize(packed.data(), packed.size());
-  if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > limit) return broken("a packed block of the project is damaged");
+  if (size == ZSTD_CONTENTSIZE_ERROR || size == ZSTD_CONTENTSIZE_UNKNOWN || size > limit)
+    return broken("a packed block of the project is damaged");
   Bytes out(size);
-  if (ZSTD_decompress(out.data(), out.size(), packed.data(), packed.size()) != size) return broken("a packed block of the project is damaged");
+  if (ZSTD_decompress(out.data(), out.size(), packed.data(), packed.size()) != size)
+    return broken("a packed block of the project is damaged");
   return out;
 }
 
@@ -74,14 +78,16 @@ class Cursor {
 
 std::vector<std::byte> packTile(std::span<const std::byte> bytes, std::size_t pixelBytes) {
   Bytes delta(bytes.begin(), bytes.end());
-  for (std::size_t i = delta.size(); i-- > pixelBytes;) delta[i] = std::byte(std::uint8_t(bytes[i]) - std::uint8_t(bytes[i - pixelBytes]));
+  for (std::size_t i = delta.size(); i-- > pixelBytes;)
+    delta[i] = std::byte(std::uint8_t(bytes[i]) - std::uint8_t(bytes[i - pixelBytes]));
   return compressed(delta);
 }
 
 base::Result<Bytes> unpackTile(std::span<const std::byte> packed, std::size_t expectedBytes, std::size_t pixelBytes) {
   HSEAM_TRY(Bytes bytes, expanded(packed, expectedBytes));
   if (bytes.size() != expectedBytes) return broken("a tile of the project is damaged");
-  for (std::size_t i = pixelBytes; i < bytes.size(); ++i) bytes[i] = std::byte(std::uint8_t(bytes[i]) + std::uint8_t(bytes[i - pixelBytes]));
+  for (std::size_t i = pixelBytes; i < bytes.size(); ++i)
+    bytes[i] = std::byte(std::uint8_t(bytes[i]) + std::uint8_t(bytes[i - pixelBytes]));
   return bytes;
 }
 
@@ -114,15 +120,20 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
                                         const std::shared_ptr<image::TileBacking>& backing) {
   HSEAM_TRY(const Bytes bytes, expanded(packed, kLargestManifest));
   Cursor c(bytes);
-  if (c.take<std::uint8_t>() != kManifestVersion) return Error{Code::unsupported, "", "a picture of the project was kept by a newer version"};
+  if (c.take<std::uint8_t>() != kManifestVersion)
+    return Error{Code::unsupported, "", "a picture of the project was kept by a newer version"};
   const auto formatNumber = c.take<std::uint8_t>();
   if (formatNumber > std::uint8_t(image::PixelFormat::rgba16)) return broken("a picture of the project has an unknown format");
   const auto format = image::PixelFormat(formatNumber);
   base::Size size{int(c.take<std::uint32_t>()), int(c.take<std::uint32_t>())};
-  if (size.empty() || size.width > image::kMaxSide || size.height > image::kMaxSide) return broken("a picture of the project has an impossible size");
+  if (size.empty() || size.width > image::kMaxSide || size.height > image::kMaxSide)
+    return broken("a picture of the project has an impossible size");
   std::vector<TiledImage::Level> levels;
   while (true) {
-    TiledImage::Level level{size, (size.width + image::kTileSide - 1) / image::kTileSide, (size.height + image::kTileSide - 1) / image::kTileSide, {}};
+    TiledImage::Level level{size,
+                            (size.width + image::kTileSide - 1) / image::kTileSide,
+                            (size.height + image::kTileSide - 1) / image::kTileSide,
+                            {}};
     for (int row = 0; row < level.rows; ++row) {
       auto refs = std::make_shared<std::vector<image::TileRef>>();
       for (int column = 0; column < level.columns; ++column) {
@@ -147,7 +158,8 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
 
 std::string hexOf(const image::ContentHash& h) {
   char text[33];
-  std::snprintf(text, sizeof text, "%016llx%016llx", static_cast<unsigned long long>(h.high), static_cast<unsigned long long>(h.low));
+  std::snprintf(text, sizeof text, "%016llx%016llx", static_cast<unsigned long long>(h.high),
+                static_cast<unsigned long long>(h.low));
   return text;
 }
 

@@ -14,7 +14,8 @@ base::Result<image::Bytes> unpackTile(std::span<const std::byte> packed, std::si
 /// A picture's manifest: format, sizes, and per tile its hash or its one value; zstd.
 std::vector<std::byte> packManifest(const image::TiledImage& image);
 /// Errors: corrupt, unsupported (a newer version).
-base::Result<image::TiledImage> unpackManifest(std::span<const std::byte> packed, const std::shared_ptr<image::TileMemory>& memory,
+base::Result<image::TiledImage> unpackManifest(std::span<const std::byte> packed,
+                                               const std::shared_ptr<image::TileMemory>& memory,
                                                const std::shared_ptr<image::TileBacking>& backing);
 
 /// 32 hexadecimal digits.

@@ -24,19 +24,23 @@ class ExportTest : public QObject {
     test::must(exportScene(s, at("a.tif"), {image::FileKind::tiff, 0, 92, true, false}, test::here(), {}));
     const auto got = read(at("a.tif"));
     QCOMPARE(got.channels(), 4);
-    for (std::size_t i = 0; i < got.samples().size(); ++i) QVERIFY(std::abs(got.samples()[i] - truth.samples()[i]) <= 0.5f / 65535 + 1e-6f);
+    for (std::size_t i = 0; i < got.samples().size(); ++i)
+      QVERIFY(std::abs(got.samples()[i] - truth.samples()[i]) <= 0.5f / 65535 + 1e-6f);
   }
   void eightBitsAreDitheredAroundTheTruth() {
     // A ramp far finer than 8 bit: single values are at most one step off, their local mean is right, and no step shows.
     scene::Scene s;
     s.canvas = {1024, 64};
-    scene::Layer l = test::pictureLayer(1, test::must(image::tiledFromRows({1024, 64}, image::PixelFormat::rgb16, test::memory(), test::here(), {}, [](int, int count, std::byte* rows) -> base::Status {
-      auto* px = reinterpret_cast<std::uint16_t*>(rows);
-      for (int i = 0; i < count * 1024; ++i) {
-        for (int c = 0; c < 3; ++c) px[i * 3 + c] = std::uint16_t(25700 + i % 1024);  // 100 .. 104
-      }
-      return {};
-    })));
+    scene::Layer l = test::pictureLayer(
+        1, test::must(image::tiledFromRows({1024, 64}, image::PixelFormat::rgb16, test::memory(), test::here(), {},
+                                           [](int, int count, std::byte* rows) -> base::Status {
+                                             auto* px = reinterpret_cast<std::uint16_t*>(rows);
+                                             for (int i = 0; i < count * 1024; ++i) {
+                                               for (int c = 0; c < 3; ++c)
+                                                 px[i * 3 + c] = std::uint16_t(25700 + i % 1024);  // 100 .. 104
+                                             }
+                                             return {};
+                                           })));
     s.layers = {test::ref(l)};
     test::must(exportScene(s, at("ramp.png"), {}, test::here(), {}));
     const auto got = read(at("ramp.png"));
@@ -57,7 +61,8 @@ class ExportTest : public QObject {
   void exactValuesAreNotTouchedByDither() {
     scene::Scene s;
     s.canvas = {64, 64};
-    s.layers = {test::ref(test::pictureLayer(1, test::picture(64, 64, 3, [](int x, int y, int c) { return (x * 4 + y + c) % 256; })))};
+    s.layers = {
+        test::ref(test::pictureLayer(1, test::picture(64, 64, 3, [](int x, int y, int c) { return (x * 4 + y + c) % 256; })))};
     test::must(exportScene(s, at("exact.png"), {}, test::here(), {}));
     const auto got = read(at("exact.png"));
     for (int y = 0; y < 64; ++y) {
@@ -92,7 +97,9 @@ class ExportTest : public QObject {
     test::must(exportScene(s, at("lines.png"), {image::FileKind::png, 100, 92, true, false}, test::here(), {}));
     const auto got = read(at("lines.png"));
     QCOMPARE(got.width(), 100);
-    for (int y = 5; y < 95; ++y) QVERIFY2(std::abs(double(got.at(50, y)[0]) - image::encodedFromLinear(0.5)) < 0.012, qPrintable(QString::number(double(got.at(50, y)[0]))));
+    for (int y = 5; y < 95; ++y)
+      QVERIFY2(std::abs(double(got.at(50, y)[0]) - image::encodedFromLinear(0.5)) < 0.012,
+               qPrintable(QString::number(double(got.at(50, y)[0]))));
   }
   void emptinessBecomesWhiteOnlyWhereAsked() {
     scene::Scene s;
@@ -108,14 +115,16 @@ class ExportTest : public QObject {
     for (const int quality : {30, 95}) {
       const ExportOptions o{image::FileKind::jpeg, 0, quality, true, false};
       test::must(exportScene(s, at("w.jpg"), o, test::here(), {}));
-      QCOMPARE(test::must(exportWeight(s, o, test::here(), {})), std::int64_t(QFileInfo(dir_.filePath(QStringLiteral("w.jpg"))).size()));
+      QCOMPARE(test::must(exportWeight(s, o, test::here(), {})),
+               std::int64_t(QFileInfo(dir_.filePath(QStringLiteral("w.jpg"))).size()));
     }
   }
   void stoppingOrABadPlaceLeavesNothing() {
     const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
     std::stop_source stop;
     stop.request_stop();
-    QCOMPARE(exportScene(s, at("stopped.png"), {}, test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
+    QCOMPARE(exportScene(s, at("stopped.png"), {}, test::here(), base::Progress(stop.get_token())).error().code,
+             base::Code::cancelled);
     QVERIFY(!QFileInfo::exists(dir_.filePath(QStringLiteral("stopped.png"))));
     QCOMPARE(exportScene(s, "/nowhere/at/all.png", {}, test::here(), {}).error().code, base::Code::unwritable);
   }

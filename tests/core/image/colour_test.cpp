@@ -41,7 +41,8 @@ class ColourTest : public QObject {
   }
   void deltaE2000MatchesThePublishedPairs() {
     QFETCH(QList<double>, v);
-    QVERIFY2(std::abs(deltaE2000({v[0], v[1], v[2]}, {v[3], v[4], v[5]}) - v[6]) < 1e-4, qPrintable(QString::number(deltaE2000({v[0], v[1], v[2]}, {v[3], v[4], v[5]}))));
+    QVERIFY2(std::abs(deltaE2000({v[0], v[1], v[2]}, {v[3], v[4], v[5]}) - v[6]) < 1e-4,
+             qPrintable(QString::number(deltaE2000({v[0], v[1], v[2]}, {v[3], v[4], v[5]}))));
   }
   void labOfKnownColours() {
     const Lab white = labFromEncoded({1, 1, 1}), grey = labFromEncoded({0.5, 0.5, 0.5}), red = labFromEncoded({1, 0, 0});

@@ -53,7 +53,8 @@ class PictureFileTest : public QObject {
   void losslessFormatsKeepEveryBit() {
     QFETCH(QString, ending);
     QFETCH(int, channels);
-    const auto r = test::raster(301, 270, channels, [](int x, int y, int c) { return c == 3 ? (x + y) % 256 : (x * 3 + y * 5 + c * 70) % 256; });
+    const auto r = test::raster(301, 270, channels,
+                                [](int x, int y, int c) { return c == 3 ? (x + y) % 256 : (x * 3 + y * 5 + c * 70) % 256; });
     const std::string path = dir_.filePath(QStringLiteral("a.") + ending).toStdString();
     test::must(writeTiled(path, test::picture(r)));
     const Picture p = test::must(readFile(path));
@@ -62,11 +63,12 @@ class PictureFileTest : public QObject {
     QVERIFY(p.warnings.empty());
   }
   void sixteenBitSurvives() {
-    const auto image = test::must(tiledFromRows({40, 30}, PixelFormat::rgb16, test::memory(), test::here(), {}, [](int, int count, std::byte* rows) -> base::Status {
-      auto* px = reinterpret_cast<std::uint16_t*>(rows);
-      for (int i = 0; i < count * 120; ++i) px[i] = std::uint16_t(i * 17);
-      return {};
-    }));
+    const auto image = test::must(tiledFromRows({40, 30}, PixelFormat::rgb16, test::memory(), test::here(), {},
+                                                [](int, int count, std::byte* rows) -> base::Status {
+                                                  auto* px = reinterpret_cast<std::uint16_t*>(rows);
+                                                  for (int i = 0; i < count * 120; ++i) px[i] = std::uint16_t(i * 17);
+                                                  return {};
+                                                }));
     test::must(writeTiled(at("wide.png"), image));
     const Picture p = test::must(readFile(at("wide.png")));
     QCOMPARE(p.pixels.format(), PixelFormat::rgb16);
@@ -80,7 +82,8 @@ class PictureFileTest : public QObject {
     const struct {
       char orientation;
       int width, x, y, expected;
-    } cases[] = {{2, 64, 5, 5, 210}, {3, 64, 5, 5, 210}, {6, 32, 5, 5, 40}, {6, 32, 5, 60, 210}, {8, 32, 5, 5, 210}, {8, 32, 5, 60, 40}};
+    } cases[] = {{2, 64, 5, 5, 210},  {3, 64, 5, 5, 210}, {6, 32, 5, 5, 40},
+                 {6, 32, 5, 60, 210}, {8, 32, 5, 5, 210}, {8, 32, 5, 60, 40}};
     for (const auto& c : cases) {
       const Picture p = test::must(readFile(put("turned.jpg", withOrientation(bytesOf(at("j.jpg")), c.orientation))));
       QCOMPARE(p.pixels.size().width, c.width);
@@ -102,7 +105,8 @@ class PictureFileTest : public QObject {
     cmsSaveProfileToMem(profile, bytes.data(), &size);
     const std::uint8_t in[3] = {90, 160, 110};
     std::uint16_t expected[3];
-    cmsHTRANSFORM t = cmsCreateTransform(profile, TYPE_RGB_8, srgb, TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_BLACKPOINTCOMPENSATION);
+    cmsHTRANSFORM t =
+        cmsCreateTransform(profile, TYPE_RGB_8, srgb, TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_BLACKPOINTCOMPENSATION);
     cmsDoTransform(t, in, expected, 1);
     QVERIFY(std::abs(int(expected[0]) / 257 - 90) > 10);  // the profile matters
     cmsDeleteTransform(t);
@@ -120,7 +124,8 @@ class PictureFileTest : public QObject {
       crc ^= quint8(byte);
       for (int k = 0; k < 8; ++k) crc = crc & 1 ? (crc >> 1) ^ 0xedb88320u : crc >> 1;
     }
-    const quint32 old = (quint8(png[chunk - 4]) << 24) | (quint8(png[chunk - 3]) << 16) | (quint8(png[chunk - 2]) << 8) | quint8(png[chunk - 1]);
+    const quint32 old =
+        (quint8(png[chunk - 4]) << 24) | (quint8(png[chunk - 3]) << 16) | (quint8(png[chunk - 2]) << 8) | quint8(png[chunk - 1]);
     png.replace(chunk - 4, int(old) + 12, be(quint32(body.size() - 4)) + body + be(~crc));
     const Picture p = test::must(readFile(put("wide.png", png)));
     QCOMPARE(p.pixels.format(), PixelFormat::rgb16);
@@ -145,7 +150,9 @@ class PictureFileTest : public QObject {
     QTest::newRow("jpeg start, then text") << QByteArray("\xff\xd8\xff") + QByteArray(4000, 'x') << int(base::Code::corrupt);
     QTest::newRow("tiff start, then nothing") << QByteArray("II*\0", 4) << int(base::Code::corrupt);
     // A header of 100000 × 100000 px whose checksum is right.
-    QTest::newRow("huge png") << QByteArray::fromHex("89504e470d0a1a0a0000000d49484452000186a0000186a008020000004fbbd8de0000000049454e44ae426082") << -1;
+    QTest::newRow("huge png") << QByteArray::fromHex(
+                                     "89504e470d0a1a0a0000000d49484452000186a0000186a008020000004fbbd8de0000000049454e44ae426082")
+                              << -1;
   }
   void badFilesAreToldApart() {
     QFETCH(QByteArray, bytes);
@@ -161,7 +168,8 @@ class PictureFileTest : public QObject {
     QCOMPARE(readFile(dir_.path().toStdString()).error().code, base::Code::unsupported);
   }
   void truncatedJpegIsShownWithAWarning() {
-    test::must(writeTiled(at("whole.jpg"), test::picture(400, 400, 3, [](int x, int y, int c) { return (x * y + c * 40) % 251; }), 90));
+    test::must(
+        writeTiled(at("whole.jpg"), test::picture(400, 400, 3, [](int x, int y, int c) { return (x * y + c * 40) % 251; }), 90));
     const QByteArray whole = bytesOf(at("whole.jpg"));
     const auto read = readFile(put("cut.jpg", whole.left(whole.size() / 2)));
     QVERIFY(!read.ok() || !read->warnings.empty());
@@ -178,7 +186,8 @@ class PictureFileTest : public QObject {
     QCOMPARE(failed.error().code, base::Code::cancelled);
     QCOMPARE(bytesOf(path), before);
     QCOMPARE(QDir(dir_.path()).entryList({QStringLiteral(".kept*")}, QDir::Files | QDir::Hidden).size(), 0);
-    QCOMPARE(writeTiled("/nowhere/at/all.png", test::picture(2, 2, 3, [](int, int, int) { return 0; })).error().code, base::Code::unwritable);
+    QCOMPARE(writeTiled("/nowhere/at/all.png", test::picture(2, 2, 3, [](int, int, int) { return 0; })).error().code,
+             base::Code::unwritable);
   }
 };
 HSEAM_TEST(PictureFileTest);

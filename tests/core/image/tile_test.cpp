@@ -35,7 +35,8 @@ class TileTest : public QObject {
   void oneValueKeepsNoBytes() {
     const auto memory = TileMemory::create(1 << 20);
     Bytes flat(kTilePixels * 3);
-    for (std::size_t i = 0; i < flat.size(); i += 3) flat[i] = std::byte{7}, flat[i + 1] = std::byte{8}, flat[i + 2] = std::byte{9};
+    for (std::size_t i = 0; i < flat.size(); i += 3)
+      flat[i] = std::byte{7}, flat[i + 1] = std::byte{8}, flat[i + 2] = std::byte{9};
     const TileRef t = memory->adopt(PixelFormat::rgb8, flat);
     QVERIFY(t->uniform().has_value());
     QCOMPARE(memory->residentBytes(), std::size_t(0));

@@ -70,26 +70,30 @@ class TiledImageTest : public QObject {
     QVERIFY2(expected > 110 && expected < 120, qPrintable(QString::number(expected)));
   }
   void wideSamplesKeepTheirDepth() {
-    const auto image = test::must(tiledFromRows({300, 300}, PixelFormat::rgb16, test::memory(), test::here(), {}, [](int first, int count, std::byte* rows) -> base::Status {
-      auto* px = reinterpret_cast<std::uint16_t*>(rows);
-      for (int i = 0; i < count * 300 * 3; ++i) px[i] = std::uint16_t(first * 100 + i % 997);
-      return {};
-    }));
+    const auto image = test::must(tiledFromRows({300, 300}, PixelFormat::rgb16, test::memory(), test::here(), {},
+                                                [](int first, int count, std::byte* rows) -> base::Status {
+                                                  auto* px = reinterpret_cast<std::uint16_t*>(rows);
+                                                  for (int i = 0; i < count * 300 * 3; ++i)
+                                                    px[i] = std::uint16_t(first * 100 + i % 997);
+                                                  return {};
+                                                }));
     const auto f = test::must(readFloat(image, 0, {3, 257, 1, 1}));
     QCOMPARE(f.at(0, 0)[1], float(256 * 100 + (300 * 3 + 10) % 997) / 65535.f);
   }
   void cancelledWorkReturnsNothing() {
     std::stop_source stop;
     stop.request_stop();
-    const auto made = tiledFromRows({300, 300}, PixelFormat::grey8, test::memory(), test::here(), base::Progress(stop.get_token()),
-                                    [](int, int, std::byte*) -> base::Status { return {}; });
+    const auto made = tiledFromRows({300, 300}, PixelFormat::grey8, test::memory(), test::here(),
+                                    base::Progress(stop.get_token()), [](int, int, std::byte*) -> base::Status { return {}; });
     QCOMPARE(made.error().code, base::Code::cancelled);
   }
   void levelsThatDoNotFitAreRefused() {
     const TiledImage image = test::picture(600, 300, 1, [](int, int, int) { return 1; });
     std::vector<TiledImage::Level> levels = {image.level(0), image.level(2)};
     QCOMPARE(TiledImage::fromLevels(PixelFormat::grey8, levels, test::memory()).error().code, base::Code::corrupt);
-    QCOMPARE(TiledImage::fromLevels(PixelFormat::rgb8, {image.level(0), image.level(1), image.level(2)}, test::memory()).error().code, base::Code::corrupt);
+    QCOMPARE(
+        TiledImage::fromLevels(PixelFormat::rgb8, {image.level(0), image.level(1), image.level(2)}, test::memory()).error().code,
+        base::Code::corrupt);
   }
 };
 HSEAM_TEST(TiledImageTest);

@@ -47,7 +47,8 @@ class BandTest : public QObject {
   }
   void thinPartsKeepADecidedMiddleAndStrandsDoNot() {
     // A staff of 24 px and a strand of 6 px under a band of 40 px.
-    const auto both = test::picture(600, 400, 1, [](int x, int, int) { return (x >= 100 && x < 124) || (x >= 300 && x < 306) ? 255 : 0; });
+    const auto both =
+        test::picture(600, 400, 1, [](int x, int, int) { return (x >= 100 && x < 124) || (x >= 300 && x < 306) ? 255 : 0; });
     const auto row = test::must(image::read8(test::must(makeBand(both, 40, test::here(), {})), 0, {0, 200, 600, 1}));
     QCOMPARE(knownOf(*row.at(112, 0)), Known::subject);
     int sure = 0;
@@ -78,7 +79,9 @@ class GroundTest : public QObject {
     return test::picture(200, 200, 3, [=](int, int, int c) { return c == 0 ? r : (c == 1 ? g : b); });
   }
   static image::TiledImage softDisc() {
-    return test::picture(200, 200, 1, [](int x, int y, int) { return 255 * std::clamp((60 - std::hypot(x - 100, y - 100)) / 12 + 0.5, 0.0, 1.0); });
+    return test::picture(200, 200, 1, [](int x, int y, int) {
+      return 255 * std::clamp((60 - std::hypot(x - 100, y - 100)) / 12 + 0.5, 0.0, 1.0);
+    });
   }
 
  private slots:
@@ -96,7 +99,8 @@ class GroundTest : public QObject {
     QFETCH(int, g);
     QFETCH(int, b);
     const auto ground = test::must(contrastingGround(flat(r, g, b), softDisc()));
-    const double apart = image::deltaE2000(image::labFromEncoded(ground), image::labFromEncoded({r / 255.0, g / 255.0, b / 255.0}));
+    const double apart =
+        image::deltaE2000(image::labFromEncoded(ground), image::labFromEncoded({r / 255.0, g / 255.0, b / 255.0}));
     QVERIFY2(apart > (r == 128 ? 36 : 50), qPrintable(QString::number(apart)));
   }
   void ofTwoEdgeColoursNeitherIsLost() {

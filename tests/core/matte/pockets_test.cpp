@@ -20,9 +20,12 @@ image::TiledImage picture(double clothR, double clothG, double clothB, double pa
   });
 }
 image::TiledImage band() {
-  return test::picture(kSize, kSize, 1, [](int x, int, int) { return x < 385 ? kBackground : (x < 415 ? kUndecided : kSubject); });
+  return test::picture(kSize, kSize, 1,
+                       [](int x, int, int) { return x < 385 ? kBackground : (x < 415 ? kUndecided : kSubject); });
 }
-Known at(const image::TiledImage& i, int x, int y) { return knownOf(*test::must(image::read8(i, 0, {x, y, 1, 1})).at(0, 0)); }
+Known at(const image::TiledImage& i, int x, int y) {
+  return knownOf(*test::must(image::read8(i, 0, {x, y, 1, 1})).at(0, 0));
+}
 
 }  // namespace
 
@@ -50,7 +53,8 @@ class PocketsTest : public QObject {
   void stoppingStops() {
     std::stop_source stop;
     stop.request_stop();
-    QCOMPARE(openPockets(band(), picture(70, 60, 60, 6), 100, test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
+    QCOMPARE(openPockets(band(), picture(70, 60, 60, 6), 100, test::here(), base::Progress(stop.get_token())).error().code,
+             base::Code::cancelled);
   }
 };
 HSEAM_TEST(PocketsTest);

@@ -72,7 +72,8 @@ class SolverTest : public QObject {
     const auto s = test::must(system.solve(zero, zero, zero, 1e-9, 3000, test::here(), {}));
     for (int i = 0; i < system.size(); ++i) {
       const int at = system.pixels()[std::size_t(i)];
-      QVERIFY2(std::abs(s.alpha[std::size_t(i)] - alphaAt(at % 60, at / 60)) < 1e-3, qPrintable(QStringLiteral("x %1: %2").arg(at % 60).arg(s.alpha[std::size_t(i)])));
+      QVERIFY2(std::abs(s.alpha[std::size_t(i)] - alphaAt(at % 60, at / 60)) < 1e-3,
+               qPrintable(QStringLiteral("x %1: %2").arg(at % 60).arg(s.alpha[std::size_t(i)])));
     }
   }
   void aBandWithoutBothSidesIsRefused() {
@@ -84,16 +85,17 @@ class SolverTest : public QObject {
     std::stop_source stop;
     stop.request_stop();
     const auto s = test::strands(120, 0, 1);
-    QCOMPARE(solveAlpha(s.picture, s.band, {}, test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
+    QCOMPARE(solveAlpha(s.picture, s.band, {}, test::here(), base::Progress(stop.get_token())).error().code,
+             base::Code::cancelled);
   }
   void progressRisesToTheEnd() {
     double last = 0;
     bool falls = false;
     const auto s = test::strands(160, 0.05, 2);
     test::must(solveAlpha(s.picture, s.band, {}, test::here(), base::Progress({}, [&](double share) {
-      falls |= share < last - 1e-9;
-      last = share;
-    })));
+                            falls |= share < last - 1e-9;
+                            last = share;
+                          })));
     QVERIFY(!falls);
     QCOMPARE(last, 1.0);
   }
@@ -122,10 +124,13 @@ class SolverTest : public QObject {
     QCOMPARE(cut.alpha.format(), image::PixelFormat::grey8);
     QVERIFY(test::meanError(test::must(image::readFloat(cut.alpha, 0, {0, 0, 360, 360})), s) < 0.036);
     // Far from the band the clean colours are the source's own tiles or at least its own values.
-    const auto px = test::must(image::read8(cut.clean, 0, {0, 0, 360, 360})), from = test::must(image::read8(source, 0, {0, 0, 360, 360}));
+    const auto px = test::must(image::read8(cut.clean, 0, {0, 0, 360, 360})),
+               from = test::must(image::read8(source, 0, {0, 0, 360, 360}));
     for (int y = 0; y < 360; ++y) {
       for (int x = 0; x < 360; ++x) {
-        const auto near = [&](int d) { return knownOf(*s.band.at(std::clamp(x + d % 3 - 1, 0, 359), std::clamp(y + d / 3 - 1, 0, 359))) == Known::undecided; };
+        const auto near = [&](int d) {
+          return knownOf(*s.band.at(std::clamp(x + d % 3 - 1, 0, 359), std::clamp(y + d / 3 - 1, 0, 359))) == Known::undecided;
+        };
         bool any = false;
         for (int d = 0; d < 9; ++d) any |= near(d);
         if (!any) QVERIFY(std::equal(px.at(x, y), px.at(x, y) + 3, from.at(x, y)));
@@ -136,14 +141,17 @@ class SolverTest : public QObject {
     const auto s = test::strands(160, 0, 5);
     const auto source = tiled(s.picture);
     const auto band = test::picture(160, 160, 1, [&](int x, int y, int) { return *s.band.at(x, y); });
-    const auto narrow = test::must(image::readFloat(test::must(solveCut(source, band, {}, image::PixelFormat::grey8, test::here(), {})).alpha, 0, {0, 0, 160, 160}));
-    const auto wide = test::must(image::readFloat(test::must(solveCut(source, band, {}, image::PixelFormat::grey16, test::here(), {})).alpha, 0, {0, 0, 160, 160}));
+    const auto narrow = test::must(image::readFloat(
+        test::must(solveCut(source, band, {}, image::PixelFormat::grey8, test::here(), {})).alpha, 0, {0, 0, 160, 160}));
+    const auto wide = test::must(image::readFloat(
+        test::must(solveCut(source, band, {}, image::PixelFormat::grey16, test::here(), {})).alpha, 0, {0, 0, 160, 160}));
     for (std::size_t i = 0; i < wide.samples().size(); ++i) QVERIFY(std::abs(narrow.samples()[i] - wide.samples()[i]) < 0.0021f);
   }
   void paintingOutlivesSolvingAgain() {
     const auto oldAlpha = test::picture(300, 300, 1, [](int x, int, int) { return x / 2; });
     const auto newAlpha = test::picture(300, 300, 1, [](int x, int, int) { return 255 - x / 2; });
-    const auto painted = test::must(image::withPixels(oldAlpha, {50, 60, 40, 30}, image::Raster<std::uint8_t>(40, 30, 1, 200), test::here()));
+    const auto painted =
+        test::must(image::withPixels(oldAlpha, {50, 60, 40, 30}, image::Raster<std::uint8_t>(40, 30, 1, 200), test::here()));
     const auto mask = test::must(maskAfterSolving(painted, oldAlpha, newAlpha, test::here()));
     QCOMPARE(int(*test::must(image::read8(mask, 0, {60, 70, 1, 1})).at(0, 0)), 200);
     QCOMPARE(int(*test::must(image::read8(mask, 0, {150, 150, 1, 1})).at(0, 0)), 255 - 75);

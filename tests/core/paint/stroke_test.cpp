@@ -7,8 +7,12 @@ using namespace hseam::paint;
 
 namespace {
 
-image::TiledImage black(int w = 600, int h = 400) { return image::uniformCoverage({w, h}, 0, test::memory()); }
-int at(const image::TiledImage& i, int x, int y) { return int(*test::must(image::read8(i, 0, {x, y, 1, 1})).at(0, 0)); }
+image::TiledImage black(int w = 600, int h = 400) {
+  return image::uniformCoverage({w, h}, 0, test::memory());
+}
+int at(const image::TiledImage& i, int x, int y) {
+  return int(*test::must(image::read8(i, 0, {x, y, 1, 1})).at(0, 0));
+}
 
 }  // namespace
 

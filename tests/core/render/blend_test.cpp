@@ -31,7 +31,8 @@ class BlendTest : public QObject {
       s.colour(c)[0] = float(v[3 + c]);
     }
     render::blendPlanes(scene::BlendMode(mode), b, s, o);
-    for (int c = 0; c < 3; ++c) QVERIFY2(std::abs(double(o.colour(c)[0]) - v[6 + c]) < 2e-6, qPrintable(QString::number(double(o.colour(c)[0]), 'f', 7)));
+    for (int c = 0; c < 3; ++c)
+      QVERIFY2(std::abs(double(o.colour(c)[0]) - v[6 + c]) < 2e-6, qPrintable(QString::number(double(o.colour(c)[0]), 'f', 7)));
   }
   void everyModeAgreesWithTheReference() {
     test::Noise noise(4);
@@ -50,14 +51,17 @@ class BlendTest : public QObject {
       }
       render::blendPlanes(scene::BlendMode(m), b, s, o);
       for (int i = 0; i < 500; ++i) {
-        const auto expected = reference::blend(scene::BlendMode(m), {double(b.colour(0)[i]), double(b.colour(1)[i]), double(b.colour(2)[i])},
-                                               {double(s.colour(0)[i]), double(s.colour(1)[i]), double(s.colour(2)[i])});
-        for (int c = 0; c < 3; ++c) QVERIFY2(std::abs(double(o.colour(c)[i]) - expected[std::size_t(c)]) < 1e-5, scene::blendModeName(scene::BlendMode(m)));
+        const auto expected =
+            reference::blend(scene::BlendMode(m), {double(b.colour(0)[i]), double(b.colour(1)[i]), double(b.colour(2)[i])},
+                             {double(s.colour(0)[i]), double(s.colour(1)[i]), double(s.colour(2)[i])});
+        for (int c = 0; c < 3; ++c)
+          QVERIFY2(std::abs(double(o.colour(c)[i]) - expected[std::size_t(c)]) < 1e-5, scene::blendModeName(scene::BlendMode(m)));
       }
     }
   }
   void namesGoBothWays() {
-    for (int m = 0; m < scene::kBlendModeCount; ++m) QCOMPARE(scene::blendModeNamed(scene::blendModeName(scene::BlendMode(m))), scene::BlendMode(m));
+    for (int m = 0; m < scene::kBlendModeCount; ++m)
+      QCOMPARE(scene::blendModeNamed(scene::blendModeName(scene::BlendMode(m))), scene::BlendMode(m));
     QVERIFY(!scene::blendModeNamed("shiny"));
   }
 };

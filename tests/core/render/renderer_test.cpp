@@ -8,7 +8,9 @@ using test::ref;
 
 namespace {
 
-bool sameBits(const image::Raster<float>& a, const image::Raster<float>& b) { return a.samples() == b.samples(); }
+bool sameBits(const image::Raster<float>& a, const image::Raster<float>& b) {
+  return a.samples() == b.samples();
+}
 
 scene::Scene turnedScene() {
   scene::Scene s = test::richScene(700, 520, scene::Mixing::linear);
@@ -44,7 +46,8 @@ class RendererTest : public QObject {
       const base::Rect inside = r.intersected({0, 0, 700, 520});
       for (int y = 0; y < inside.height; ++y) {
         for (int x = 0; x < inside.width; ++x) {
-          for (int c = 0; c < 4; ++c) QCOMPARE(part.at(inside.x - r.x + x, inside.y - r.y + y)[c], whole.at(inside.x + x, inside.y + y)[c]);
+          for (int c = 0; c < 4; ++c)
+            QCOMPARE(part.at(inside.x - r.x + x, inside.y - r.y + y)[c], whole.at(inside.x + x, inside.y + y)[c]);
         }
       }
     }
@@ -54,16 +57,20 @@ class RendererTest : public QObject {
     for (const double period : {32.0, 3.0}) {
       scene::Scene s;
       s.canvas = {200, 60};
-      scene::Layer l = test::pictureLayer(1, test::must(image::tiledFromRows({640, 200}, image::PixelFormat::rgb16, test::memory(), test::here(), {}, [&](int, int count, std::byte* rows) -> base::Status {
-        auto* px = reinterpret_cast<std::uint16_t*>(rows);
-        for (int i = 0; i < count * 640; ++i) {
-          // The exact mean over the pixel of a wave in linear light.
-          const double x = i % 640, w = 2 * M_PI / period;
-          const double light = 0.5 + 0.3 * (std::cos(w * x) - std::cos(w * (x + 1))) / w;
-          for (int c = 0; c < 3; ++c) px[i * 3 + c] = std::uint16_t(std::lround(image::encodedFromLinear(light) * 65535));
-        }
-        return {};
-      })));
+      scene::Layer l = test::pictureLayer(
+          1, test::must(image::tiledFromRows({640, 200}, image::PixelFormat::rgb16, test::memory(), test::here(), {},
+                                             [&](int, int count, std::byte* rows) -> base::Status {
+                                               auto* px = reinterpret_cast<std::uint16_t*>(rows);
+                                               for (int i = 0; i < count * 640; ++i) {
+                                                 // The exact mean over the pixel of a wave in linear light.
+                                                 const double x = i % 640, w = 2 * M_PI / period;
+                                                 const double light = 0.5 + 0.3 * (std::cos(w * x) - std::cos(w * (x + 1))) / w;
+                                                 for (int c = 0; c < 3; ++c)
+                                                   px[i * 3 + c] =
+                                                       std::uint16_t(std::lround(image::encodedFromLinear(light) * 65535));
+                                               }
+                                               return {};
+                                             })));
       std::get<scene::PictureContent>(l.content).placement.scale = 0.3;
       s.layers = {ref(l)};
       const auto out = test::rendered(s);
@@ -80,7 +87,8 @@ class RendererTest : public QObject {
   void enlargementKeepsSmoothColours() {
     scene::Scene s;
     s.canvas = {300, 300};
-    scene::Layer l = test::pictureLayer(1, test::picture(100, 100, 3, [](int x, int y, int c) { return 60 + (c == 0 ? x : y) * 1.4; }));
+    scene::Layer l =
+        test::pictureLayer(1, test::picture(100, 100, 3, [](int x, int y, int c) { return 60 + (c == 0 ? x : y) * 1.4; }));
     auto& p = std::get<scene::PictureContent>(l.content).placement;
     p.scale = 3;
     s.layers = {ref(l)};
@@ -125,11 +133,21 @@ class RendererTest : public QObject {
       const scene::LayerRef l = all[std::size_t(noise.below(int(all.size())))];
       scene::Edit edit = scene::SetOpacity{l->id, noise.unit()};
       switch (noise.below(8)) {
-        case 0: edit = scene::SetHidden{l->id, !l->hidden}; break;
-        case 1: edit = scene::SetMode{l->id, scene::BlendMode(noise.below(7))}; break;
-        case 2: edit = scene::SetClip{l->id, !l->clip}; break;
-        case 3: edit = scene::RemoveLayer{l->id}; break;
-        case 4: edit = scene::MoveLayer{l->id, {}, noise.below(5)}; break;
+        case 0:
+          edit = scene::SetHidden{l->id, !l->hidden};
+          break;
+        case 1:
+          edit = scene::SetMode{l->id, scene::BlendMode(noise.below(7))};
+          break;
+        case 2:
+          edit = scene::SetClip{l->id, !l->clip};
+          break;
+        case 3:
+          edit = scene::RemoveLayer{l->id};
+          break;
+        case 4:
+          edit = scene::MoveLayer{l->id, {}, noise.below(5)};
+          break;
         case 5:
           if (l->picture()) {
             scene::Placement p = l->picture()->placement;
@@ -140,10 +158,15 @@ class RendererTest : public QObject {
         case 6: {
           const base::Size m = scene::maskSizeOf(s, *l);
           const auto before = l->mask.coverage.isNull() ? image::uniformCoverage(m, 255, test::memory()) : l->mask.coverage;
-          edit = scene::SetMask{l->id, test::must(image::withPixels(before, {noise.below(m.width), noise.below(m.height), 9, 9}, image::Raster<std::uint8_t>(9, 9, 1, std::uint8_t(noise.below(256))), test::here())), ""};
+          edit = scene::SetMask{
+              l->id,
+              test::must(image::withPixels(before, {noise.below(m.width), noise.below(m.height), 9, 9},
+                                           image::Raster<std::uint8_t>(9, 9, 1, std::uint8_t(noise.below(256))), test::here())),
+              ""};
           break;
         }
-        default: break;
+        default:
+          break;
       }
       const auto next = scene::apply(s, edit);
       if (!next.ok() || scene::allLayers(*next).size() < 4) continue;
@@ -153,7 +176,10 @@ class RendererTest : public QObject {
         for (int x = 0; x < 700; ++x) {
           if (std::equal(before.at(x, y), before.at(x, y) + 4, after.at(x, y))) continue;
           const bool told = std::any_of(changed.begin(), changed.end(), [&](const base::Rect& r) { return r.contains(x, y); });
-          QVERIFY2(told, qPrintable(QStringLiteral("%1 changed (%2, %3) untold").arg(QString::fromStdString(scene::describe(s, edit))).arg(x).arg(y)));
+          QVERIFY2(told, qPrintable(QStringLiteral("%1 changed (%2, %3) untold")
+                                        .arg(QString::fromStdString(scene::describe(s, edit)))
+                                        .arg(x)
+                                        .arg(y)));
         }
       }
       s = *next;
@@ -175,7 +201,8 @@ class RendererTest : public QObject {
     QVERIFY(needed.width < 200 && needed.height < 200);
     const base::Rect dot{needed.right() + 1, 200, 3, 3};
     scene::Layer changed = l;
-    std::get<scene::PictureContent>(changed.content).source = test::must(image::withPixels(l.picture()->source, dot, image::Raster<std::uint8_t>(3, 3, 3, 255), test::here()));
+    std::get<scene::PictureContent>(changed.content).source =
+        test::must(image::withPixels(l.picture()->source, dot, image::Raster<std::uint8_t>(3, 3, 3, 255), test::here()));
     scene::Scene t = s;
     t.layers = {ref(changed)};
     const auto before = test::rendered(s), after = test::rendered(t);
@@ -195,7 +222,8 @@ class RendererTest : public QObject {
     std::stop_source stop;
     stop.request_stop();
     render::Renderer renderer;
-    QCOMPARE(renderer.render(turnedScene(), {0, 0, 100, 100}, 0, test::here(), stop.get_token()).error().code, base::Code::cancelled);
+    QCOMPARE(renderer.render(turnedScene(), {0, 0, 100, 100}, 0, test::here(), stop.get_token()).error().code,
+             base::Code::cancelled);
   }
 };
 HSEAM_TEST(RendererTest);

@@ -25,7 +25,9 @@ inline scene::Layer adjustmentLayer(std::uint64_t id, const scene::Adjustment& a
   l.content = scene::AdjustmentContent{a};
   return l;
 }
-inline scene::LayerRef ref(scene::Layer l) { return std::make_shared<const scene::Layer>(std::move(l)); }
+inline scene::LayerRef ref(scene::Layer l) {
+  return std::make_shared<const scene::Layer>(std::move(l));
+}
 
 inline image::Raster<float> rendered(const scene::Scene& s, int level = 0) {
   render::Renderer renderer;
@@ -41,7 +43,9 @@ inline image::TiledImage colours(int w, int h, int seed, int channels = 3) {
 }
 /// A soft disc.
 inline image::TiledImage disc(int w, int h, double soft = 20) {
-  return picture(w, h, 1, [=](int x, int y, int) { return 255 * std::clamp((std::min(w, h) * 0.4 - std::hypot(x - w / 2.0, y - h / 2.0)) / soft + 0.5, 0.0, 1.0); });
+  return picture(w, h, 1, [=](int x, int y, int) {
+    return 255 * std::clamp((std::min(w, h) * 0.4 - std::hypot(x - w / 2.0, y - h / 2.0)) / soft + 0.5, 0.0, 1.0);
+  });
 }
 
 /// Three pictures, a confined curve with half a mask, a group with its own mask and a mode, a balance over all.

@@ -114,7 +114,8 @@ class SemanticsTest : public QObject {
   void s08_adjustmentsKeepAlphaAndSkipNothing() {
     scene::Scene s;
     s.canvas = {20, 4};
-    s.layers = {ref(test::pictureLayer(1, flat(10, 4, 100, 100, 100))), ref(test::adjustmentLayer(2, scene::Levels{0, 1, 1, 0.5, 1}))};
+    s.layers = {ref(test::pictureLayer(1, flat(10, 4, 100, 100, 100))),
+                ref(test::adjustmentLayer(2, scene::Levels{0, 1, 1, 0.5, 1}))};
     const auto out = test::rendered(s);
     QVERIFY(std::abs(out.at(2, 0)[0] - float(0.5 + 0.5 * 100 / 255)) < 1e-4f);
     QCOMPARE(out.at(2, 0)[3], 1.f);
@@ -157,7 +158,8 @@ class SemanticsTest : public QObject {
       }
       s.layers = layers;
       const double w = worst(s);
-      QVERIFY2(w < 0.4, qPrintable(QStringLiteral("%1: %2 / 255").arg(QLatin1String(scene::blendModeName(scene::BlendMode(m)))).arg(w)));
+      QVERIFY2(w < 0.4,
+               qPrintable(QStringLiteral("%1: %2 / 255").arg(QLatin1String(scene::blendModeName(scene::BlendMode(m)))).arg(w)));
     }
   }
 };

@@ -32,7 +32,8 @@ class AdjustmentTest : public QObject {
     // and 1.8; slopes 0.2, 1 → a = 1, b = 5 on the left, cut to 3 / √26 of each.
     const double m1 = 3 / std::sqrt(26.0) * 5 * 0.2, m0 = 3 / std::sqrt(26.0) * 0.2;
     const double h = 0.5, t = 0.5;
-    const double expected = 0.1 * (3 * t * t - 2 * t * t * t) + h * m0 * (t * t * t - 2 * t * t + t) + h * m1 * (t * t * t - t * t);
+    const double expected =
+        0.1 * (3 * t * t - 2 * t * t * t) + h * m0 * (t * t * t - 2 * t * t + t) + h * m1 * (t * t * t - t * t);
     QVERIFY(std::abs(through({{0, 0}, {0.5, 0.1}, {1, 1}}, 0.25) - expected) < 1e-12);
   }
   void levelsFollowTheirFormula() {

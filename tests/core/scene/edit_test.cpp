@@ -30,12 +30,15 @@ Layer curveLayer(std::uint64_t id) {
   return l;
 }
 
-Scene must(base::Result<Scene> r) { return test::must(std::move(r)); }
+Scene must(base::Result<Scene> r) {
+  return test::must(std::move(r));
+}
 
 Scene threeLayers() {
   Scene s;
   s.canvas = {100, 80};
-  for (std::uint64_t i = 1; i <= 3; ++i) s = must(scene::apply(s, AddLayer{pictureLayer(i, std::string(1, char('a' + i - 1))), {}, -1}));
+  for (std::uint64_t i = 1; i <= 3; ++i)
+    s = must(scene::apply(s, AddLayer{pictureLayer(i, std::string(1, char('a' + i - 1))), {}, -1}));
   return s;
 }
 
@@ -73,9 +76,21 @@ class EditTest : public QObject {
     s = must(scene::apply(s, AddLayer{curveLayer(4), {}, -1}));
     const auto mask = image::uniformCoverage({40, 30}, 128, test::memory());
     const Placement place{10, 20, 0.5, 45, true, false};
-    const Edit edits[] = {SetName{{1}, "pier"}, SetHidden{{1}, true}, SetMode{{1}, BlendMode::screen}, SetClip{{2}, true}, SetPlacement{{1}, place}, SetMask{{1}, mask, "painted"},
-                          SetMaskEnabled{{1}, false}, SetAdjustment{{4}, Levels{0.1, 0.9, 1.2, 0, 1}}, SetSelection{{1}, mask, "guessed"}, SetHints{{1}, mask}, SetBand{{1}, mask, "{}"},
-                          SetCut{{2}, mask, flat(40, 30), mask, "{}"}, SetUseClean{{2}, false}, SetMixing{Mixing::encoded}, SetCanvas{{200, 100}}};
+    const Edit edits[] = {SetName{{1}, "pier"},
+                          SetHidden{{1}, true},
+                          SetMode{{1}, BlendMode::screen},
+                          SetClip{{2}, true},
+                          SetPlacement{{1}, place},
+                          SetMask{{1}, mask, "painted"},
+                          SetMaskEnabled{{1}, false},
+                          SetAdjustment{{4}, Levels{0.1, 0.9, 1.2, 0, 1}},
+                          SetSelection{{1}, mask, "guessed"},
+                          SetHints{{1}, mask},
+                          SetBand{{1}, mask, "{}"},
+                          SetCut{{2}, mask, flat(40, 30), mask, "{}"},
+                          SetUseClean{{2}, false},
+                          SetMixing{Mixing::encoded},
+                          SetCanvas{{200, 100}}};
     for (const Edit& e : edits) {
       QVERIFY2(!describe(s, e).empty(), editKind(e));
       s = must(scene::apply(s, e));
@@ -94,8 +109,10 @@ class EditTest : public QObject {
   void wrongEditsAreRefusedWithAReason_data() {
     QTest::addColumn<int>("which");
     QTest::addColumn<int>("code");
-    const int codes[] = {int(base::Code::notFound), int(base::Code::notFound), int(base::Code::conflict), int(base::Code::invalid), int(base::Code::invalid), int(base::Code::invalid),
-                         int(base::Code::invalid),  int(base::Code::invalid),  int(base::Code::invalid),  int(base::Code::invalid), int(base::Code::limitExceeded), int(base::Code::invalid)};
+    const int codes[] = {int(base::Code::notFound), int(base::Code::notFound),      int(base::Code::conflict),
+                         int(base::Code::invalid),  int(base::Code::invalid),       int(base::Code::invalid),
+                         int(base::Code::invalid),  int(base::Code::invalid),       int(base::Code::invalid),
+                         int(base::Code::invalid),  int(base::Code::limitExceeded), int(base::Code::invalid)};
     for (int i = 0; i < int(std::size(codes)); ++i) QTest::addRow("%d", i) << i << codes[i];
   }
   void wrongEditsAreRefusedWithAReason() {
@@ -180,25 +197,38 @@ class LayerRecordTest : public QObject {
     l.mask = {image::uniformCoverage({40, 30}, 5, test::memory()), false};
     std::vector<image::TiledImage> images;
     const auto record = layerRecord(
-        l, [&](const image::TiledImage& i) { images.push_back(i); return std::to_string(images.size() - 1); }, [](const LayerRef&) { return std::string(); });
+        l,
+        [&](const image::TiledImage& i) {
+          images.push_back(i);
+          return std::to_string(images.size() - 1);
+        },
+        [](const LayerRef&) { return std::string(); });
     const Layer back = test::must(layerFromRecord(
-        record, [&](const std::string& n) -> base::Result<image::TiledImage> { return images[std::stoul(n)]; }, [](const std::string&) -> base::Result<LayerRef> { return LayerRef(); }));
-    QVERIFY(back.id == l.id && back.name == l.name && back.opacity == l.opacity && back.mode == l.mode && back.clip && back.hidden && !back.mask.enabled);
+        record, [&](const std::string& n) -> base::Result<image::TiledImage> { return images[std::stoul(n)]; },
+        [](const std::string&) -> base::Result<LayerRef> { return LayerRef(); }));
+    QVERIFY(back.id == l.id && back.name == l.name && back.opacity == l.opacity && back.mode == l.mode && back.clip &&
+            back.hidden && !back.mask.enabled);
     QCOMPARE(back.mask.coverage.stamp(), l.mask.coverage.stamp());
     const auto& q = *back.picture();
-    QVERIFY(q.placement == p.placement && q.sourceName == p.sourceName && q.sourceHash == p.sourceHash && q.cutout.recipe == p.cutout.recipe && !q.cutout.useClean);
+    QVERIFY(q.placement == p.placement && q.sourceName == p.sourceName && q.sourceHash == p.sourceHash &&
+            q.cutout.recipe == p.cutout.recipe && !q.cutout.useClean);
     QCOMPARE(q.cutout.band.stamp(), p.cutout.band.stamp());
     QVERIFY(q.cutout.alpha.isNull());
   }
   void adjustmentsComeBack() {
-    const Adjustment all[] = {Curves{{{0, 0.1}, {0.5, 0.4}, {1, 1}}, {}, {{0, 0}, {1, 0.7}}, {}}, Levels{0.1, 0.8, 1.7, 0.05, 0.95}, ColourBalance{{0.1, -0.2}, {0.3, 0.4}, {-0.5, 0.6}}};
+    const Adjustment all[] = {Curves{{{0, 0.1}, {0.5, 0.4}, {1, 1}}, {}, {{0, 0}, {1, 0.7}}, {}},
+                              Levels{0.1, 0.8, 1.7, 0.05, 0.95}, ColourBalance{{0.1, -0.2}, {0.3, 0.4}, {-0.5, 0.6}}};
     for (const Adjustment& a : all) QVERIFY(test::must(adjustmentFromRecord(adjustmentRecord(a))) == a);
   }
   void nonsenseIsCorrupt() {
-    const auto none = [](const std::string&) -> base::Result<image::TiledImage> { return base::Error{base::Code::corrupt, "", "no"}; };
+    const auto none = [](const std::string&) -> base::Result<image::TiledImage> {
+      return base::Error{base::Code::corrupt, "", "no"};
+    };
     const auto noLayer = [](const std::string&) -> base::Result<LayerRef> { return base::Error{base::Code::corrupt, "", "no"}; };
-    for (const char* text : {"", "{", "[]", "{\"id\":1}", "{\"id\":\"x\"}", "null"}) QCOMPARE(layerFromRecord(text, none, noLayer).error().code, base::Code::corrupt);
-    for (const char* text : {"", "{}", "{\"curves\":3}", "{\"levels\":{\"black\":\"x\"}}"}) QCOMPARE(adjustmentFromRecord(text).error().code, base::Code::corrupt);
+    for (const char* text : {"", "{", "[]", "{\"id\":1}", "{\"id\":\"x\"}", "null"})
+      QCOMPARE(layerFromRecord(text, none, noLayer).error().code, base::Code::corrupt);
+    for (const char* text : {"", "{}", "{\"curves\":3}", "{\"levels\":{\"black\":\"x\"}}"})
+      QCOMPARE(adjustmentFromRecord(text).error().code, base::Code::corrupt);
   }
 };
 HSEAM_TEST(LayerRecordTest);

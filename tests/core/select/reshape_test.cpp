@@ -9,7 +9,8 @@ using namespace hseam::select;
 namespace {
 
 image::TiledImage disc(double radius, double x = 300, double y = 200) {
-  return test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()), ellipseOutline({x - radius, y - radius}, {x + radius, y + radius}), Combine::replace, test::here()));
+  return test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()),
+                             ellipseOutline({x - radius, y - radius}, {x + radius, y + radius}), Combine::replace, test::here()));
 }
 
 // Where the coverage passes one half to the right of (x, y), sub-pixel.
@@ -35,18 +36,21 @@ class ReshapeTest : public QObject {
     QFETCH(double, px);
     const auto out = test::must(widened(disc(100), px, test::here()));
     for (const int dy : {0, 37}) {
-      const double before = 300 + std::sqrt(100.0 * 100 - (dy + 0.5) * (dy + 0.5)), expected = 300 + std::sqrt((100 + px) * (100 + px) - (dy + 0.5) * (dy + 0.5));
+      const double before = 300 + std::sqrt(100.0 * 100 - (dy + 0.5) * (dy + 0.5)),
+                   expected = 300 + std::sqrt((100 + px) * (100 + px) - (dy + 0.5) * (dy + 0.5));
       const double at = edgeRightOf(out, 300, 200 + dy);
-      QVERIFY2(std::abs(at - expected) < 0.35, qPrintable(QStringLiteral("edge at %1, wanted %2, was %3").arg(at).arg(expected).arg(before)));
+      QVERIFY2(std::abs(at - expected) < 0.35,
+               qPrintable(QStringLiteral("edge at %1, wanted %2, was %3").arg(at).arg(expected).arg(before)));
     }
   }
   void cornersComeOutRound() {
-    const auto box = test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()), rectangleOutline({200, 100}, {400, 300}), Combine::replace, test::here()));
+    const auto box = test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()),
+                                         rectangleOutline({200, 100}, {400, 300}), Combine::replace, test::here()));
     const auto out = test::must(widened(box, 20, test::here()));
     const auto at = [&](int x, int y) { return int(*test::must(image::read8(out, 0, {x, y, 1, 1})).at(0, 0)); };
-    QCOMPARE(at(215, 85), 255);   // straight side
-    QCOMPARE(at(188, 88), 255);   // 17 px from the corner
-    QCOMPARE(at(183, 83), 0);     // 24 px from the corner, though only 17 from each side
+    QCOMPARE(at(215, 85), 255);  // straight side
+    QCOMPARE(at(188, 88), 255);  // 17 px from the corner
+    QCOMPARE(at(183, 83), 0);    // 24 px from the corner, though only 17 from each side
   }
   void nothingAndEverythingStayWhatTheyAre() {
     for (const std::uint8_t v : {0, 255}) {
@@ -62,13 +66,16 @@ class ReshapeTest : public QObject {
   }
   void softeningIsAGaussian() {
     // A straight edge blurred with sigma s is the integral of a Gaussian.
-    const auto half = test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()), rectangleOutline({-10, -10}, {300, 500}), Combine::replace, test::here()));
+    const auto half = test::must(combined(image::uniformCoverage({600, 400}, 0, test::memory()),
+                                          rectangleOutline({-10, -10}, {300, 500}), Combine::replace, test::here()));
     for (const double sigma : {1.0, 4.0, 15.0}) {
       const auto out = test::must(softened(half, sigma, test::here()));
       const auto row = test::must(image::read8(out, 0, {0, 200, 600, 1}));
       for (int x = 240; x < 360; x += 3) {
         const double expected = 255 * 0.5 * std::erfc((x + 0.5 - 300) / (sigma * std::sqrt(2.0)));
-        QVERIFY2(std::abs(*row.at(x, 0) - expected) < 2.5, qPrintable(QStringLiteral("sigma %1, x %2: %3, wanted %4").arg(sigma).arg(x).arg(int(*row.at(x, 0))).arg(expected)));
+        QVERIFY2(
+            std::abs(*row.at(x, 0) - expected) < 2.5,
+            qPrintable(QStringLiteral("sigma %1, x %2: %3, wanted %4").arg(sigma).arg(x).arg(int(*row.at(x, 0))).arg(expected)));
       }
     }
   }

@@ -15,7 +15,9 @@ double area(const image::Raster<std::uint8_t>& r) {
   return sum;
 }
 
-int valueAt(const image::TiledImage& image, int x, int y) { return int(*test::must(image::read8(image, 0, {x, y, 1, 1})).at(0, 0)); }
+int valueAt(const image::TiledImage& image, int x, int y) {
+  return int(*test::must(image::read8(image, 0, {x, y, 1, 1})).at(0, 0));
+}
 
 }  // namespace
 
@@ -58,15 +60,20 @@ class ShapeTest : public QObject {
     QCOMPARE(valueAt(all, 49, 39), 255);
     const auto none = test::must(combined(base, rectangleOutline({-30, -30}, {-5, -5}), Combine::add, test::here()));
     QCOMPARE(none.stamp(), base.stamp());
-    QCOMPARE(valueAt(test::must(combined(all, Outline{{1, 1}, {2, 2}}, Combine::replace, test::here())), 5, 5), 0);  // two points hold nothing
+    QCOMPARE(valueAt(test::must(combined(all, Outline{{1, 1}, {2, 2}}, Combine::replace, test::here())), 5, 5),
+             0);  // two points hold nothing
   }
   void combiningFollowsItsWords() {
-    const auto base = test::must(combined(image::uniformCoverage({600, 300}, 0, test::memory()), rectangleOutline({0, 0}, {300, 300}), Combine::replace, test::here()));
+    const auto base = test::must(combined(image::uniformCoverage({600, 300}, 0, test::memory()),
+                                          rectangleOutline({0, 0}, {300, 300}), Combine::replace, test::here()));
     const Outline right = rectangleOutline({200, 100}, {500, 200});
     const struct {
       Combine how;
       int left, both, onlyNew;
-    } cases[] = {{Combine::replace, 0, 255, 255}, {Combine::add, 255, 255, 255}, {Combine::takeAway, 255, 0, 0}, {Combine::overlap, 0, 255, 0}};
+    } cases[] = {{Combine::replace, 0, 255, 255},
+                 {Combine::add, 255, 255, 255},
+                 {Combine::takeAway, 255, 0, 0},
+                 {Combine::overlap, 0, 255, 0}};
     for (const auto& c : cases) {
       const auto out = test::must(combined(base, right, c.how, test::here()));
       QCOMPARE(valueAt(out, 50, 150), c.left);
@@ -87,7 +94,8 @@ class ShapeTest : public QObject {
     const auto once = test::must(inverted(base, test::here()));
     QCOMPARE(valueAt(once, 400, 200), 255 - valueAt(base, 400, 200));
     const auto twice = test::must(inverted(once, test::here()));
-    QVERIFY(image::differenceOf(base, twice).empty() || test::must(image::read8(base, 0, {0, 0, 530, 270})).samples() == test::must(image::read8(twice, 0, {0, 0, 530, 270})).samples());
+    QVERIFY(image::differenceOf(base, twice).empty() || test::must(image::read8(base, 0, {0, 0, 530, 270})).samples() ==
+                                                            test::must(image::read8(twice, 0, {0, 0, 530, 270})).samples());
   }
 };
 HSEAM_TEST(ShapeTest);

@@ -20,7 +20,8 @@ double inside(int x, int y) {
 image::TiledImage blob(double noise) {
   test::Noise random(5);
   return test::picture(kW, kH, 3, [&](int x, int y, int c) {
-    const double subject[3] = {170 + 30 * std::sin(x / 23.0), 70 + 20 * std::sin(y / 31.0), 60}, ground[3] = {90 + 25 * std::sin(x / 90.0 + y / 70.0), 110, 120 + 20 * std::cos(y / 50.0)};
+    const double subject[3] = {170 + 30 * std::sin(x / 23.0), 70 + 20 * std::sin(y / 31.0), 60},
+                 ground[3] = {90 + 25 * std::sin(x / 90.0 + y / 70.0), 110, 120 + 20 * std::cos(y / 50.0)};
     const double a = inside(x, y);
     return a * subject[c] + (1 - a) * ground[c] + noise * (random.unit() - 0.5);
   });
@@ -63,7 +64,8 @@ class SubjectGuessTest : public QObject {
       off.push_back(std::abs(last([&](int x) { return *g.at(x, y) / 255.0; }) - last([&](int x) { return inside(x, y); })));
     }
     std::sort(off.begin(), off.end());
-    QVERIFY2(off[off.size() / 2] <= 1 && off[off.size() * 9 / 10] <= 4, qPrintable(QStringLiteral("median %1, 90 %: %2").arg(off[off.size() / 2]).arg(off[off.size() * 9 / 10])));
+    QVERIFY2(off[off.size() / 2] <= 1 && off[off.size() * 9 / 10] <= 4,
+             qPrintable(QStringLiteral("median %1, 90 %: %2").arg(off[off.size() / 2]).arg(off[off.size() * 9 / 10])));
   }
   void aBoxKeepsOthersOut() {
     // Two discs of one colour: without a box both, with a box the one inside.
@@ -84,8 +86,10 @@ class SubjectGuessTest : public QObject {
     GuessOptions o;
     o.previous = first;
     o.hints = image::uniformCoverage({kW, kH}, kHintNothing, test::memory());
-    o.hints = test::must(image::withPixels(o.hints, {680, 480, 60, 60}, image::Raster<std::uint8_t>(60, 60, 1, kHintBackground), test::here()));
-    o.hints = test::must(image::withPixels(o.hints, {1200, 820, 80, 60}, image::Raster<std::uint8_t>(80, 60, 1, kHintSubject), test::here()));
+    o.hints = test::must(
+        image::withPixels(o.hints, {680, 480, 60, 60}, image::Raster<std::uint8_t>(60, 60, 1, kHintBackground), test::here()));
+    o.hints = test::must(
+        image::withPixels(o.hints, {1200, 820, 80, 60}, image::Raster<std::uint8_t>(80, 60, 1, kHintSubject), test::here()));
     const auto corrected = test::must(guessSubject(picture, o, test::here(), {}));
     QVERIFY(int(*test::must(image::read8(first, 0, {710, 510, 1, 1})).at(0, 0)) > 200);
     QVERIFY(int(*test::must(image::read8(corrected, 0, {710, 510, 1, 1})).at(0, 0)) < 60);
@@ -110,7 +114,8 @@ class SubjectGuessTest : public QObject {
     QCOMPARE(guessSubject(blob(10), {}, test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
   }
   void tinyPicturesAreTaken() {
-    const auto small = test::picture(24, 20, 3, [](int x, int y, int c) { return std::hypot(x - 12, y - 10) < 5 ? (c == 0 ? 220 : 30) : 120; });
+    const auto small =
+        test::picture(24, 20, 3, [](int x, int y, int c) { return std::hypot(x - 12, y - 10) < 5 ? (c == 0 ? 220 : 30) : 120; });
     const auto guess = test::must(guessSubject(small, {}, test::here(), {}));
     QVERIFY(int(*test::must(image::read8(guess, 0, {12, 10, 1, 1})).at(0, 0)) > 128);
     QVERIFY(int(*test::must(image::read8(guess, 0, {1, 1, 1, 1})).at(0, 0)) < 128);

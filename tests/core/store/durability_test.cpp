@@ -36,7 +36,8 @@ class DurabilityTest : public QObject {
 
       auto opened = test::must(store::ProjectFile::open(path.toStdString(), test::memory(), test::here()));
       QVERIFY(opened.wasUnclean);
-      QVERIFY2(opened.history.current() >= acknowledged, qPrintable(QStringLiteral("run %1: %2 of %3 steps").arg(run).arg(opened.history.current()).arg(acknowledged)));
+      QVERIFY2(opened.history.current() >= acknowledged,
+               qPrintable(QStringLiteral("run %1: %2 of %3 steps").arg(run).arg(opened.history.current()).arg(acknowledged)));
       QVERIFY(opened.history.current() <= acknowledged + 1);  // at most one more than it had time to say
       acknowledged = opened.history.current();
       QVERIFY(opened.history.count() == acknowledged + 1);
@@ -45,7 +46,8 @@ class DurabilityTest : public QObject {
     qInfo("30 kills, %d acknowledged steps, all there", acknowledged);
 
     // What is there is what was done: all of it done again in memory gives the same pixels.
-    auto opened = test::must(store::ProjectFile::open(path.toStdString(), image::TileMemory::create(std::size_t(1) << 28), test::here()));
+    auto opened =
+        test::must(store::ProjectFile::open(path.toStdString(), image::TileMemory::create(std::size_t(1) << 28), test::here()));
     scene::Scene expected = begin;
     for (int step = 1; step <= acknowledged; ++step) {
       expected = test::must(scene::apply(expected, durability::editFor(expected, step, test::memory(), test::here())));

@@ -18,7 +18,9 @@ scene::Scene begin() {
   return s;
 }
 
-image::Raster<float> rendered(const scene::Scene& s) { return test::rendered(s); }
+image::Raster<float> rendered(const scene::Scene& s) {
+  return test::rendered(s);
+}
 
 }  // namespace
 
@@ -26,7 +28,9 @@ class ProjectFileTest : public QObject {
   Q_OBJECT
   QTemporaryDir dir_;
   std::string at(const char* name) const { return dir_.filePath(QLatin1String(name)).toStdString(); }
-  ProjectFile::Opened fresh(const char* name) const { return test::must(ProjectFile::create(at(name), begin(), "new scene", test::memory(), test::here())); }
+  ProjectFile::Opened fresh(const char* name) const {
+    return test::must(ProjectFile::create(at(name), begin(), "new scene", test::memory(), test::here()));
+  }
   // Keeps an edit as the window does; the next scene.
   static scene::Scene kept(ProjectFile& file, const scene::Scene& s, const scene::Edit& e, int after) {
     scene::Scene next = test::must(scene::apply(s, e));
@@ -84,7 +88,9 @@ class ProjectFileTest : public QObject {
     test::Noise noise(1);
     image::Raster<std::uint8_t> dot(30, 30);
     for (auto& v : dot.samples()) v = std::uint8_t(noise.below(256));
-    s = kept(*opened.file, s, scene::SetMask{{1}, test::must(image::withPixels(l.mask.coverage, {600, 600, 30, 30}, dot, test::here())), "painted"}, 1);
+    s = kept(
+        *opened.file, s,
+        scene::SetMask{{1}, test::must(image::withPixels(l.mask.coverage, {600, 600, 30, 30}, dot, test::here())), "painted"}, 1);
     const auto grown = size() - before;
     QVERIFY2(grown > 0 && grown < 400'000, qPrintable(QString::number(grown)));  // pages of 16 KiB; the picture alone has 9 MB
   }
@@ -114,7 +120,8 @@ class ProjectFileTest : public QObject {
   }
   void copiesAreWholeAndReplaceOnlyWhenWhole() {
     auto opened = fresh("orig.hseam");
-    const scene::Scene s = kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
+    const scene::Scene s =
+        kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
     std::ofstream(at("copy.hseam")) << "something else";
     test::must(opened.file->copyTo(at("copy.hseam")));
     const auto copy = test::must(ProjectFile::open(at("copy.hseam"), test::memory(), test::here()));
@@ -129,7 +136,9 @@ class ProjectFileTest : public QObject {
     auto opened = fresh("killed.hseam");
     kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
     // What is on the disk now is what a killed process leaves.
-    for (const char* ending : {"", "-wal", "-shm"}) QFile::copy(dir_.filePath(QStringLiteral("killed.hseam") + QLatin1String(ending)), dir_.filePath(QStringLiteral("left.hseam") + QLatin1String(ending)));
+    for (const char* ending : {"", "-wal", "-shm"})
+      QFile::copy(dir_.filePath(QStringLiteral("killed.hseam") + QLatin1String(ending)),
+                  dir_.filePath(QStringLiteral("left.hseam") + QLatin1String(ending)));
     const auto left = test::must(ProjectFile::open(at("left.hseam"), test::memory(), test::here()));
     QVERIFY(left.wasUnclean);
     QCOMPARE(left.history.count(), 2);
@@ -137,7 +146,8 @@ class ProjectFileTest : public QObject {
   void otherFilesAreToldApart_data() {
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<int>("code");
-    QTest::newRow("text") << QByteArray("not a project at all, only some text that is long enough to look at").repeated(20) << int(base::Code::corrupt);
+    QTest::newRow("text") << QByteArray("not a project at all, only some text that is long enough to look at").repeated(20)
+                          << int(base::Code::corrupt);
     QTest::newRow("empty") << QByteArray() << int(base::Code::corrupt);
     QTest::newRow("sqlite header only") << QByteArray("SQLite format 3\0", 16) + QByteArray(84, '\0') << int(base::Code::corrupt);
   }
@@ -178,11 +188,13 @@ class ProjectFileTest : public QObject {
     QVERIFY(opened.error().text().find("cut.hseam") != std::string::npos);
     QCOMPARE(ProjectFile::open(at("nowhere.hseam"), test::memory(), test::here()).error().code, base::Code::notFound);
     QCOMPARE(ProjectFile::create(at("lost.hseam"), begin(), "", test::memory(), test::here()).error().code, base::Code::conflict);
-    QCOMPARE(ProjectFile::create("/nowhere/x.hseam", begin(), "", test::memory(), test::here()).error().code, base::Code::unwritable);
+    QCOMPARE(ProjectFile::create("/nowhere/x.hseam", begin(), "", test::memory(), test::here()).error().code,
+             base::Code::unwritable);
   }
   void lookingLeavesEverythingAlone() {
     auto opened = fresh("look.hseam");
-    const scene::Scene s = kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
+    const scene::Scene s =
+        kept(*opened.file, begin(), scene::AddLayer{test::pictureLayer(1, test::colours(300, 200, 1)), {}, -1}, 0);
     {
       // While another has it open for writing.
       const auto look = test::must(ProjectFile::openToRead(at("look.hseam"), image::TileMemory::create(1 << 28), test::here()));
@@ -238,8 +250,10 @@ class TileCodecTest : public QObject {
     QCOMPARE(back.levelCount(), image.levelCount());
     for (int c = 0; c < 3; ++c) QVERIFY(back.level(0).tile(c, 0)->hash() == image.level(0).tile(c, 0)->hash());
     QVERIFY(back.level(0).tile(0, 0)->uniform().has_value());
-    for (std::size_t cut = 0; cut < packed.size(); cut += std::max<std::size_t>(1, packed.size() / 40)) QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), nullptr).ok());
-    QCOMPARE(QString::fromStdString(hexOf({0x0123456789abcdefull, 0xfedcba9876543210ull})), QStringLiteral("0123456789abcdeffedcba9876543210"));
+    for (std::size_t cut = 0; cut < packed.size(); cut += std::max<std::size_t>(1, packed.size() / 40))
+      QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), nullptr).ok());
+    QCOMPARE(QString::fromStdString(hexOf({0x0123456789abcdefull, 0xfedcba9876543210ull})),
+             QStringLiteral("0123456789abcdeffedcba9876543210"));
   }
 };
 HSEAM_TEST(TileCodecTest);

@@ -21,7 +21,8 @@ class FileReader final : public Reader {
     header_.channels = spec.nchannels;
     header_.wide = spec.format.basesize() > 1;
     header_.orientation = spec.get_int_attribute("Orientation", 1);
-    header_.cmyk = spec.get_string_attribute("jpeg:ColorSpace") == "CMYK" || spec.get_string_attribute("tiff:ColorSpace") == "CMYK" ||
+    header_.cmyk = spec.get_string_attribute("jpeg:ColorSpace") == "CMYK" ||
+                   spec.get_string_attribute("tiff:ColorSpace") == "CMYK" ||
                    spec.get_string_attribute("oiio:ColorSpace") == "CMYK";
     if (const auto* icc = spec.find_attribute("ICCProfile")) {
       const auto* bytes = static_cast<const std::byte*>(icc->data());
@@ -40,12 +41,14 @@ class FileReader final : public Reader {
       c->stopped = c->stop(double(done));
       return c->stopped;
     };
-    const bool read = input_->read_image(0, 0, 0, header_.channels, header_.wide ? TypeDesc::UINT16 : TypeDesc::UINT8, rows, OIIO::AutoStride,
-                                         OIIO::AutoStride, OIIO::AutoStride, ask, &call);
+    const bool read = input_->read_image(0, 0, 0, header_.channels, header_.wide ? TypeDesc::UINT16 : TypeDesc::UINT8, rows,
+                                         OIIO::AutoStride, OIIO::AutoStride, OIIO::AutoStride, ask, &call);
     // A truncated JPEG reads as success: only the error text tells.
     const std::string text = input_->geterror();
     if (call.stopped) return base::Error{base::Code::cancelled, "", "stopped"};
-    if (!read) return base::Error{base::Code::corrupt, "", text.empty() ? "the picture's data is damaged" : "the picture's data is damaged: " + text};
+    if (!read)
+      return base::Error{base::Code::corrupt, "",
+                         text.empty() ? "the picture's data is damaged" : "the picture's data is damaged: " + text};
     if (!text.empty()) warning = "the file is damaged or ends early; missing parts are grey or black";
     return {};
   }
@@ -66,7 +69,8 @@ class FileDoor final : public Door {
     config.attribute("oiio:UnassociatedAlpha", 1);
     if (!input->open(path, spec, config)) {
       const std::string text = input->geterror();
-      return base::Error{base::Code::corrupt, path, text.empty() ? "the picture's header is damaged" : "the picture's header is damaged: " + text};
+      return base::Error{base::Code::corrupt, path,
+                         text.empty() ? "the picture's header is damaged" : "the picture's header is damaged: " + text};
     }
     if (spec.depth > 1) return base::Error{base::Code::unsupported, path, "volumes are not pictures"};
     return std::unique_ptr<Reader>(std::make_unique<FileReader>(std::move(input), spec));
@@ -91,7 +95,8 @@ class FileDoor final : public Door {
         return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
       }
     }
-    if (!output->close()) return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
+    if (!output->close())
+      return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
     return {};
   }
 };
