@@ -4,6 +4,8 @@
 #include <tbb/parallel_for.h>
 #include <tbb/task_arena.h>
 
+#include <optional>
+
 namespace hseam::base {
 namespace {
 

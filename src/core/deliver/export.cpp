@@ -12,7 +12,6 @@
 namespace hseam::deliver {
 namespace {
 
-using base::Rect;
 using image::Raster;
 
 constexpr int kBand = 128;

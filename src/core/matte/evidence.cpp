@@ -51,7 +51,8 @@ struct Direction {
 std::array<Direction, 9 * kRays> allDirections() {
   std::array<Direction, 9 * kRays> out{};
   for (std::size_t i = 0; i < out.size(); ++i) {
-    const double angle = 2 * std::numbers::pi * (double(i % kRays) + double(i / kRays) / 9) / kRays;
+    const std::size_t turn = i / kRays;  // of the neighbour that uses these
+    const double angle = 2 * std::numbers::pi * (double(i % kRays) + double(turn) / 9) / kRays;
     out[i] = {float(std::cos(angle)), float(std::sin(angle))};
   }
   return out;

@@ -98,7 +98,8 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
       if (i == j) {
         diagonal_[std::size_t(row)] += value;
       } else if (unknown[std::size_t(j)] >= 0) {
-        rows_[std::size_t(row)][std::size_t((jy - iy + 2) * 8 + jx - ix + 2)] += float(value);
+        const int place = (jy - iy + 2) * 8 + jx - ix + 2;
+        rows_[std::size_t(row)][std::size_t(place)] += float(value);
       } else if (knownOf(*band.at(x + jx - 1, y + jy - 1)) == Known::subject) {
         known_[std::size_t(row)] -= value;
       }

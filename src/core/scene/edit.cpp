@@ -89,7 +89,10 @@ Result<Scene> without(const Scene& scene, LayerId id) {
 }
 
 const Layers& childrenOf(const Scene& scene, LayerId parent) {
-  return parent.value == 0 ? scene.layers : findLayer(scene, parent)->group()->layers;
+  if (parent.value == 0) return scene.layers;
+  const Layer* holder = findLayer(scene, parent);
+  CORE_CHECK(holder && holder->group());
+  return holder->group()->layers;
 }
 
 struct Apply {

@@ -175,7 +175,7 @@ Result<scene::History> ProjectFile::readHistory() {
 }
 
 Status ProjectFile::keep(const scene::Step& step, const std::string& editKind, int afterStep) {
-  const Status kept = insertStep(afterStep + 1, step, editKind);
+  Status kept = insertStep(afterStep + 1, step, editKind);
   if (!kept.ok()) {
     // Names given in the failed transaction are not in the file.
     layerNames_.clear();

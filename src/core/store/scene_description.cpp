@@ -26,7 +26,7 @@ Error wrong(const std::string& where, const std::string& what) {
 Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
   if (!object.is_object()) return wrong(where, "must be an object");
   for (const auto& [key, value] : object.items()) {
-    if (!allowed.contains(key)) return wrong(where + "." + key, "is not a key of a scene description");
+    if (!allowed.contains(key)) return wrong(where, "\"" + key + "\" is not a key of a scene description");
   }
   return {};
 }
