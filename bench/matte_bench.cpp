@@ -8,11 +8,12 @@
 #include <cstdio>
 #include <cstring>
 #include <functional>
-#include <opencv2/alphamat.hpp>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
 #include <string>
 #include <vector>
+
+#include <opencv2/alphamat.hpp>  // only after core.hpp: it does not include what it needs
 
 #include "core/image/picture_file.h"
 #include "core/image/transfer.h"

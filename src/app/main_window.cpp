@@ -17,6 +17,7 @@
 #include "app/stations/match.h"
 #include "app/stations/place.h"
 #include "app/theme/theme.h"
+#include "app/widgets/ask_file.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
 
@@ -203,6 +204,7 @@ void MainWindow::buildKeys() {
   key(QKeySequence(QStringLiteral("Ctrl+0")), [this] { canvas_->zoomToFit(); });
   key(QKeySequence(QStringLiteral("Ctrl+1")),
       [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });
+  key(QKeySequence(QStringLiteral("F2")), [this] { sheet_->renameActive(); });
   key(QKeySequence(QStringLiteral("Ctrl+D")), [this] { sheet_->duplicateActive(); });
   key(QKeySequence(QStringLiteral("Ctrl+Delete")), [this] { sheet_->removeActive(); });
   key(QKeySequence(QStringLiteral("Ctrl+Up")), [this] { sheet_->moveActive(1); });
@@ -339,11 +341,9 @@ void MainWindow::askForProject() {
 }
 
 void MainWindow::askSaveAs() {
-  QString path =
-      QFileDialog::getSaveFileName(this, tr("Name this project"), desk_.title() + QStringLiteral(".hseam"), projectFilter());
-  if (path.isEmpty()) return;
-  if (!path.endsWith(QStringLiteral(".hseam"))) path += QStringLiteral(".hseam");
-  desk_.saveAs(path);
+  const QString ending = QStringLiteral(".hseam");
+  const QString path = askWhereToWrite(this, tr("Name this project"), desk_.title() + ending, ending, projectFilter());
+  if (!path.isEmpty()) desk_.saveAs(path);
 }
 
 }  // namespace hseam::app

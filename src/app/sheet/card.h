@@ -24,6 +24,8 @@ class Card : public QFrame {
   const scene::LayerRef& layer() const { return layer_; }
   /// The same layer after an Edit that changes nothing the card says.
   void setLayer(const scene::LayerRef& layer) { layer_ = layer; }
+  /// Asks for another name.
+  void rename();
   void setThumbnail(const QImage& thumbnail);
 
  protected:
@@ -33,7 +35,6 @@ class Card : public QFrame {
 
  private:
   void buildUnfolded(bool ghost);
-  void rename();
   Desk& desk_;
   scene::LayerRef layer_;
   int depth_;

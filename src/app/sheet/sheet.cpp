@@ -141,6 +141,14 @@ void Sheet::duplicateActive() {
   if (at) desk_.apply(scene::AddLayer{scene::duplicate(desk_.scene(), *desk_.active()), at->parent, at->index + 1});
 }
 
+void Sheet::renameActive() {
+  for (Card* card : cards_) {
+    if (card->layer()->id != desk_.document().active()) continue;
+    card->rename();
+    return;
+  }
+}
+
 void Sheet::stepActive(int by) {
   const auto all = scene::allLayers(desk_.scene());
   const auto here =

@@ -26,6 +26,7 @@ class Sheet : public QWidget {
   void moveActive(int by);
   void removeActive();
   void duplicateActive();
+  void renameActive();
   /// Chooses the layer above (+1) or below (−1) the active one.
   void stepActive(int by);
 

@@ -2,6 +2,7 @@
 
 #include <QFileInfo>
 #include <QLabel>
+#include <QLocale>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QVBoxLayout>
@@ -81,6 +82,13 @@ void Gather::refresh() {
 
 NextStep Gather::nextStep() const {
   const auto count = desk_.scene().layers.size();
+  const QStringList left = count == 0 ? desk_.leftBehind() : QStringList();
+  if (!left.isEmpty()) {
+    return {tr("Go on with an untitled scene"),
+            tr("The program ended on %1 before it had a name. Every finished step is in it.")
+                .arg(QLocale().toString(QFileInfo(left.first()).lastModified(), QLocale::ShortFormat)),
+            tr("Open it"), [this, path = left.first()] { desk_.openProject(path); }};
+  }
   if (count == 0)
     return {tr("Add two photographs"),
             tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"),

@@ -2,13 +2,14 @@
 
 #include <QCheckBox>
 #include <QComboBox>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QLocale>
 #include <QPushButton>
 #include <QSpinBox>
 #include <QVBoxLayout>
+
+#include "app/widgets/ask_file.h"
 
 namespace hseam::app {
 namespace {
@@ -104,11 +105,9 @@ void HandOver::weigh() {
 
 void HandOver::ask() {
   const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
-  // The dialog asks before it names an existing file.
-  QString path = QFileDialog::getSaveFileName(this, tr("Write a flat copy"), desk_.title() + ending);
-  if (path.isEmpty()) return;
-  if (!path.endsWith(ending, Qt::CaseInsensitive)) path += ending;
-  write(path);
+  const QString path =
+      askWhereToWrite(this, tr("Write a flat copy"), desk_.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
+  if (!path.isEmpty()) write(path);
 }
 
 void HandOver::write(const QString& path) {

@@ -121,6 +121,32 @@ class SemanticsTest : public QObject {
     QCOMPARE(out.at(2, 0)[3], 1.f);
     QCOMPARE(out.at(15, 0)[3], 0.f);
   }
+  // A grey value through an adjustment, as rendered.
+  static std::array<double, 3> through(const scene::Adjustment& a, int r, int g, int b) {
+    scene::Scene s;
+    s.canvas = {4, 4};
+    s.layers = {ref(test::pictureLayer(1, flat(4, 4, r, g, b))), ref(test::adjustmentLayer(2, a))};
+    const auto out = test::rendered(s);
+    return {double(out.at(1, 1)[0]), double(out.at(1, 1)[1]), double(out.at(1, 1)[2])};
+  }
+  void s09_theRgbCurveThenTheChannels() {
+    // 102 is 0.4: half of it by the rgb curve, and red less 0.1 by its own; constant outside.
+    const auto out = through(scene::Curves{{{0, 0}, {1, 0.5}}, {{0.1, 0}, {0.6, 0.5}}, {}, {{0.3, 0.7}, {1, 1}}}, 102, 102, 102);
+    QVERIFY(std::abs(out[0] - 0.1) < 1e-4 && std::abs(out[1] - 0.2) < 1e-4 && std::abs(out[2] - 0.7) < 1e-4);
+  }
+  void s10_levelsByTheirFormula() {
+    const auto out = through(scene::Levels{0.2, 0.8, 2, 0.1, 0.9}, 102, 0, 255);
+    QVERIFY(std::abs(out[0] - (0.1 + 0.8 * std::sqrt(1.0 / 3))) < 3e-4);
+    QVERIFY(std::abs(out[1] - 0.1) < 1e-6 && std::abs(out[2] - 0.9) < 1e-6);
+  }
+  void s11_balanceKeepsLumaAndWeighsByTone() {
+    // Grey 0.4: darks 0.36, mids 0.48, lights 0.16; only darks and lights lean to red, by opposite amounts.
+    const auto out = through(scene::ColourBalance{{1, 0}, {}, {-1, 0}}, 102, 102, 102);
+    const double shift = (0.36 - 0.16) * 0.25;
+    QVERIFY(std::abs(out[0] - (0.4 + shift)) < 1e-5);
+    QVERIFY(std::abs(out[1] - (0.4 - shift * 0.30 / 0.59)) < 1e-5 && std::abs(out[2] - 0.4) < 1e-5);
+    QVERIFY(std::abs(0.3 * out[0] + 0.59 * out[1] + 0.11 * out[2] - 0.4) < 1e-5);
+  }
   void s12_wholeMovesCopyAndTurnsKeepLight() {
     scene::Scene s;
     s.canvas = {64, 64};
