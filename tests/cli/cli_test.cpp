@@ -1,5 +1,6 @@
 // hseam as a user runs it: exit codes, JSON, files.
 
+#include <QDir>
 #include <QFile>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -165,6 +166,67 @@ class CliTest : public QObject {
       const QByteArray bytes = f.readAll();
       if (first.isEmpty()) first = bytes;
       QCOMPARE(bytes, first);
+    }
+  }
+  // Runs a shell line with a mount of its own: even root meets a read-only folder or a full disk there.
+  Ran inNamespace(const QString& line) const {
+    QProcess p;
+    p.start(QStringLiteral("unshare"), {QStringLiteral("-rm"), QStringLiteral("sh"), QStringLiteral("-c"), line});
+    if (!p.waitForStarted() || !p.waitForFinished(60'000)) return {-1, {}, {}};
+    return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
+  }
+  void aReadOnlyFolderIsReadAndNotWritten() {
+    QVERIFY(QDir().mkpath(at(QStringLiteral("shelf"))));
+    const QString shelf = at(QStringLiteral("shelf")), hseam = QStringLiteral(HSEAM_BIN "/hseam");
+    const QString mounted = QStringLiteral("mount --bind '%1' '%1' && mount -o remount,bind,ro '%1' || exit 77; ").arg(shelf);
+    if (inNamespace(mounted).code != 0) QSKIP("no mounts of one's own here");
+    QCOMPARE(hseamCommand({QStringLiteral("new"), shelf + QStringLiteral("/p.hseam"), QStringLiteral("--scene"),
+                           at(QStringLiteral("scene.json")), QStringLiteral("--force")})
+                 .code,
+             0);
+    const Ran read = inNamespace(
+        mounted + QStringLiteral("'%1' render '%2/p.hseam' --out '%3'").arg(hseam, shelf, at(QStringLiteral("from-shelf.png"))));
+    QVERIFY2(read.code == 0, read.err.constData());
+    const Ran write = inNamespace(mounted + QStringLiteral("'%1' render '%2/p.hseam' --out '%2/out.png'").arg(hseam, shelf));
+    QCOMPARE(write.code, 1);
+    QVERIFY2(write.err.contains("out.png"), write.err.constData());
+    const Ran made = inNamespace(
+        mounted + QStringLiteral("'%1' new '%2/q.hseam' --scene '%3'").arg(hseam, shelf, at(QStringLiteral("scene.json"))));
+    QCOMPARE(made.code, 1);
+    QCOMPARE(QDir(shelf).entryList(QDir::Files), QStringList{QStringLiteral("p.hseam")});
+  }
+  void aFullDiskIsToldAndLeavesNoHalfFile() {
+    QVERIFY(QDir().mkpath(at(QStringLiteral("tight"))));
+    const QString tight = at(QStringLiteral("tight")), hseam = QStringLiteral(HSEAM_BIN "/hseam");
+    const QString mounted = QStringLiteral("mount -t tmpfs -o size=192k tmpfs '%1' || exit 77; ").arg(tight);
+    if (inNamespace(mounted).code != 0) QSKIP("no mounts of one's own here");
+    const QString list = QStringLiteral("; code=$?; ls -A '%1'; exit $code").arg(tight);
+    const Ran made = inNamespace(
+        mounted + QStringLiteral("'%1' new '%2/p.hseam' --scene '%3'").arg(hseam, tight, at(QStringLiteral("scene.json"))) +
+        list);
+    QCOMPARE(made.code, 1);
+    QVERIFY2(made.err.contains("full"), made.err.constData());
+    QVERIFY2(!made.out.contains("p.hseam\n"), made.out.constData());
+    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("full.hseam")), QStringLiteral("--scene"),
+                           at(QStringLiteral("scene.json")), QStringLiteral("--force")})
+                 .code,
+             0);
+    // Noise does not compress: no format fits into what the filler leaves. Some encoders would end the program or say nothing.
+    test::Noise noise(9);
+    write(QStringLiteral("noise.png"), test::picture(400, 300, 3, [&](int, int, int) { return noise.below(256); }));
+    text(QStringLiteral("noise.json"), R"({"canvas": {"width": 400, "height": 300}, "layers": [{"image": "noise.png"}]})");
+    QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("full.hseam")), QStringLiteral("--scene"),
+                           at(QStringLiteral("noise.json")), QStringLiteral("--force")})
+                 .code,
+             0);
+    for (const char* name : {"out.tif", "out.png", "out.jpg"}) {
+      const Ran written = inNamespace(mounted +
+                                      QStringLiteral("head -c 150000 /dev/zero > '%2/filler'; '%1' render '%3' --out '%2/%4'")
+                                          .arg(hseam, tight, at(QStringLiteral("full.hseam")), QLatin1String(name)) +
+                                      list);
+      QCOMPARE(written.code, 1);
+      QCOMPARE(written.out, QByteArray("filler\n"));
+      QVERIFY2(written.err.contains(name) && written.err.contains("disk"), written.err.constData());
     }
   }
   void badDescriptionsNameTheKey_data() {

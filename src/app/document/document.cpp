@@ -65,23 +65,18 @@ void Document::draft(const std::optional<scene::Edit>& edit) {
 }
 
 void Document::undo() {
-  if (!history_.canUndo()) return;
-  draft_.reset();
-  history_.goTo(history_.current() - 1);
-  ++waiting_;
-  keeper_.post([to = history_.current()](store::ProjectFile& file) { return file.setCurrent(to); });
-  settleActive();
-  emit sceneChanged();
-  emit historyChanged();
-  emit activeChanged();
+  if (history_.canUndo()) goTo(history_.current() - 1);
 }
 
 void Document::redo() {
-  if (!history_.canRedo()) return;
+  if (history_.canRedo()) goTo(history_.current() + 1);
+}
+
+void Document::goTo(int step) {
   draft_.reset();
-  history_.goTo(history_.current() + 1);
+  history_.goTo(step);
   ++waiting_;
-  keeper_.post([to = history_.current()](store::ProjectFile& file) { return file.setCurrent(to); });
+  keeper_.post([step](store::ProjectFile& file) { return file.setCurrent(step); });
   settleActive();
   emit sceneChanged();
   emit historyChanged();

@@ -50,6 +50,7 @@ class Document : public QObject {
   void refused(const QString& sentence);
 
  private:
+  void goTo(int step);
   void settleActive();
   scene::History history_;
   std::optional<scene::Scene> draft_;

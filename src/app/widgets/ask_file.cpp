@@ -6,13 +6,15 @@
 
 namespace hseam::app {
 
-QString askWhereToWrite(QWidget* parent, const QString& title, const QString& suggested, const QString& ending, const QString& filter) {
+QString askWhereToWrite(QWidget* parent, const QString& title, const QString& suggested, const QString& ending,
+                        const QString& filter) {
   // The dialog asks by itself before it names an existing file, but not about a name that only becomes one by its ending.
   QString path = QFileDialog::getSaveFileName(parent, title, suggested, filter);
   if (path.isEmpty() || path.endsWith(ending, Qt::CaseInsensitive)) return path;
   path += ending;
   if (!QFileInfo::exists(path)) return path;
-  const auto answer = QMessageBox::question(parent, title, QObject::tr("%1 exists already. Replace it?").arg(QFileInfo(path).fileName()));
+  const auto answer =
+      QMessageBox::question(parent, title, QObject::tr("%1 exists already. Replace it?").arg(QFileInfo(path).fileName()));
   return answer == QMessageBox::Yes ? path : QString();
 }
 

@@ -36,7 +36,11 @@ struct Rect {
     const int l = std::min(x, o.x), t = std::min(y, o.y);
     return {l, t, std::max(right(), o.right()) - l, std::max(bottom(), o.bottom()) - t};
   }
-  Rect grown(int by) const { return {x - by, y - by, width + 2 * by, height + 2 * by}; }
+  /// Wider by so many px on each side; nothing stays nothing.
+  Rect grown(int by) const {
+    if (empty()) return *this;
+    return {x - by, y - by, width + 2 * by, height + 2 * by};
+  }
   bool contains(int px, int py) const { return px >= x && py >= y && px < right() && py < bottom(); }
   static Rect of(Size s) { return {0, 0, s.width, s.height}; }
   /// The same area in px of a level `levels` coarser, rounded outwards.

@@ -77,8 +77,9 @@ base::Rect maskChange(const Scene& scene, const Layer& a, const Layer& b) {
   return changed.intersected(boundsOf(scene, b));
 }
 
+// The same in all that shows, but maybe for the pixels of their masks: names, selections, hints and bands do not show.
 bool sameButMaskPixels(const Layer& a, const Layer& b) {
-  if (a.mask.coverage.isNull() || b.mask.coverage.isNull() || a.mask.enabled != b.mask.enabled) return false;
+  if (a.mask.coverage.isNull() != b.mask.coverage.isNull() || a.mask.enabled != b.mask.enabled) return false;
   if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip) return false;
   const auto *pa = a.picture(), *pb = b.picture();
   if (pa && pb) return pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;

@@ -22,6 +22,7 @@ class BaseTest : public QObject {
     QCOMPARE(Rect({100, 100, 0, 0}).united({1, 2, 3, 4}), Rect({1, 2, 3, 4}));
     QCOMPARE(Rect({0, 0, 2, 2}).united({5, 5, 1, 1}), Rect({0, 0, 6, 6}));
     QVERIFY(Rect({0, 0, 2, 2}).intersected({2, 0, 2, 2}).empty());
+    QVERIFY(Rect({7, 7, 0, 3}).grown(5).empty());
   }
   void inverseUndoesAnAffine() {
     const Affine m{0.8, -0.6, 0.6, 0.8, 12.5, -3};

@@ -2,9 +2,13 @@
 
 #include "core/image/door/picture_door.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
+#include <unistd.h>
 
 #include <algorithm>
+#include <cstdio>
+#include <optional>
 
 namespace hseam::image::door {
 namespace {
@@ -13,6 +17,38 @@ using OIIO::ImageInput;
 using OIIO::ImageOutput;
 using OIIO::ImageSpec;
 using OIIO::TypeDesc;
+
+// Where encoders write. The JPEG encoder ends the whole program when a write fails, and the PNG encoder takes no notice: so a
+// failure is kept here, told to nobody, and asked for at the end.
+class Paper final : public OIIO::Filesystem::IOProxy {
+ public:
+  explicit Paper(const std::string& path)
+      : IOProxy(path, Write), file_(std::fopen(path.c_str(), "wb")), failed_(file_ == nullptr) {}
+  ~Paper() override { close(); }
+  const char* proxytype() const override { return "paper"; }
+  size_t write(const void* bytes, size_t count) override {
+    failed_ = failed_ || std::fwrite(bytes, 1, count, file_) != count;
+    m_pos += std::int64_t(count);
+    return count;
+  }
+  bool seek(std::int64_t offset) override {
+    failed_ = failed_ || std::fseek(file_, long(offset), SEEK_SET) != 0;
+    m_pos = offset;
+    return true;
+  }
+  size_t size() const override { return size_t(m_pos); }
+  void close() override {
+    if (!file_) return;
+    failed_ = std::fflush(file_) != 0 || fsync(fileno(file_)) != 0 || failed_;
+    failed_ = std::fclose(file_) != 0 || failed_;
+    file_ = nullptr;
+  }
+  bool failed() const { return failed_; }
+
+ private:
+  std::FILE* file_;
+  bool failed_;
+};
 
 class FileReader final : public Reader {
  public:
@@ -87,6 +123,14 @@ class FileDoor final : public Door {
     if (kind == "jpeg" && w.jpegQuality >= 90) spec.attribute("jpeg:subsampling", "4:4:4");
     if (kind == "tiff") spec.attribute("compression", "zip");
     if (!w.profile.empty()) spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
+    // The TIFF encoder reads back what it wrote, and tells of failed writes by itself.
+    std::optional<Paper> paper;
+    if (kind != "tiff" && output->supports("ioproxy")) {
+      paper.emplace(path);
+      if (paper->failed())
+        return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
+      output->set_ioproxy(&*paper);
+    }
     if (!output->open(path, spec)) return base::Error{base::Code::unwritable, path, "cannot be written: " + output->geterror()};
     std::vector<std::byte> row(std::size_t(w.size.width) * std::size_t(w.channels) * (w.wide ? 2 : 1));
     for (int y = 0; y < w.size.height; ++y) {
@@ -97,6 +141,9 @@ class FileDoor final : public Door {
     }
     if (!output->close())
       return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
+    if (!paper) return {};
+    paper->close();
+    if (paper->failed()) return base::Error{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
     return {};
   }
 };
