@@ -153,10 +153,11 @@ class Bench {
     std::fflush(stdout);
   }
 
+  // The right button hides: most of the mask is shown already, and a stroke that changes nothing would be a fast one.
   void mouse(QEvent::Type type, QPointF scene) {
     const QPointF p = window_.canvas().toWidget().map(scene);
-    QMouseEvent e(type, p, window_.canvas().mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::LeftButton,
-                  type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, {});
+    QMouseEvent e(type, p, window_.canvas().mapToGlobal(p), type == QEvent::MouseMove ? Qt::NoButton : Qt::RightButton,
+                  type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::RightButton, {});
     QApplication::sendEvent(&window_.canvas(), &e);
   }
 
