@@ -91,7 +91,7 @@ class ViewTest : public QObject {
     const scene::Layer& l = *alone.layers[0];
     QVERIFY(!l.hidden && l.opacity == 1 && l.mode == scene::BlendMode::normal && l.mask.acts());
     QVERIFY(l.picture()->placement == scene::Placement{});
-    QCOMPARE(l.picture()->shown().stamp(), cutLayer().picture() ? l.picture()->cutout.clean.stamp() : 0);
+    QCOMPARE(l.picture()->shown().stamp(), l.picture()->cutout.clean.stamp());
     v.original = true;
     QCOMPARE(sceneFor(s, v).layers[0]->picture()->shown().stamp(), l.picture()->source.stamp());
     v.uncut = true;

@@ -16,6 +16,14 @@ using namespace hseam;
 class WindowTest : public QObject {
   Q_OBJECT
   test::SmallPictures pictures_;
+  // The lamplighter with a first selection, and the button that solves in sight.
+  static void readyToSolve(test::Window& w) {
+    w.desk().newScene({50, 50});
+    w.open({test::demoPicture("lamplighter.jpg")});
+    w.goTo(test::kCutOut);
+    w.click(QStringLiteral("Guess"));
+    w.unfold(QStringLiteral("Solve the edge"));
+  }
 
  private slots:
   void stepsOutliveTheWindow() {
@@ -104,11 +112,7 @@ class WindowTest : public QObject {
   }
   void stoppingAJobChangesNothing() {
     test::Window w;
-    w.desk().newScene({50, 50});
-    w.open({test::demoPicture("lamplighter.jpg")});
-    w.goTo(test::kCutOut);
-    w.click(QStringLiteral("Guess"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    readyToSolve(w);
     const int steps = w.desk().document().history().count();
     QTest::mouseClick(w.find<QAbstractButton>(QStringLiteral("Solve")), Qt::LeftButton);
     QVERIFY(w.desk().jobs().running());
@@ -123,11 +127,7 @@ class WindowTest : public QObject {
   }
   void theWindowAnswersWhileItSolves() {
     test::Window w;
-    w.desk().newScene({50, 50});
-    w.open({test::demoPicture("lamplighter.jpg")});
-    w.goTo(test::kCutOut);
-    w.click(QStringLiteral("Guess"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    readyToSolve(w);
     QTest::mouseClick(w.find<QAbstractButton>(QStringLiteral("Solve")), Qt::LeftButton);
     // Painting meanwhile is kept: the mask keeps what was hidden by hand.
     w->station(test::kCutOut).pleats()->open(w->station(test::kCutOut).pleats()->all()[4]);

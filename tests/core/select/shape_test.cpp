@@ -94,8 +94,8 @@ class ShapeTest : public QObject {
     const auto once = test::must(inverted(base, test::here()));
     QCOMPARE(valueAt(once, 400, 200), 255 - valueAt(base, 400, 200));
     const auto twice = test::must(inverted(once, test::here()));
-    QVERIFY(image::differenceOf(base, twice).empty() || test::must(image::read8(base, 0, {0, 0, 530, 270})).samples() ==
-                                                            test::must(image::read8(twice, 0, {0, 0, 530, 270})).samples());
+    QVERIFY(image::differenceOf(base, twice).empty());
+    QVERIFY(!image::differenceOf(base, once).empty());
   }
 };
 HSEAM_TEST(ShapeTest);
