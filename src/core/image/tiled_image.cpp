@@ -376,6 +376,22 @@ base::Rect differenceWithin(const TileRef& a, const TileRef& b) {
 
 }  // namespace
 
+bool isUniformIn(const TiledImage& image, const base::Rect& area, std::uint8_t value) {
+  const base::Rect inside = area.intersected(base::Rect::of(image.size()));
+  const auto isValue = [&](const TileRef& t) {
+    const std::size_t bytes = bytesOf(image.format());
+    return t->uniform() && std::all_of(t->uniform()->begin(), t->uniform()->begin() + long(bytes),
+                                       [&](std::byte b) { return std::to_integer<std::uint8_t>(b) == value; });
+  };
+  const Level& level = image.level(0);
+  for (int row = inside.y / kTileSide; row * kTileSide < inside.bottom(); ++row) {
+    for (int column = inside.x / kTileSide; column * kTileSide < inside.right(); ++column) {
+      if (!isValue(level.tile(column, row))) return false;
+    }
+  }
+  return true;
+}
+
 base::Rect differenceOf(const TiledImage& a, const TiledImage& b) {
   if (a.isNull() && b.isNull()) return {};
   if (a.isNull() || b.isNull()) return base::Rect::of(a.isNull() ? b.size() : a.size());

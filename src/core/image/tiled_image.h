@@ -99,6 +99,9 @@ base::Result<Raster<std::uint8_t>> read8(const TiledImage& image, int level, con
 base::Result<TiledImage> withPixels(const TiledImage& image, const base::Rect& area, const Raster<std::uint8_t>& pixels,
                                     base::Executor& executor);
 
+/// True if all tiles of level 0 under `area` are known to be one value, every byte of it `value`. Never waits for a disk.
+bool isUniformIn(const TiledImage& image, const base::Rect& area, std::uint8_t value);
+
 /// The box in which two images of one size and format differ (level 0): to the pixel where their tiles are in memory, by
 /// whole tiles elsewhere; all of it if they can't be compared. Never waits for a disk.
 base::Rect differenceOf(const TiledImage& a, const TiledImage& b);

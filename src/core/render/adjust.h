@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -9,7 +10,8 @@
 
 namespace hseam::render {
 
-/// An adjustment made ready for many pixels; differs from scene::AdjustmentFunction by less than 1/1000.
+/// An adjustment made ready for many pixels; differs from scene::AdjustmentFunction by less than 1/1000, and by less than
+/// 1/20000 where a curve bends no more sharply than a smooth one does.
 class BakedAdjustment {
  public:
   explicit BakedAdjustment(const scene::Adjustment& adjustment);
@@ -19,7 +21,8 @@ class BakedAdjustment {
 
  private:
   scene::Adjustment adjustment_;
-  std::vector<float> tables_[3];  // values at k / (size − 2); empty for adjustments that mix channels
+  std::vector<std::int32_t> tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if channels mix
+  std::size_t tableOf_[3] = {0, 1, 2};
 };
 
 /// Baking costs more than a tile, so the latest few are kept. Any thread.

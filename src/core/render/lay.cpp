@@ -1,61 +1,142 @@
 #include "core/render/lay.h"
 
-#include "core/image/transfer.h"
+#include <algorithm>
 
-namespace hseam::render {
-namespace {
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/render/lay.cpp"
+#include <hwy/foreach_target.h>
+// The order matters: the line above includes this file again for every instruction set.
+#include <hwy/highway.h>
 
-using scene::Mixing;
+#include "core/render/vector_colour-inl.h"
 
-// Between two straight colours with weights that need not sum to 1; total > 0.
-float between(float cb, float wb, float cx, float wx, float inverseTotal, Mixing mixing, const image::TransferTables& t) {
-  if (mixing == Mixing::encoded) return (wb * cb + wx * cx) * inverseTotal;
-  return image::fastEncoded((wb * image::fastLinear(cb, t) + wx * image::fastLinear(cx, t)) * inverseTotal, t);
+// Shortcuts are taken by whole vectors, and which pixels share a vector depends on how an area was split. So each of them gives
+// the same bits as the long way for every pixel that allows it: products with 0 and 1 and a division by 1 are exact.
+
+HWY_BEFORE_NAMESPACE();
+namespace hseam::render::HWY_NAMESPACE {
+
+using Tables = image::TransferTables;
+using FloatM = hn::Mask<Float>;
+
+// What lies between two colours, with weights that add up to 1 / inverse.
+HWY_INLINE FloatV between(Float d, FloatV cb, FloatV wb, FloatV cx, FloatV wx, FloatV inverse, scene::Mixing mixing, const Tables& t) {
+  if (mixing == scene::Mixing::encoded) return hn::Mul(hn::Add(hn::Mul(wb, cb), hn::Mul(wx, cx)), inverse);
+  const auto sum = hn::Add(hn::Mul(wb, linear(d, cb, t)), hn::Mul(wx, linear(d, cx, t)));
+  return encoded(d, hn::Mul(sum, inverse), t);
 }
 
-}  // namespace
-
-void layDown(Planes& backdrop, const Planes& source, const Planes& blended, float o, Mixing mixing) {
+void lay(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
+  const Float d;
   const auto& t = image::transferTables();
-  float *r = backdrop.colour(0), *g = backdrop.colour(1), *b = backdrop.colour(2), *alpha = backdrop.alpha();
-  const float* coverage = source.alpha();
-  for (int i = 0, n = backdrop.count(); i < n; ++i) {
-    const float a = coverage[i];
-    if (a <= 0) continue;
-    const float ab = alpha[i];
-    const float ax = o + ab * (1 - o);
-    if (ax <= 0) continue;
-    const float cb[3] = {r[i], g[i], b[i]};
-    float x[3];
-    for (int c = 0; c < 3; ++c) {
-      const float cs = source.colour(c)[i], bl = blended.colour(c)[i];
-      x[c] = (o * ((1 - ab) * cs + ab * bl) + (1 - o) * ab * cb[c]) / ax;
-    }
-    if (a < 1) {
-      const float wb = (1 - a) * ab, wx = a * ax, total = wb + wx;
-      alpha[i] = total;
-      if (wb > 0) {
-        const float inverse = 1 / total;
-        for (int c = 0; c < 3; ++c) x[c] = between(cb[c], wb, x[c], wx, inverse, mixing, t);
+  const auto zero = hn::Zero(d), one = hn::Set(d, 1.f), o = hn::Set(d, opacity), rest = hn::Set(d, 1 - opacity);
+  const bool replaces = opacity >= 1 && &source == &blended;  // a normal layer at full strength: X is Cs itself
+  for (int i = 0, n = backdrop.padded(); i < n; i += int(hn::Lanes(d))) {
+    const auto a = hn::Load(d, source.alpha() + i);
+    const FloatM covered = hn::Gt(a, zero);
+    if (hn::AllFalse(d, covered)) continue;
+    const auto ab = hn::Load(d, backdrop.alpha() + i);
+    const FloatM solid = hn::Ge(ab, one);
+    const auto ax = replaces ? one : hn::Add(o, hn::Mul(ab, rest));
+    FloatV x[3], cb[3];
+    for (int c = 0; c < 3; ++c) cb[c] = hn::Load(d, backdrop.colour(c) + i);
+    if (replaces) {
+      for (int c = 0; c < 3; ++c) x[c] = hn::Load(d, source.colour(c) + i);
+    } else if (hn::AllTrue(d, solid)) {
+      for (int c = 0; c < 3; ++c) {
+        const auto sum = hn::Add(hn::Mul(o, hn::Load(d, blended.colour(c) + i)), hn::Mul(rest, cb[c]));
+        x[c] = opacity >= 1 ? sum : hn::Div(sum, ax);
       }
     } else {
-      alpha[i] = ax;
+      const auto through = hn::Sub(one, ab), kept = hn::Mul(rest, ab);
+      for (int c = 0; c < 3; ++c) {
+        const auto mixed = hn::Add(hn::Mul(through, hn::Load(d, source.colour(c) + i)), hn::Mul(ab, hn::Load(d, blended.colour(c) + i)));
+        x[c] = hn::Div(hn::Add(hn::Mul(o, mixed), hn::Mul(kept, cb[c])), ax);
+      }
     }
-    r[i] = x[0], g[i] = x[1], b[i] = x[2];
+    auto alpha = ax;
+    const FloatM inPart = hn::And(covered, hn::Lt(a, one));
+    if (!hn::AllFalse(d, inPart)) {
+      const auto wb = hn::Mul(hn::Sub(one, a), ab), wx = hn::Mul(a, ax), total = hn::Add(wb, wx);
+      alpha = hn::IfThenElse(inPart, total, ax);
+      const FloatM both = hn::And(inPart, hn::Gt(wb, zero));
+      if (!hn::AllFalse(d, both)) {
+        const auto inverse = hn::Div(one, hn::IfThenElse(both, total, one));
+        for (int c = 0; c < 3; ++c) x[c] = hn::IfThenElse(both, between(d, cb[c], wb, x[c], wx, inverse, mixing, t), x[c]);
+      }
+    }
+    const FloatM changed = hn::And(covered, hn::Gt(ax, zero));
+    hn::Store(hn::IfThenElse(changed, alpha, ab), d, backdrop.alpha() + i);
+    for (int c = 0; c < 3; ++c) hn::Store(hn::IfThenElse(changed, x[c], cb[c]), d, backdrop.colour(c) + i);
   }
 }
 
-void layAdjustment(Planes& backdrop, const Planes& source, const Planes& blended, float o, Mixing mixing) {
+void layOnColour(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
+  const Float d;
   const auto& t = image::transferTables();
+  const auto zero = hn::Zero(d), one = hn::Set(d, 1.f), o = hn::Set(d, opacity), rest = hn::Set(d, 1 - opacity);
+  for (int i = 0, n = backdrop.padded(); i < n; i += int(hn::Lanes(d))) {
+    const auto a = hn::Load(d, source.alpha() + i);
+    const FloatM changed = hn::And(hn::Gt(a, zero), hn::Gt(hn::Load(d, backdrop.alpha() + i), zero));
+    if (hn::AllFalse(d, changed)) continue;
+    const FloatM inPart = hn::And(changed, hn::Lt(a, one));
+    const bool any = !hn::AllFalse(d, inPart);
+    for (int c = 0; c < 3; ++c) {
+      const auto cb = hn::Load(d, backdrop.colour(c) + i);
+      auto x = hn::Add(hn::Mul(rest, cb), hn::Mul(o, hn::Load(d, blended.colour(c) + i)));
+      if (any) x = hn::IfThenElse(inPart, between(d, cb, hn::Sub(one, a), x, a, one, mixing, t), x);
+      hn::Store(hn::IfThenElse(changed, x, cb), d, backdrop.colour(c) + i);
+    }
+  }
+}
+
+}  // namespace hseam::render::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace hseam::render {
+
+HWY_EXPORT(lay);
+HWY_EXPORT(layOnColour);
+
+void layDown(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
+  HWY_DYNAMIC_DISPATCH(lay)(backdrop, source, blended, opacity, mixing);
+}
+
+void layAdjustment(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
+  HWY_DYNAMIC_DISPATCH(layOnColour)(backdrop, source, blended, opacity, mixing);
+}
+
+void replaceBy(Planes& backdrop, const Planes& outcome, const float* cover, float o, scene::Mixing mixing) {
+  const auto& t = image::transferTables();
+  const auto mixed = [&](float cb, float wb, float cx, float wx, bool light) {
+    if (!light) return (wb * cb + wx * cx) / (wb + wx);
+    return image::fastEncoded((wb * image::fastLinear(cb, t) + wx * image::fastLinear(cx, t)) / (wb + wx), t);
+  };
   for (int i = 0, n = backdrop.count(); i < n; ++i) {
-    const float a = source.alpha()[i];
-    if (a <= 0 || backdrop.alpha()[i] <= 0) continue;
+    const float a = cover[i], ab = backdrop.alpha()[i], an = outcome.alpha()[i];
+    if (a <= 0) continue;
+    const float ax = ab + o * (an - ab), alpha = ab + a * (ax - ab);
+    if (alpha <= 0) continue;
     for (int c = 0; c < 3; ++c) {
       float& cb = backdrop.colour(c)[i];
-      const float x = (1 - o) * cb + o * blended.colour(c)[i];
-      cb = a < 1 ? between(cb, 1 - a, x, a, 1.f, mixing, t) : x;
+      const float x = o >= 1 || ax <= 0 ? outcome.colour(c)[i] : mixed(cb, (1 - o) * ab, outcome.colour(c)[i], o * an, false);
+      cb = a >= 1 ? x : mixed(cb, (1 - a) * ab, x, a * ax, mixing == scene::Mixing::linear);
+    }
+    backdrop.alpha()[i] = alpha;
+  }
+}
+
+void takeOutBackdrop(const Planes& backdrop, const float* shape, Planes& outcome) {
+  for (int i = 0, n = backdrop.count(); i < n; ++i) {
+    const float ab = backdrop.alpha()[i];
+    const float k = shape[i] > 0 ? ab / shape[i] - ab : 0.f;
+    for (int c = 0; c < 3; ++c) {
+      float& cn = outcome.colour(c)[i];
+      cn = std::clamp(cn + (cn - backdrop.colour(c)[i]) * k, 0.f, 1.f);
     }
   }
 }
 
 }  // namespace hseam::render
+#endif

@@ -2,6 +2,7 @@
 // From a scene to pixels. Pure: the same scene, area and level give the same bits for any thread count and any way the
 // area is split.
 
+#include <functional>
 #include <stop_token>
 
 #include "core/base/executor.h"
@@ -12,8 +13,16 @@
 
 namespace hseam::render {
 
+/// A finished part: `part` in px of the level, its pixels row after row in the planes. Parts are disjoint and make up the area
+/// inside the canvas. Called on the executor's threads, for different parts at once.
+using PartSink = std::function<void(const base::Rect& part, const Planes& pixels)>;
+
 class Renderer {
  public:
+  /// As render(), without a raster between: each part goes to the sink while it is still in the cache.
+  base::Status renderTo(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
+                        const PartSink& sink, std::stop_token stop = {});
+
   /// The part `area` (px of the level) of the scene: four channels, straight encoded sRGB and alpha, 0..1. Level n has
   /// 1/2ⁿ of the canvas's size, rounded up; the canvas's border is not part of the result: outside it alpha is 0.
   /// Any thread. Cost: area × layers that touch it. Errors: cancelled, what pinning says.

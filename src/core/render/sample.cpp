@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <vector>
 
 #include "core/image/transfer.h"
+#include "core/render/rows.h"
 
 namespace hseam::render {
 namespace {
@@ -22,59 +24,88 @@ bool isWholeMove(const Affine& m) {
          std::abs(m.e - std::round(m.e)) < 1e-6 && std::abs(m.f - std::round(m.f)) < 1e-6;
 }
 
-template <class T>
-void copyPart(const image::TilePin& p, const Rect& tilePart, int channels, const Rect& area, int dx, int dy, int firstPlane,
-              bool times, Planes& out) {
-  const float scale = sizeof(T) == 1 ? 1 / 255.f : 1 / 65535.f;
-  for (int y = tilePart.y; y < tilePart.bottom(); ++y) {
-    const T* from = p.isUniform() ? reinterpret_cast<const T*>(p.value())
-                                  : reinterpret_cast<const T*>(p.data()) +
-                                        ((y % image::kTileSide) * image::kTileSide + tilePart.x % image::kTileSide) * channels;
-    const int step = p.isUniform() ? 0 : channels;
-    const long at = long(y + dy - area.y) * area.width + (tilePart.x + dx - area.x);
-    for (int c = 0; c < channels; ++c) {
-      float* to = out.colour(firstPlane + c) + at;
-      if (times) {
-        for (int x = 0; x < tilePart.width; ++x) to[x] *= float(from[x * step + c]) * scale;
-      } else {
-        for (int x = 0; x < tilePart.width; ++x) to[x] = float(from[x * step + c]) * scale;
-      }
-    }
-  }
-}
-
-base::Status copyPlanes(const TiledImage& image, int level, const Rect& area, int dx, int dy, int firstPlane, bool times,
-                        Planes& out) {
-  const TiledImage::Level& l = image.level(level);
-  const Rect inside = Rect{area.x - dx, area.y - dy, area.width, area.height}.intersected(Rect::of(l.size));
-  if (inside.empty()) return {};
-  const int side = image::kTileSide;
+// Calls use(tile's pin, part of the level inside this tile) for every tile under `inside`.
+template <class Use>
+base::Status eachTile(const TiledImage::Level& level, const Rect& inside, const Use& use) {
+  constexpr int side = image::kTileSide;
   for (int row = inside.y / side; row <= (inside.bottom() - 1) / side; ++row) {
     for (int column = inside.x / side; column <= (inside.right() - 1) / side; ++column) {
-      HSEAM_TRY(const image::TilePin p, image::pin(l.tile(column, row)));
-      const Rect part = inside.intersected({column * side, row * side, side, side});
-      if (image::isWide(image.format())) {
-        copyPart<std::uint16_t>(p, part, image::channelsOf(image.format()), area, dx, dy, firstPlane, times, out);
-      } else {
-        copyPart<std::uint8_t>(p, part, image::channelsOf(image.format()), area, dx, dy, firstPlane, times, out);
-      }
+      HSEAM_TRY(const image::TilePin p, image::pin(level.tile(column, row)));
+      use(p, inside.intersected({column * side, row * side, side, side}));
     }
   }
   return {};
 }
 
-base::Status copySampled(const Sampled& what, int level, const Affine& m, const Rect& area, Planes& out) {
-  const int dx = int(std::lround(m.e)), dy = int(std::lround(m.f));
+const std::byte* rowOf(const image::TilePin& p, const Rect& part, int y, std::size_t step) {
+  return p.data() + std::size_t((y % image::kTileSide) * image::kTileSide + part.x % image::kTileSide) * step;
+}
+
+bool allZero(const std::byte* bytes, std::size_t count) {
+  // All equal the first, and that is zero.
+  return bytes[0] == std::byte{0} && std::memcmp(bytes, bytes + 1, count - 1) == 0;
+}
+
+// A window of a level, moved by (dx, dy) onto the planes of `area`.
+struct Copy {
+  const Rect& area;
+  int dx, dy;
+  Planes& out;
+  long at(const Rect& part, int y) const { return long(y + dy - area.y) * area.width + (part.x + dx - area.x); }
+};
+
+// alpha *= mask; true if anything but 0 was found.
+base::Result<bool> copyMask(const TiledImage& mask, int level, const Rect& inside, const Copy& copy) {
+  bool any = false;
+  const std::size_t step = image::bytesOf(mask.format());
+  HSEAM_DO(eachTile(mask.level(level), inside, [&](const image::TilePin& p, const Rect& part) {
+    if (p.isUniform()) {
+      const float v = image::isWide(mask.format()) ? float(*reinterpret_cast<const std::uint16_t*>(p.value())) * (1 / 65535.f)
+                                                   : float(std::to_integer<int>(*p.value())) * (1 / 255.f);
+      any |= v > 0;
+      if (v == 1) return;
+      for (int y = part.y; y < part.bottom(); ++y) {
+        float* to = copy.out.alpha() + copy.at(part, y);
+        for (int x = 0; x < part.width; ++x) to[x] *= v;
+      }
+      return;
+    }
+    for (int y = part.y; y < part.bottom(); ++y) {
+      const std::byte* from = rowOf(p, part, y, step);
+      any = any || !allZero(from, std::size_t(part.width) * step);
+      timesCoverage(mask.format(), from, part.width, copy.out.alpha() + copy.at(part, y));
+    }
+  }));
+  return any;
+}
+
+base::Status copyColours(const TiledImage& colours, int level, const Rect& inside, const Copy& copy) {
+  const std::size_t step = image::bytesOf(colours.format());
+  return eachTile(colours.level(level), inside, [&](const image::TilePin& p, const Rect& part) {
+    std::vector<std::byte> line;
+    if (p.isUniform()) {
+      for (int x = 0; x < part.width; ++x) line.insert(line.end(), p.value(), p.value() + step);
+    }
+    for (int y = part.y; y < part.bottom(); ++y) {
+      const std::byte* from = p.isUniform() ? line.data() : rowOf(p, part, y, step);
+      unpackColours(colours.format(), from, part.width, runOf(copy.out, copy.at(part, y)));
+    }
+  });
+}
+
+base::Result<bool> copySampled(const Sampled& what, int level, const Affine& m, const Rect& area, Planes& out) {
+  const Copy copy{area, int(std::lround(m.e)), int(std::lround(m.f)), out};
   const TiledImage& any = what.colours ? *what.colours : *what.mask;
-  const Rect shown = Rect::of(any.level(level).size);
-  std::fill_n(out.alpha(), out.count(), 0.f);
-  const Rect covered = Rect{shown.x + dx, shown.y + dy, shown.width, shown.height}.intersected(area);
-  for (int y = covered.y; y < covered.bottom(); ++y) {
-    std::fill_n(out.alpha() + long(y - area.y) * area.width + (covered.x - area.x), covered.width, 1.f);
+  const Rect inside = Rect{area.x - copy.dx, area.y - copy.dy, area.width, area.height}.intersected(Rect::of(any.level(level).size));
+  if (inside.empty()) return false;
+  if (inside.width != area.width || inside.height != area.height) out.clear();
+  for (int y = inside.y; y < inside.bottom(); ++y) std::fill_n(out.alpha() + copy.at(inside, y), inside.width, 1.f);
+  if (what.mask) {
+    HSEAM_TRY(const bool shows, copyMask(*what.mask, level, inside, copy));
+    if (!shows) return false;
   }
-  if (what.colours) HSEAM_DO(copyPlanes(*what.colours, level, area, dx, dy, 0, false, out));
-  if (what.mask) HSEAM_DO(copyPlanes(*what.mask, level, area, dx, dy, 3, true, out));
-  return {};
+  if (what.colours) HSEAM_DO(copyColours(*what.colours, level, inside, copy));
+  return true;
 }
 
 // ------------------------------------------------------------------ resampling
@@ -133,7 +164,8 @@ struct Accumulated {
 };
 
 void store(const Accumulated& s, float border, const image::TransferTables& t, long at, Planes& out) {
-  const float a = std::clamp(s.v[3], 0.f, 1.f);
+  // Weights add up to 1 but for rounding; what is covered fully must be so to the bit.
+  const float a = s.v[3] > 0.99999f ? 1.f : std::max(s.v[3], 0.f);
   const float inverse = a > 1e-6f ? 1 / a : 0.f;
   for (int c = 0; c < 3; ++c) out.colour(c)[at] = image::fastEncoded(s.v[c] * inverse, t);
   out.alpha()[at] = a * border;
@@ -219,13 +251,10 @@ void resampleTurned(const Grid& g, const Rect& area, const Rect& window, const R
 
 }  // namespace
 
-base::Status samplePicture(const Sampled& what, const Rect& area, Planes& out) {
+base::Result<bool> samplePicture(const Sampled& what, const Rect& area, Planes& out) {
   const TiledImage& any = what.colours ? *what.colours : *what.mask;
   const auto toSource = what.toOutput.inverse();
-  if (!toSource) {
-    std::fill_n(out.alpha(), out.count(), 0.f);
-    return {};
-  }
+  if (!toSource) return false;
   const double reduction = std::sqrt(std::abs(toSource->determinant()));
   const int level = std::clamp(int(std::floor(std::log2(reduction) + 1e-6)), 0, any.levelCount() - 1);
   const double down = 1.0 / (1 << level);
@@ -243,20 +272,21 @@ base::Status samplePicture(const Sampled& what, const Rect& area, Planes& out) {
   const int margin = int(std::ceil(2 * std::max(g.widenX, g.widenY))) + 2;
   const Rect wanted = base::boundsOf(g.toLevel, area).grown(margin);
   const Rect picture = Rect::of(any.level(level).size);
-  if (wanted.grown(2).intersected(picture).empty()) {
-    std::fill_n(out.alpha(), out.count(), 0.f);
-    return {};
-  }
+  if (wanted.grown(2).intersected(picture).empty()) return false;
   HSEAM_TRY(const Raster<float> window, windowOf(what, level, wanted));
   const bool straight = toSource->b == 0 && toSource->c == 0;
   (straight ? resampleStraight : resampleTurned)(g, area, wanted, window, out);
-  return {};
+  return true;
 }
 
 base::Status sampleCoverage(const TiledImage& mask, const Affine& toOutput, const Rect& area, float* out) {
   Planes planes(area.width * area.height);
-  HSEAM_DO(samplePicture({nullptr, &mask, toOutput}, area, planes));
-  std::copy_n(planes.alpha(), planes.count(), out);
+  HSEAM_TRY(const bool any, samplePicture({nullptr, &mask, toOutput}, area, planes));
+  if (any) {
+    std::copy_n(planes.alpha(), planes.count(), out);
+  } else {
+    std::fill_n(out, planes.count(), 0.f);
+  }
   return {};
 }
 

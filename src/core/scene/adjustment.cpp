@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/image/transfer.h"
+
 namespace hseam::scene {
 namespace {
 
@@ -42,10 +44,29 @@ std::array<double, 3> balanced(const ColourBalance& b, const std::array<double, 
   return clippedToGamut(out);
 }
 
+std::array<double, 3> saturated(const Saturation& s, const std::array<double, 3>& rgb) {
+  const double l = luma(rgb);
+  std::array<double, 3> out{};
+  for (std::size_t c = 0; c < 3; ++c) out[c] = l + (rgb[c] - l) * (1 + s.amount);
+  return clippedToGamut(out);
+}
+
+// An adjustment that acts on each channel alone.
+struct ByChannel {
+  const Adjustment& adjustment;
+  const std::array<MonotoneCurve, 4>& curves;
+  double operator()(std::size_t channel, double v) const {
+    if (const auto* l = std::get_if<Levels>(&adjustment)) return levelled(*l, v);
+    if (const auto* e = std::get_if<Exposure>(&adjustment))
+      return image::encodedFromLinear(std::min(1.0, image::linearFromEncoded(v) * std::exp2(e->stops)));
+    return curves[channel + 1](curves[0](v));
+  }
+};
+
 }  // namespace
 
 const char* adjustmentName(const Adjustment& a) {
-  static constexpr const char* kNames[] = {"curves", "levels", "colour balance"};
+  static constexpr const char* kNames[] = {"curves", "levels", "colour balance", "exposure", "saturation"};
   return kNames[a.index()];
 }
 
@@ -65,8 +86,16 @@ base::Status validAdjustment(const Adjustment& a) {
     for (const Tint& t : {b->darks, b->mids, b->lights}) {
       if (!(std::abs(t.x) <= 1 && std::abs(t.y) <= 1)) return wrong("a tint must lie within -1 to 1");
     }
+  } else if (const auto* e = std::get_if<Exposure>(&a)) {
+    if (!(std::abs(e->stops) <= 10)) return wrong("exposure must lie within -10 to 10 stops");
+  } else if (const auto* s = std::get_if<Saturation>(&a)) {
+    if (!(s->amount >= -1 && s->amount <= 2)) return wrong("saturation must lie within -1 to 2");
   }
   return {};
+}
+
+bool actsByChannel(const Adjustment& a) {
+  return !std::holds_alternative<ColourBalance>(a) && !std::holds_alternative<Saturation>(a);
 }
 
 AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
@@ -76,9 +105,10 @@ AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
 
 std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>& rgb) const {
   if (const auto* b = std::get_if<ColourBalance>(&adjustment_)) return balanced(*b, rgb);
+  if (const auto* s = std::get_if<Saturation>(&adjustment_)) return saturated(*s, rgb);
+  const ByChannel f{adjustment_, curves_};
   std::array<double, 3> out{};
-  const auto* levels = std::get_if<Levels>(&adjustment_);
-  for (std::size_t c = 0; c < 3; ++c) out[c] = levels ? levelled(*levels, rgb[c]) : curves_[c + 1](curves_[0](rgb[c]));
+  for (std::size_t c = 0; c < 3; ++c) out[c] = f(c, rgb[c]);
   return out;
 }
 

@@ -32,11 +32,25 @@ struct ColourBalance {
   friend bool operator==(const ColourBalance&, const ColourBalance&) = default;
 };
 
-using Adjustment = std::variant<Curves, Levels, ColourBalance>;
+/// Light times 2^stops.
+struct Exposure {
+  double stops = 0;  // −10..10
+  friend bool operator==(const Exposure&, const Exposure&) = default;
+};
 
-/// "curves", "levels", "colour balance"
+/// Distance of a colour from the grey of its luma, times 1 + amount.
+struct Saturation {
+  double amount = 0;  // −1 (grey) .. 2
+  friend bool operator==(const Saturation&, const Saturation&) = default;
+};
+
+using Adjustment = std::variant<Curves, Levels, ColourBalance, Exposure, Saturation>;
+
+/// "curves", "levels", "colour balance", "exposure", "saturation"
 const char* adjustmentName(const Adjustment& adjustment);
 base::Status validAdjustment(const Adjustment& adjustment);
+/// True if each channel's result depends on that channel alone.
+bool actsByChannel(const Adjustment& adjustment);
 
 /// One pixel, straight and encoded, 0..1; the definition that renderers follow. Make it once, use it for many pixels.
 class AdjustmentFunction {

@@ -98,11 +98,9 @@ const Layers& childrenOf(const Scene& scene, LayerId parent) {
 struct Apply {
   const Scene& s;
   Result<Scene> operator()(const SetCanvas& e) const {
-    if (e.size != s.canvas) {
-      for (const LayerRef& l : allLayers(s)) {
-        if (!l->picture() && !l->mask.coverage.isNull())
-          return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
-      }
+    for (const LayerRef& l : allLayers(s)) {
+      if (!l->picture() && !l->mask.coverage.isNull() && l->mask.coverage.size() != e.size)
+        return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
     }
     Scene next = s;
     next.canvas = e.size;
@@ -192,7 +190,7 @@ struct Apply {
     if (findLayer(s, e.newId)) return Error{Code::conflict, e.name, "its id is taken"};
     const auto first = positionOf(s, e.layers[0]);
     if (!first) return noLayer();
-    Layer group{e.newId, e.name, false, 1, BlendMode::normal, false, {}, GroupContent{}};
+    Layer group{e.newId, e.name, false, 1, BlendMode::normal, false, false, {}, GroupContent{}};
     Layers& inside = std::get<GroupContent>(group.content).layers;
     int frontIndex = 0;
     const Layers siblings = childrenOf(s, first->parent);
@@ -217,49 +215,31 @@ struct Apply {
     next.layers = *replaced(s.layers, e.group, [](const Layer& g) { return g.group()->layers; });
     return next;
   }
-};
-
-std::string percent(double v) {
-  return std::to_string(int(std::lround(v * 100))) + " %";
-}
-
-struct Describe {
-  const Scene& s;
-  std::string name(LayerId id) const {
-    const Layer* l = findLayer(s, id);
-    return l ? l->name : "a layer";
+  Result<Scene> operator()(const SetIsolated& e) const {
+    const Layer* l = findLayer(s, e.group);
+    if (!l) return noLayer();
+    if (!l->group()) return Error{Code::invalid, l->name, "this layer is not a group"};
+    return changed(s, e.group, [&](Layer& g) { std::get<GroupContent>(g.content).isolated = e.isolated; });
   }
-  std::string operator()(const SetCanvas& e) const {
-    return "canvas " + std::to_string(e.size.width) + " × " + std::to_string(e.size.height);
+  Result<Scene> operator()(const SetLocked& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.locked = e.locked; });
   }
-  std::string operator()(const SetMixing& e) const {
-    return e.mixing == Mixing::linear ? "edges mix as light" : "edges mix as encoded values";
+  Result<Scene> operator()(const SetGuides& e) const {
+    Scene next = s;
+    next.guides = e.guides;
+    return next;
   }
-  std::string operator()(const AddLayer& e) const { return "add " + e.layer.name; }
-  std::string operator()(const RemoveLayer& e) const { return "take out " + name(e.layer); }
-  std::string operator()(const MoveLayer& e) const { return "move " + name(e.layer) + " in the sheet"; }
-  std::string operator()(const SetName& e) const { return "name " + e.name; }
-  std::string operator()(const SetHidden& e) const { return (e.hidden ? "fold away " : "unfold ") + name(e.layer); }
-  std::string operator()(const SetOpacity& e) const { return "opacity of " + name(e.layer) + " " + percent(e.opacity); }
-  std::string operator()(const SetMode& e) const { return name(e.layer) + ": " + blendModeName(e.mode); }
-  std::string operator()(const SetClip& e) const { return (e.clip ? "confine " : "release ") + name(e.layer); }
-  std::string operator()(const SetPlacement& e) const { return "place " + name(e.layer); }
-  std::string operator()(const SetMask& e) const {
-    return "mask of " + name(e.layer) + ": " + (e.coverage.isNull() ? "removed" : e.how);
+  Result<Scene> operator()(const ReplaceSource& e) const {
+    HSEAM_TRY(const Scene next, changedPicture(s, e.layer, [&](PictureContent& p) { p = e.content; }));
+    return changed(next, e.layer, [&](Layer& l) { l.mask = e.mask; });
   }
-  std::string operator()(const SetMaskEnabled& e) const { return "mask of " + name(e.layer) + (e.enabled ? " on" : " off"); }
-  std::string operator()(const SetAdjustment& e) const {
-    return std::string(adjustmentName(e.adjustment)) + " of " + name(e.layer);
+  Result<Scene> operator()(const Several& e) const {
+    Scene next = s;
+    for (const AnyEdit& each : e.edits) {
+      HSEAM_TRY(next, std::visit(Apply{next}, each.edit));
+    }
+    return next;
   }
-  std::string operator()(const SetSelection& e) const { return "selection: " + (e.coverage.isNull() ? "none" : e.how); }
-  std::string operator()(const SetHints&) const { return "hint"; }
-  std::string operator()(const SetBand& e) const { return e.band.isNull() ? "no band" : "undecided band of " + name(e.layer); }
-  std::string operator()(const SetCut& e) const { return "solve the edge of " + name(e.layer); }
-  std::string operator()(const SetUseClean& e) const {
-    return (e.useClean ? "clean colours of " : "original colours of ") + name(e.layer);
-  }
-  std::string operator()(const GroupLayers& e) const { return "group " + e.name; }
-  std::string operator()(const Ungroup& e) const { return "ungroup " + name(e.group); }
 };
 
 Layer withNewIds(const Layer& layer, LayerId& next) {
@@ -278,18 +258,6 @@ Result<Scene> apply(const Scene& scene, const Edit& edit) {
   HSEAM_TRY(Scene next, std::visit(Apply{scene}, edit));
   HSEAM_DO(validate(next));
   return next;
-}
-
-std::string describe(const Scene& scene, const Edit& edit) {
-  return std::visit(Describe{scene}, edit);
-}
-
-const char* editKind(const Edit& edit) {
-  static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
-      "SetCanvas",    "SetMixing", "AddLayer", "RemoveLayer",  "MoveLayer",   "SetName",        "SetHidden",
-      "SetOpacity",   "SetMode",   "SetClip",  "SetPlacement", "SetMask",     "SetMaskEnabled", "SetAdjustment",
-      "SetSelection", "SetHints",  "SetBand",  "SetCut",       "SetUseClean", "GroupLayers",    "Ungroup"};
-  return kKinds[edit.index()];
 }
 
 Layer duplicate(const Scene& scene, const Layer& layer) {

@@ -101,9 +101,36 @@ struct Ungroup {
   LayerId group;
 };
 
+struct SetIsolated {
+  LayerId group;
+  bool isolated;
+};
+struct SetLocked {
+  LayerId layer;
+  bool locked;
+};
+struct SetGuides {
+  std::vector<Guide> guides;
+};
+/// Another picture in a layer's place; what is kept of the cut and the mask comes along as results of the new size.
+struct ReplaceSource {
+  LayerId layer;
+  PictureContent content;
+  Mask mask;
+};
+/// Several changes as one step; only the last scene must be valid.
+struct Several {
+  std::string label;
+  std::vector<struct AnyEdit> edits;
+};
+
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
-                          SetUseClean, GroupLayers, Ungroup>;
+                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, Several>;
+
+struct AnyEdit {
+  Edit edit;
+};
 
 /// Errors: notFound (no such layer), invalid (a value out of range), conflict (an id taken, a group into itself).
 base::Result<Scene> apply(const Scene& scene, const Edit& edit);

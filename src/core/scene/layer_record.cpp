@@ -28,6 +28,8 @@ Json adjustmentJson(const Adjustment& a) {
               {"outBlack", l->outBlack},
               {"outWhite", l->outWhite}}}};
   }
+  if (const auto* e = std::get_if<Exposure>(&a)) return {{"exposure", {{"stops", e->stops}}}};
+  if (const auto* s = std::get_if<Saturation>(&a)) return {{"saturation", {{"amount", s->amount}}}};
   const auto& b = std::get<ColourBalance>(a);
   return {{"balance", {{"darks", tintJson(b.darks)}, {"mids", tintJson(b.mids)}, {"lights", tintJson(b.lights)}}}};
 }
@@ -43,6 +45,8 @@ Adjustment adjustmentFrom(const Json& j) {
     return Levels{l.value("black", 0.0), l.value("white", 1.0), l.value("middle", 1.0), l.value("outBlack", 0.0),
                   l.value("outWhite", 1.0)};
   }
+  if (j.contains("exposure")) return Exposure{j.at("exposure").value("stops", 0.0)};
+  if (j.contains("saturation")) return Saturation{j.at("saturation").value("amount", 0.0)};
   const Json& b = j.at("balance");
   const Json none = {0, 0};
   return ColourBalance{tintFrom(b.value("darks", none)), tintFrom(b.value("mids", none)), tintFrom(b.value("lights", none))};
@@ -133,7 +137,11 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
   if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
   if (const auto* a = l.adjustment()) j["adjustment"] = adjustmentJson(a->adjustment);
-  if (const auto* g = l.group()) j["group"] = namesOf(g->layers, child);
+  if (const auto* g = l.group()) {
+    j["group"] = namesOf(g->layers, child);
+    if (!g->isolated) j["isolated"] = false;
+  }
+  if (l.locked) j["locked"] = true;
   return j.dump();
 }
 
@@ -159,17 +167,19 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
       l.content = AdjustmentContent{adjustmentFrom(j.at("adjustment"))};
     } else {
       HSEAM_TRY(auto layers, layersFrom(j.at("group"), child));
-      l.content = GroupContent{std::move(layers)};
+      l.content = GroupContent{std::move(layers), j.value("isolated", true)};
     }
+    l.locked = j.value("locked", false);
     return l;
   });
 }
 
 std::string sceneRecord(const Scene& s, const LayerName& child) {
-  return Json{{"canvas", {s.canvas.width, s.canvas.height}},
-              {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
-              {"layers", namesOf(s.layers, child)}}
-      .dump();
+  Json j{{"canvas", {s.canvas.width, s.canvas.height}},
+         {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
+         {"layers", namesOf(s.layers, child)}};
+  for (const Guide& g : s.guides) j["guides"].push_back({{"vertical", g.vertical}, {"at", g.at}});
+  return j.dump();
 }
 
 Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& child) {
@@ -179,6 +189,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     s.canvas = {j.at("canvas").at(0).get<int>(), j.at("canvas").at(1).get<int>()};
     s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
+    for (const Json& g : j.value("guides", Json::array())) s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
     HSEAM_DO(validate(s));
     return s;
   });

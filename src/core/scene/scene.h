@@ -19,8 +19,28 @@ struct LayerId {
 };
 
 /// W3C Compositing and Blending Level 1, names as there.
-enum class BlendMode : std::uint8_t { normal, multiply, screen, overlay, softLight, color, luminosity };
-inline constexpr int kBlendModeCount = 7;
+enum class BlendMode : std::uint8_t {
+  normal,
+  multiply,
+  screen,
+  overlay,
+  darken,
+  lighten,
+  colorDodge,
+  colorBurn,
+  hardLight,
+  softLight,
+  difference,
+  exclusion,
+  hue,
+  saturation,
+  color,
+  luminosity,
+  add,  // this and the next two on light, not in the standard
+  subtract,
+  divide
+};
+inline constexpr int kBlendModeCount = 19;
 /// The W3C keyword: "soft-light".
 const char* blendModeName(BlendMode mode);
 std::optional<BlendMode> blendModeNamed(const std::string& name);
@@ -58,7 +78,8 @@ struct AdjustmentContent {
 struct Layer;
 using LayerRef = std::shared_ptr<const Layer>;
 struct GroupContent {
-  std::vector<LayerRef> layers;  // back to front; isolated
+  std::vector<LayerRef> layers;  // back to front
+  bool isolated = true;
 };
 
 struct Layer {
@@ -67,7 +88,8 @@ struct Layer {
   bool hidden = false;
   double opacity = 1;  // 0..1
   BlendMode mode = BlendMode::normal;
-  bool clip = false;  // confined to the layer below
+  bool clip = false;    // confined to the layer below
+  bool locked = false;  // the window changes nothing of it until it is unlocked
   Mask mask;          // layer px for a picture, scene px for the others
   std::variant<PictureContent, AdjustmentContent, GroupContent> content;
 
@@ -76,10 +98,18 @@ struct Layer {
   const GroupContent* group() const { return std::get_if<GroupContent>(&content); }
 };
 
+/// A straight help line; never part of a picture.
+struct Guide {
+  bool vertical = false;
+  double at = 0;  // scene px
+  friend bool operator==(const Guide&, const Guide&) = default;
+};
+
 struct Scene {
   base::Size canvas;
   Mixing mixing = Mixing::linear;
   std::vector<LayerRef> layers;  // back to front
+  std::vector<Guide> guides;
 };
 
 /// The layer, at any depth; null if there is none. The pointer lives as long as the scene.
