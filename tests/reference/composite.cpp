@@ -22,6 +22,8 @@ double enc(double l) {
 }
 
 double one(BlendMode mode, double b, double s) {
+  b = std::clamp(b, 0.0, 1.0);  // rounding of what came before
+  s = std::clamp(s, 0.0, 1.0);
   switch (mode) {
     case BlendMode::multiply:
       return b * s;
@@ -34,9 +36,45 @@ double one(BlendMode mode, double b, double s) {
       const double d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : std::sqrt(b);
       return b + (2 * s - 1) * (d - b);
     }
+    case BlendMode::hardLight:
+      return one(BlendMode::overlay, s, b);
+    case BlendMode::darken:
+      return std::min(b, s);
+    case BlendMode::lighten:
+      return std::max(b, s);
+    case BlendMode::colorDodge:
+      return b == 0 ? 0 : (s == 1 ? 1 : std::min(1.0, b / (1 - s)));
+    case BlendMode::colorBurn:
+      return b == 1 ? 1 : (s == 0 ? 0 : 1 - std::min(1.0, (1 - b) / s));
+    case BlendMode::difference:
+      return std::abs(b - s);
+    case BlendMode::exclusion:
+      return b + s - 2 * b * s;
+    case BlendMode::add:
+      return enc(std::min(1.0, lin(b) + lin(s)));
+    case BlendMode::subtract:
+      return enc(std::max(0.0, lin(b) - lin(s)));
+    case BlendMode::divide:
+      return s == 0 ? (b > 0 ? 1 : 0) : enc(std::min(1.0, lin(b) / lin(s)));
     default:
       return s;
   }
+}
+
+double saturation(const Rgb& c) {
+  return *std::max_element(c.begin(), c.end()) - *std::min_element(c.begin(), c.end());
+}
+
+// The text's SetSat by its own three cases: the largest gets s, the middle its share, the smallest 0.
+Rgb withSaturation(const Rgb& c, double s) {
+  std::array<std::size_t, 3> order{0, 1, 2};
+  std::sort(order.begin(), order.end(), [&](std::size_t x, std::size_t y) { return c[x] < c[y]; });
+  Rgb out{};
+  if (c[order[2]] > c[order[0]]) {
+    out[order[1]] = (c[order[1]] - c[order[0]]) * s / (c[order[2]] - c[order[0]]);
+    out[order[2]] = s;
+  }
+  return out;
 }
 
 double lum(const Rgb& c) {
@@ -89,6 +127,10 @@ class Painter {
         --i;
         continue;
       }
+      if (end == i + 1 && layers[i]->group() && !layers[i]->group()->isolated) {
+        open(*layers[i], canvas);
+        continue;
+      }
       // A base with what is confined to it.
       std::vector<Pixel> base = own(*layers[i]);
       std::vector<Pixel> inside = base;
@@ -104,7 +146,43 @@ class Painter {
   }
 
  private:
+  // The W3C text's group that is not isolated. The group's own alpha is found by painting its layers on nothing: adjustments
+  // and colours do not change it.
+  void open(const Layer& l, std::vector<Pixel>& canvas) {
+    const std::vector<double> mask = maskOf(l);
+    const std::vector<Pixel> before = canvas;
+    std::vector<Pixel> after = canvas, alone(count_);
+    paint(l.group()->layers, after);
+    paint(l.group()->layers, alone);
+    for (std::size_t p = 0; p < count_; ++p) {
+      const Pixel &b = before[p], &n = after[p];
+      if (l.mode == BlendMode::normal) {
+        // Between before and after, weighted by alpha: encoded by the opacity, then as light by the mask.
+        Pixel x = n;
+        x.alpha = (1 - l.opacity) * b.alpha + l.opacity * n.alpha;
+        for (std::size_t c = 0; c < 3 && x.alpha > 0; ++c)
+          x.colour[c] = ((1 - l.opacity) * b.alpha * b.colour[c] + l.opacity * n.alpha * n.colour[c]) / x.alpha;
+        Pixel& out = canvas[p];
+        out.alpha = (1 - mask[p]) * b.alpha + mask[p] * x.alpha;
+        for (std::size_t c = 0; c < 3 && out.alpha > 0; ++c) {
+          const bool light = scene_.mixing == Mixing::linear;
+          const auto to = [&](double v) { return light ? lin(v) : v; };
+          const double sum = ((1 - mask[p]) * b.alpha * to(b.colour[c]) + mask[p] * x.alpha * to(x.colour[c])) / out.alpha;
+          out.colour[c] = light ? enc(sum) : sum;
+        }
+        continue;
+      }
+      const double own = alone[p].alpha;
+      if (own <= 0) continue;
+      Rgb colour{};
+      for (std::size_t c = 0; c < 3; ++c)
+        colour[c] = std::clamp(n.colour[c] + (n.colour[c] - b.colour[c]) * (b.alpha / own - b.alpha), 0.0, 1.0);
+      canvas[p] = laid(b, colour, own * mask[p], l.opacity, l.mode, scene_.mixing);
+    }
+  }
+
   void single(const Layer& l, std::vector<Pixel>& canvas) {
+    if (l.group() && !l.group()->isolated) return open(l, canvas);
     const std::vector<double> mask = maskOf(l);
     if (const auto* a = l.adjustment()) {
       const scene::AdjustmentFunction f(a->adjustment);
@@ -163,6 +241,8 @@ class Painter {
 }  // namespace
 
 Rgb blend(BlendMode mode, const Rgb& b, const Rgb& s) {
+  if (mode == BlendMode::hue) return withLum(withSaturation(s, saturation(b)), lum(b));
+  if (mode == BlendMode::saturation) return withLum(withSaturation(b, saturation(s)), lum(b));
   if (mode == BlendMode::color) return withLum(s, lum(b));
   if (mode == BlendMode::luminosity) return withLum(b, lum(s));
   return {one(mode, b[0], s[0]), one(mode, b[1], s[1]), one(mode, b[2], s[2])};

@@ -73,20 +73,22 @@ HWY_INLINE FloatV towards(FloatV l, FloatV v, FloatV k) {
 // W3C Compositing Level 1, 10.2: ClipColor. A grey that rounding moved just out of 0..1 has no chroma to shrink.
 HWY_INLINE Rgb clipColor(Float d, const Rgb& in) {
   const auto zero = hn::Zero(d), one = hn::Set(d, 1.f);
-  const auto l = lum(d, in), n = least(in), x = most(in);
-  const auto low = hn::And(hn::Lt(n, zero), hn::Gt(l, n)), high = hn::And(hn::Gt(x, one), hn::Gt(x, l));
+  const auto l = lum(d, in), n = least(in);
+  const auto low = hn::And(hn::Lt(n, zero), hn::Gt(l, n)), grey = hn::Le(most(in), n);
   Rgb c = in;
   if (!hn::AllFalse(d, low)) {
     const auto k = hn::IfThenElse(low, hn::Div(l, hn::Sub(l, n)), one);
     c = {hn::IfThenElse(low, towards(l, c.r, k), c.r), hn::IfThenElse(low, towards(l, c.g, k), c.g),
          hn::IfThenElse(low, towards(l, c.b, k), c.b)};
   }
+  // Colours that reach out on both sides (the text's never do) are pulled in once for each.
+  const auto x = most(c);
+  const auto high = hn::And(hn::Gt(x, one), hn::Gt(x, l));
   if (!hn::AllFalse(d, high)) {
     const auto k = hn::IfThenElse(high, hn::Div(hn::Sub(one, l), hn::Sub(x, l)), one);
     c = {hn::IfThenElse(high, towards(l, c.r, k), c.r), hn::IfThenElse(high, towards(l, c.g, k), c.g),
          hn::IfThenElse(high, towards(l, c.b, k), c.b)};
   }
-  const auto grey = hn::Le(x, n);
   const auto level = clamped(d, l);
   return {hn::IfThenElse(grey, level, c.r), hn::IfThenElse(grey, level, c.g), hn::IfThenElse(grey, level, c.b)};
 }

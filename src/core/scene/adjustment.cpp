@@ -117,10 +117,11 @@ double luma(const std::array<double, 3>& c) {
 }
 
 std::array<double, 3> clippedToGamut(std::array<double, 3> c) {
-  const double l = luma(c), low = std::min({c[0], c[1], c[2]}), high = std::max({c[0], c[1], c[2]});
+  const double l = luma(c), low = std::min({c[0], c[1], c[2]});
   for (double& v : c) {
     if (low < 0 && l > low) v = l + (v - l) * l / (l - low);
   }
+  const double high = std::max({c[0], c[1], c[2]});
   for (double& v : c) {
     if (high > 1 && high > l) v = l + (v - l) * (1 - l) / (high - l);
   }

@@ -137,7 +137,7 @@ class RendererTest : public QObject {
           edit = scene::SetHidden{l->id, !l->hidden};
           break;
         case 1:
-          edit = scene::SetMode{l->id, scene::BlendMode(noise.below(7))};
+          edit = scene::SetMode{l->id, scene::BlendMode(noise.below(scene::kBlendModeCount))};
           break;
         case 2:
           edit = scene::SetClip{l->id, !l->clip};
