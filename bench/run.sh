@@ -8,5 +8,5 @@ echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --large
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
-echo "== the window at 24 megapixels x 4 layers"
+echo "== the window at 24 megapixels x 10 layers"
 QT_QPA_PLATFORM=offscreen "$bin/window_bench"

@@ -7,6 +7,7 @@
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 #include "app/theme/theme.h"
 
@@ -33,16 +34,19 @@ Canvas::Canvas(QWidget* parent) : QWidget(parent) {
 
 void Canvas::show(const scene::Scene& scene, const View& view) {
   const bool other = scene.canvas != tiles_.scene().canvas;
+  const bool sameLook = !other && view == tiles_.view() && scene.guides == tiles_.scene().guides;
   tiles_.show(scene, view);
   if (other) {
     centre_ = {scene.canvas.width / 2.0, scene.canvas.height / 2.0};
     zoomToFit();
   }
   wantTiles();
-  update();
+  // What has changed in the picture is painted as it arrives.
+  if (!sameLook) update();
 }
 
 void Canvas::setBefore(const std::optional<scene::Scene>& scene) {
+  if (!scene && !curtain_) return;
   curtain_ = scene.has_value();
   if (scene) before_.show(*scene, {});
   wantTiles();
@@ -50,23 +54,30 @@ void Canvas::setBefore(const std::optional<scene::Scene>& scene) {
 }
 
 void Canvas::setInstrument(Instrument* instrument) {
-  if (instrument_ && instrument_ != instrument) instrument_->cancel();
+  if (instrument_ == instrument) {
+    if (instrument_ && instrument_->ringSize() <= 0) update();  // its handles follow the scene
+    return;
+  }
+  if (instrument_) instrument_->cancel();
   instrument_ = instrument;
   update();
 }
 
 void Canvas::setOverlay(std::function<void(QPainter&, const QTransform&, const QRect&)> overlay) {
+  const bool any = overlay_ || overlay;
   overlay_ = std::move(overlay);
-  update();
+  if (any) update();
 }
 
 void Canvas::setActiveOutline(const QPolygonF& outline, const QString& name) {
+  if (outline == outline_ && name == outlineName_) return;
   outline_ = outline;
   outlineName_ = name;
   update();
 }
 
 void Canvas::setMirrored(bool mirrored) {
+  if (mirrored == mirrored_) return;
   mirrored_ = mirrored;
   update();
 }
@@ -130,37 +141,43 @@ void Canvas::drawTiles(QPainter& painter, const ScreenTiles& tiles, const QRectF
   painter.save();
   painter.setClipRect(clip);
   painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom_ < 1 || (zoom_ > 1 && zoom_ < 3 && zoom_ != 2));
-  // Coarser tiles stand in while finer ones are on their way.
-  for (int n : {std::min(level() + 2, 7), level()}) {
+  const auto draw = [&](int n, int x, int y) {
+    const double side = double(ScreenTiles::kSide) * (1 << n);
+    const QImage* image = tiles.tile(n, {x, y});
+    if (!image) return false;
+    const QRectF place(x * side, y * side, double(image->width()) * (1 << n), double(image->height()) * (1 << n));
+    const QRectF on = map.mapRect(place.intersected(QRectF(0, 0, canvas.width, canvas.height)));
+    // Neighbours share their rounded border: no seams, no overlap.
+    const QPoint from(qRound(on.left()), qRound(on.top())), to(qRound(on.right()), qRound(on.bottom()));
+    const QRect target(from, QSize(to.x() - from.x(), to.y() - from.y()));
+    if (mirrored_) {
+      painter.drawImage(target, image->mirrored(true, false));
+    } else {
+      painter.drawImage(target, *image);
+    }
+    return true;
+  };
+  const auto each = [&](int n, const std::function<void(int, int)>& visit) {
     const double side = double(ScreenTiles::kSide) * (1 << n);
     for (int y = int(seen.top() / side); y * side < seen.bottom(); ++y) {
-      for (int x = int(seen.left() / side); x * side < seen.right(); ++x) {
-        const QImage* image = tiles.tile(n, {x, y});
-        if (!image) continue;
-        const QRectF place(x * side, y * side, double(image->width()) * (1 << n), double(image->height()) * (1 << n));
-        const QRectF on = map.mapRect(place.intersected(QRectF(0, 0, canvas.width, canvas.height)));
-        // Neighbours share their rounded border: no seams, no overlap.
-        const QPoint from(qRound(on.left()), qRound(on.top())), to(qRound(on.right()), qRound(on.bottom()));
-        const QRect target(from, QSize(to.x() - from.x(), to.y() - from.y()));
-        if (mirrored_) {
-          painter.drawImage(target, image->mirrored(true, false));
-        } else {
-          painter.drawImage(target, *image);
-        }
-      }
+      for (int x = int(seen.left() / side); x * side < seen.right(); ++x) visit(x, y);
     }
-  }
+  };
+  // Coarser tiles stand in while finer ones are on their way.
+  bool missing = false;
+  each(level(), [&](int x, int y) { missing |= tiles.tile(level(), {x, y}) == nullptr; });
+  if (missing && level() < 7) each(std::min(level() + 2, 7), [&](int x, int y) { draw(std::min(level() + 2, 7), x, y); });
+  each(level(), [&](int x, int y) { draw(level(), x, y); });
   painter.restore();
 }
 
 void Canvas::paintEvent(QPaintEvent* event) {
   QPainter painter(this);
   painter.fillRect(event->rect(), theme::kOpen);
-  const QRectF all = rect();
-  drawTiles(painter, tiles_, all);
+  drawTiles(painter, tiles_, event->rect());
   if (curtain_) {
     const double x = std::round(width() * curtainShare_);
-    drawTiles(painter, before_, QRectF(0, 0, x, height()));
+    drawTiles(painter, before_, QRectF(event->rect()).intersected(QRectF(0, 0, x, height())));
     painter.setPen(QPen(theme::kBlue, 2, Qt::DashLine));
     painter.drawLine(QPointF(x, 0), QPointF(x, height()));
     painter.setFont(theme::font(theme::Size::small));
@@ -237,13 +254,25 @@ Touch Canvas::touchAt(QPointF p, Qt::MouseButton button, Qt::KeyboardModifiers m
   return {toWidget().inverted().map(p), button, modifiers, pressure};
 }
 
+QRect Canvas::ringRect() const {
+  const double r = std::max(8.0, instrument_->ringSize() / 2 * zoom_) + 4;
+  const QPointF c = toWidget().map(pointer_);
+  return QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r).toAlignedRect();
+}
+
 void Canvas::movePointer(QPointF p) {
+  const bool ring = instrument_ && instrument_->ringSize() > 0;
+  if (ring && pointerInside_) update(ringRect());
   pointer_ = toWidget().inverted().map(p);
   pointerInside_ = true;
   setCursor(instrument_ && instrument_->ringSize() * zoom_ > 8 ? Qt::BlankCursor
                                                                : (instrument_ ? Qt::CrossCursor : Qt::ArrowCursor));
   emit pointerMoved(pointer_);
-  if (instrument_) update();
+  if (ring) {
+    update(ringRect());
+  } else if (instrument_) {
+    update();
+  }
 }
 
 void Canvas::mousePressEvent(QMouseEvent* event) {

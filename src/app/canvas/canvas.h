@@ -30,6 +30,9 @@ class Canvas : public QWidget {
   void zoomTo(double zoom, QPointF widgetPoint);
   double zoom() const { return zoom_; }
   QTransform toWidget() const;
+  /// Numbers of the scenes shown so far, and the last one of which everything in view is there.
+  std::uint64_t showings() const { return tiles_.showings(); }
+  std::uint64_t shownThrough() const { return tiles_.shownThrough(); }
   bool settled() const { return tiles_.settled() && (!curtain_ || before_.settled()); }
   const scene::Scene& shownScene() const { return tiles_.scene(); }
   /// The pointer in px of the shown scene.
@@ -65,6 +68,7 @@ class Canvas : public QWidget {
   void drawRing(QPainter& painter) const;
   void updateTile(int level, QPoint at);
   Touch touchAt(QPointF widgetPoint, Qt::MouseButton button, Qt::KeyboardModifiers modifiers, double pressure) const;
+  QRect ringRect() const;
   void movePointer(QPointF widgetPoint);
 
   ScreenTiles tiles_, before_;

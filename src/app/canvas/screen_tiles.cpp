@@ -3,6 +3,7 @@
 #include <QMetaObject>
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 
 namespace hseam::app {
 namespace {
@@ -29,22 +30,25 @@ void ScreenTiles::show(const scene::Scene& scene, const View& view) {
     scene_ = scene;
     return;
   }
-  ++version_;
+  ++showings_;
   if (scene.canvas != scene_.canvas) held_.clear();
-  for (auto& [key, held] : held_) {
-    bool stale = !sameView;
-    for (const base::Rect& r : changed) {
-      // Levels average and resampling reaches out: a few px more than the change itself.
-      const base::Rect reach = r.coarser(key.level).grown(4);
-      stale = stale || !reach.intersected({key.x * kSide, key.y * kSide, kSide, kSide}).empty();
-    }
-    if (!stale) continue;
-    held.fresh = false;
-    dirtySince_[key] = version_;
-  }
   scene_ = scene;
   view_ = view;
+  for (auto& [key, held] : held_) {
+    const base::Rect whole = areaOf(key);
+    const bool wasStale = !held.stale.empty();
+    if (!sameView) held.stale = whole;
+    for (const base::Rect& r : changed) {
+      // Levels average and resampling reaches out: a few px more than the change itself.
+      held.stale = held.stale.united(r.coarser(key.level).grown(4).intersected(whole));
+    }
+    if (!wasStale) held.staleSince = showings_;
+  }
   dispatch();
+}
+
+base::Rect ScreenTiles::areaOf(const Key& key) const {
+  return base::Rect{key.x * kSide, key.y * kSide, kSide, kSide}.intersected(base::Rect::of(render::canvasAt(scene_, key.level)));
 }
 
 void ScreenTiles::want(int level, const QRect& tiles) {
@@ -66,13 +70,26 @@ void ScreenTiles::want(int level, const QRect& tiles) {
 void ScreenTiles::dispatch() {
   {
     const std::lock_guard lock(mutex_);
-    for (const Task& t : queue_) held_[t.key].inWork = false;
+    // What waits was asked for an older scene: it goes back to what is stale.
+    for (const Task& t : queue_) {
+      Held& h = held_[t.key];
+      h.inWork = false;
+      h.stale = h.stale.united(t.area);
+      h.staleSince = t.since;
+    }
     queue_.clear();
     for (const Key& k : wanted_) {
-      Held& h = held_[k];
-      if (h.fresh || h.inWork) continue;
+      const auto [at, isNew] = held_.try_emplace(k);
+      Held& h = at->second;
+      if (isNew) {
+        h.stale = areaOf(k);
+        h.staleSince = showings_;
+      }
+      if (h.stale.empty() || h.inWork) continue;
       h.inWork = true;
-      queue_.push_back({k, version_, scene_, view_});
+      h.workSince = h.staleSince;
+      queue_.push_back({k, h.staleSince, h.stale, scene_, view_});
+      h.stale = {};
     }
     std::reverse(queue_.begin(), queue_.end());  // workers take from the end
   }
@@ -86,39 +103,41 @@ void ScreenTiles::work(const std::stop_token& stop) {
     const Task task = std::move(queue_.back());
     queue_.pop_back();
     lock.unlock();
-    const base::Size canvas = render::canvasAt(task.scene, task.key.level);
-    const base::Rect area = base::Rect{task.key.x * kSide, task.key.y * kSide, kSide, kSide}.intersected(base::Rect::of(canvas));
-    QImage image;
+    QImage image(task.area.width, task.area.height, QImage::Format_RGB32);
     QString error;
-    if (!area.empty()) {
-      auto pixels = renderer_.render(task.scene, area, task.key.level, here, stop);
-      if (pixels.ok()) {
-        image = toScreen(*pixels, area.x, area.y, task.view);
-      } else if (pixels.error().code != base::Code::cancelled) {
-        error = QString::fromStdString(pixels.error().text());
-      }
+    const auto show = [&](const base::Rect& part, const render::Planes& pixels) {
+      toScreen(pixels, part, task.view, image, {part.x - task.area.x, part.y - task.area.y});
+    };
+    const auto done = renderer_.renderTo(task.scene, task.area, task.key.level, here, show, stop);
+    if (!done.ok()) {
+      image = {};
+      if (done.error().code != base::Code::cancelled) error = QString::fromStdString(done.error().text());
     }
     QMetaObject::invokeMethod(
-        this, [this, key = task.key, version = task.version, image, error] { land(key, version, image, error); },
-        Qt::QueuedConnection);
+        this, [this, key = task.key, area = task.area, image, error] { land(key, area, image, error); }, Qt::QueuedConnection);
     lock.lock();
   }
 }
 
-void ScreenTiles::land(const Key& key, std::uint64_t version, const QImage& image, const QString& error) {
+void ScreenTiles::land(const Key& key, const base::Rect& area, const QImage& image, const QString& error) {
   const auto at = held_.find(key);
   if (at == held_.end()) return;
   Held& h = at->second;
   h.inWork = false;
-  const auto dirty = dirtySince_.find(key);
-  h.fresh = dirty == dirtySince_.end() || dirty->second <= version;
-  if (!image.isNull()) h.image = image;
-  emit arrived(key.level, {key.x, key.y});
-  if (!error.isEmpty()) {
-    h.fresh = true;  // asking again would fail again
-    emit failed(error);
+  const base::Rect whole = areaOf(key);
+  if (!image.isNull() && area == whole) {
+    h.image = image;
+  } else if (!image.isNull() && h.image.size() == QSize(whole.width, whole.height)) {
+    for (int y = 0; y < area.height; ++y)
+      std::memcpy(h.image.scanLine(area.y - whole.y + y) + std::size_t(area.x - whole.x) * sizeof(QRgb), image.constScanLine(y),
+                  std::size_t(area.width) * sizeof(QRgb));
+  } else if (error.isEmpty()) {
+    h.stale = whole;  // a part came, but there is nothing that it is a part of
+    h.staleSince = h.workSince;
   }
-  if (!h.fresh) dispatch();
+  emit arrived(key.level, {key.x, key.y});
+  if (!error.isEmpty()) emit failed(error);
+  if (!h.stale.empty()) dispatch();
 }
 
 const QImage* ScreenTiles::tile(int level, QPoint at) const {
@@ -126,11 +145,16 @@ const QImage* ScreenTiles::tile(int level, QPoint at) const {
   return found == held_.end() || found->second.image.isNull() ? nullptr : &found->second.image;
 }
 
-bool ScreenTiles::settled() const {
-  return std::all_of(wanted_.begin(), wanted_.end(), [this](const Key& k) {
+std::uint64_t ScreenTiles::shownThrough() const {
+  std::uint64_t through = showings_;
+  for (const Key& k : wanted_) {
     const auto found = held_.find(k);
-    return found != held_.end() && found->second.fresh;
-  });
+    if (found == held_.end()) return 0;
+    const Held& h = found->second;
+    if (h.inWork) through = std::min(through, h.workSince - 1);
+    if (!h.stale.empty()) through = std::min(through, h.staleSince - 1);
+  }
+  return through;
 }
 
 }  // namespace hseam::app

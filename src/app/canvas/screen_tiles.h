@@ -25,15 +25,20 @@ class ScreenTiles : public QObject {
   explicit ScreenTiles(QObject* parent = nullptr);
   ~ScreenTiles() override;
 
-  /// From now on this scene and view; tiles where nothing changed stay, the others are shown until their renewal comes.
+  /// From now on this scene and view. What has not changed stays; of a tile that has, only the changed part is rendered, and
+  /// the old picture is shown until it comes.
   void show(const scene::Scene& scene, const View& view);
   /// Which tiles are looked at, nearest to the middle first. Others are not rendered.
   void want(int level, const QRect& tiles);
   /// The newest picture of a tile; null if there is none yet.
   const QImage* tile(int level, QPoint at) const;
   /// True if everything wanted is shown as it is now.
-  bool settled() const;
+  bool settled() const { return shownThrough() == showings_; }
+  /// How often show() was called with something new, and up to which of these everything wanted is shown.
+  std::uint64_t showings() const { return showings_; }
+  std::uint64_t shownThrough() const;
   const scene::Scene& scene() const { return scene_; }
+  const View& view() const { return view_; }
 
  signals:
   void arrived(int level, QPoint at);
@@ -46,25 +51,27 @@ class ScreenTiles : public QObject {
   };
   struct Held {
     QImage image;
-    bool fresh = false;
+    base::Rect stale;  // px of the level that the image does not show as they are now
     bool inWork = false;
+    std::uint64_t staleSince = 0, workSince = 0;  // the first showing that stale, and what is in work, are wanted for
   };
   struct Task {
     Key key;
-    std::uint64_t version;
+    std::uint64_t since;
+    base::Rect area;  // px of the level, within the tile
     scene::Scene scene;
     View view;
   };
   void work(const std::stop_token& stop);
-  void land(const Key& key, std::uint64_t version, const QImage& image, const QString& error);
+  base::Rect areaOf(const Key& key) const;
+  void land(const Key& key, const base::Rect& area, const QImage& image, const QString& error);
   void dispatch();
 
   scene::Scene scene_;
   View view_;
   std::map<Key, Held> held_;
   std::vector<Key> wanted_;
-  std::uint64_t version_ = 0;
-  std::map<Key, std::uint64_t> dirtySince_;  // the version at which a tile last became stale
+  std::uint64_t showings_ = 1;
 
   render::Renderer renderer_;
   std::mutex mutex_;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/image/transfer.h"
+#include "core/render/rows.h"
 #include "core/scene/edit.h"
 
 namespace hseam::app {
@@ -109,18 +110,22 @@ base::Affine layerToShown(const Layer& layer, const View& view) {
   return own ? base::Affine{} : p->placement.toScene(p->source.size());
 }
 
-QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, const View& view) {
+void toScreen(const render::Planes& pixels, const base::Rect& part, const View& view, QImage& into, QPoint at) {
   const auto& t = image::transferTables();
-  QImage out(pixels.width(), pixels.height(), QImage::Format_RGB32);
   const float flat[3] = {float(view.ground.colour[0]), float(view.ground.colour[1]), float(view.ground.colour[2])};
-  for (int y = 0; y < pixels.height(); ++y) {
-    auto* line = reinterpret_cast<QRgb*>(out.scanLine(y));
-    const float* in = pixels.row(y);
-    for (int x = 0; x < pixels.width(); ++x, in += 4) {
-      float c[3] = {in[0], in[1], in[2]};
-      const float a = in[3];
+  const auto byte = [](float v) { return int(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f); };
+  for (int y = 0; y < part.height; ++y) {
+    auto* line = reinterpret_cast<QRgb*>(into.scanLine(at.y() + y)) + at.x();
+    const int from = y * part.width;
+    render::packRgb32(pixels, from, part.width, line);
+    const float* alpha = pixels.alpha() + from;
+    const bool plain = view.eyes == Eyes::plain;
+    for (int x = 0; x < part.width; ++x) {
+      const float a = alpha[x];
+      if (plain && a >= 1) continue;
+      float c[3] = {pixels.colour(0)[from + x], pixels.colour(1)[from + x], pixels.colour(2)[from + x]};
       if (a < 1) {
-        const float weave = view.ground.kind == Ground::Kind::woven ? woven(originX + x, originY + y) : 0;
+        const float weave = view.ground.kind == Ground::Kind::woven ? woven(part.x + x, part.y + y) : 0;
         for (int k = 0; k < 3; ++k) {
           const float g = view.ground.kind == Ground::Kind::woven ? weave : flat[k];
           c[k] = a <= 0 ? g : image::fastEncoded(a * image::fastLinear(c[k], t) + (1 - a) * image::fastLinear(g, t), t);
@@ -128,9 +133,19 @@ QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, co
       }
       if (view.eyes == Eyes::grey) greyOut(c);
       if (view.eyes == Eyes::hue) pushHue(c);
-      const auto byte = [](float v) { return int(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f); };
       line[x] = qRgb(byte(c[0]), byte(c[1]), byte(c[2]));
     }
+  }
+}
+
+QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, const View& view) {
+  QImage out(pixels.width(), pixels.height(), QImage::Format_RGB32);
+  render::Planes row(pixels.width());
+  for (int y = 0; y < pixels.height(); ++y) {
+    for (int x = 0; x < pixels.width(); ++x) {
+      for (int c = 0; c < 4; ++c) row.colour(c)[x] = pixels.at(x, y)[c];
+    }
+    toScreen(row, {originX, originY + y, pixels.width(), 1}, view, out, {0, y});
   }
   return out;
 }

@@ -5,6 +5,7 @@
 #include <array>
 
 #include "core/image/raster.h"
+#include "core/render/planes.h"
 #include "core/scene/scene.h"
 
 namespace hseam::app {
@@ -39,8 +40,10 @@ scene::Scene sceneFor(const scene::Scene& scene, const View& view);
 /// The active layer's px → px of the shown scene; the identity for masks that lie on the canvas.
 base::Affine layerToShown(const scene::Layer& layer, const View& view);
 
-/// Rendered pixels (straight encoded RGBA) on the ground, for the screen. origin: of the raster in px of its level; level:
-/// for the size of the weave. Mixing with the ground is done in linear light, as everywhere.
+/// Rendered pixels (straight encoded RGBA) on the ground, for the screen: the part `part` (px of the level, where the weave
+/// lies) goes to `at` of an RGB32 picture. Mixing with the ground is done in linear light, as everywhere.
+void toScreen(const render::Planes& pixels, const base::Rect& part, const View& view, QImage& into, QPoint at);
+/// The same for a whole raster; origin: of the raster in px of its level.
 QImage toScreen(const image::Raster<float>& pixels, int originX, int originY, const View& view);
 
 }  // namespace hseam::app

@@ -34,13 +34,22 @@ void Brush::press(const Touch& touch) {
   extend(touch);
 }
 
+// Events are gathered until the window has time: a fast pointer costs one drawing for all that it sent meanwhile.
 void Brush::extend(const Touch& touch) {
-  auto changed = stroke_->to({inTarget(touch.at), touch.pressure}, desk_.executor());
+  waiting_.push_back({inTarget(touch.at), touch.pressure});
+  lastEnd_ = touch.at;
+  if (waiting_.size() > 1) return;
+  QMetaObject::invokeMethod(&later_, [this] { draw(); }, Qt::QueuedConnection);
+}
+
+void Brush::draw() {
+  if (!stroke_ || waiting_.empty()) return;
+  const auto changed = stroke_->to(waiting_, desk_.executor());
+  waiting_.clear();
   if (!changed.ok()) {
     emit desk_.refused(QString::fromStdString(changed.error().text()));
     return;
   }
-  lastEnd_ = touch.at;
   if (changed->empty()) return;
   settled_ = stroke_->image();
   strokeArea_ = strokeArea_.united(*changed);
@@ -57,6 +66,7 @@ void Brush::move(const Touch& touch) {
 
 void Brush::release(const Touch&) {
   if (!stroke_) return;
+  draw();
   stroke_.reset();
   if (settled_.stamp() == target_->picture.stamp()) {
     desk_.document().draft(std::nullopt);
@@ -67,6 +77,7 @@ void Brush::release(const Touch&) {
 
 void Brush::cancel() {
   stroke_.reset();
+  waiting_.clear();
   lastEnd_.reset();
   desk_.document().draft(std::nullopt);
 }

@@ -1,7 +1,9 @@
 #pragma once
 
+#include <QObject>
 #include <functional>
 #include <optional>
+#include <vector>
 
 #include "app/canvas/instrument.h"
 #include "app/document/desk.h"
@@ -45,6 +47,7 @@ class Brush : public Instrument {
 
  private:
   void extend(const Touch& touch);
+  void draw();
   base::Point inTarget(const QPointF& shown) const;
 
   Desk& desk_;
@@ -52,6 +55,8 @@ class Brush : public Instrument {
   std::function<QString()> words_;
   std::optional<Target> target_;
   std::optional<paint::Stroke> stroke_;
+  std::vector<paint::Sample> waiting_;  // not drawn yet, px of the painted picture
+  QObject later_;
   image::TiledImage settled_;
   base::Rect strokeArea_;           // all that the stroke has touched
   std::optional<QPointF> lastEnd_;  // for straight runs, px of the shown scene

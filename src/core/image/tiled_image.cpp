@@ -392,12 +392,12 @@ bool isUniformIn(const TiledImage& image, const base::Rect& area, std::uint8_t v
   return true;
 }
 
-base::Rect differenceOf(const TiledImage& a, const TiledImage& b) {
+std::vector<base::Rect> differencesOf(const TiledImage& a, const TiledImage& b) {
   if (a.isNull() && b.isNull()) return {};
-  if (a.isNull() || b.isNull()) return base::Rect::of(a.isNull() ? b.size() : a.size());
+  if (a.isNull() || b.isNull()) return {base::Rect::of(a.isNull() ? b.size() : a.size())};
   if (a.stamp() == b.stamp()) return {};
-  if (a.size() != b.size() || a.format() != b.format()) return base::Rect::of(a.size()).united(base::Rect::of(b.size()));
-  base::Rect changed;
+  if (a.size() != b.size() || a.format() != b.format()) return {base::Rect::of(a.size()).united(base::Rect::of(b.size()))};
+  std::vector<base::Rect> changed;
   const Level &la = a.level(0), &lb = b.level(0);
   for (int row = 0; row < la.rows; ++row) {
     if (la.rowRefs[std::size_t(row)] == lb.rowRefs[std::size_t(row)]) continue;
@@ -406,10 +406,17 @@ base::Rect differenceOf(const TiledImage& a, const TiledImage& b) {
       base::Rect within = differenceWithin(la.tile(column, row), lb.tile(column, row));
       within.x += column * kTileSide;
       within.y += row * kTileSide;
-      changed = changed.united(within);
+      within = within.intersected(base::Rect::of(a.size()));
+      if (!within.empty()) changed.push_back(within);
     }
   }
-  return changed.intersected(base::Rect::of(a.size()));
+  return changed;
+}
+
+base::Rect differenceOf(const TiledImage& a, const TiledImage& b) {
+  base::Rect all;
+  for (const base::Rect& r : differencesOf(a, b)) all = all.united(r);
+  return all;
 }
 
 }  // namespace hseam::image

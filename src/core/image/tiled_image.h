@@ -105,5 +105,7 @@ bool isUniformIn(const TiledImage& image, const base::Rect& area, std::uint8_t v
 /// The box in which two images of one size and format differ (level 0): to the pixel where their tiles are in memory, by
 /// whole tiles elsewhere; all of it if they can't be compared. Never waits for a disk.
 base::Rect differenceOf(const TiledImage& a, const TiledImage& b);
+/// The same as one box for each tile that differs: a large ring does not count as its middle.
+std::vector<base::Rect> differencesOf(const TiledImage& a, const TiledImage& b);
 
 }  // namespace hseam::image

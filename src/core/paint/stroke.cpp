@@ -2,61 +2,39 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
+
+#include "core/paint/sweep.h"
 
 namespace hseam::paint {
 namespace {
 
 using base::Rect;
 
-struct Radii {
-  double inner, outer;
-};
-// Softness takes at least one pixel, half of it inside the radius, so that even a hard tip has a smooth edge.
-Radii tipRadii(double radius, double hardness) {
-  const double inner = std::min(radius * hardness, radius - 0.5);
-  return {inner, std::max(radius, inner + 1)};
+// (old · (255 − t) + value · t) / 255, rounded to the nearest.
+std::uint8_t mixed(unsigned old, unsigned value, unsigned t) {
+  const unsigned n = old * (255 - t) + value * t + 128;
+  return std::uint8_t((n + (n >> 8)) >> 8);
 }
 
-// The tip swept along a segment, its radius changing evenly: nearest point on the segment decides.
-class Sweep {
- public:
-  struct End {
-    base::Point at;
-    double radius, strength;
-  };
-  Sweep(const End& from, const End& to, double hardness)
-      : from_(from), to_(to), hardness_(hardness), even_(from.radius == to.radius) {
-    dx_ = to.at.x - from.at.x, dy_ = to.at.y - from.at.y;
-    const double length2 = dx_ * dx_ + dy_ * dy_;
-    perLength2_ = length2 > 0 ? 1 / length2 : 0;
-    const auto [inner, outer] = tipRadii(std::max(from.radius, to.radius), hardness);
-    inner2_ = inner > 0 ? inner * inner : -1;
-    outer2_ = outer * outer;
-  }
-
-  // 0..255
-  std::uint8_t at(double x, double y) const {
-    const double px = x - from_.at.x, py = y - from_.at.y;
-    const double t = std::clamp((px * dx_ + py * dy_) * perLength2_, 0.0, 1.0);
-    const double qx = px - t * dx_, qy = py - t * dy_, distance2 = qx * qx + qy * qy;
-    if (distance2 >= outer2_) return 0;
-    const double strength = from_.strength + t * (to_.strength - from_.strength);
-    // Most of a large tip is its middle: that needs no root.
-    if (even_ && distance2 <= inner2_) return std::uint8_t(std::lround(strength * 255));
-    return std::uint8_t(std::lround(tipProfile(std::sqrt(distance2), from_.radius + t * (to_.radius - from_.radius), hardness_) *
-                                    strength * 255));
-  }
-  Rect bounds() const {
-    const double r = std::sqrt(outer2_) + 1;
-    const int l = int(std::floor(std::min(from_.at.x, to_.at.x) - r)), t = int(std::floor(std::min(from_.at.y, to_.at.y) - r));
-    return {l, t, int(std::ceil(std::max(from_.at.x, to_.at.x) + r)) - l, int(std::ceil(std::max(from_.at.y, to_.at.y) + r)) - t};
-  }
-
- private:
-  End from_, to_;
-  double hardness_, dx_, dy_, perLength2_, inner2_, outer2_;
-  bool even_;
+struct Span {
+  int from, to;
 };
+
+// The part of a span outside which all is 255.
+Span notFull(const std::uint8_t* row, Span s) {
+  constexpr std::uint64_t kFull = ~std::uint64_t(0);
+  const auto eight = [&](int at) {
+    std::uint64_t w = 0;
+    std::memcpy(&w, row + at, 8);
+    return w;
+  };
+  while (s.from + 8 <= s.to && eight(s.from) == kFull) s.from += 8;
+  while (s.from < s.to && row[s.from] == 255) ++s.from;
+  while (s.to - 8 >= s.from && eight(s.to - 8) == kFull) s.to -= 8;
+  while (s.to > s.from && row[s.to - 1] == 255) --s.to;
+  return s;
+}
 
 }  // namespace
 
@@ -71,57 +49,76 @@ double tipProfile(double distance, double radius, double hardness) {
 Stroke::Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_t value, bool flat)
     : before_(std::move(before)), now_(before_), tip_(tip), pressure_(pressure), value_(value), flat_(flat) {}
 
-base::Result<Rect> Stroke::to(const Sample& sample, base::Executor& executor) {
+base::Result<Rect> Stroke::to(std::span<const Sample> samples, base::Executor& executor) {
   const auto end = [&](const Sample& s) {
     return Sweep::End{s.at, std::max(0.5, tip_.sizePx / 2 * (pressure_ == Pressure::size ? s.pressure : 1)),
                       tip_.strength * (pressure_ == Pressure::strength ? s.pressure : 1)};
   };
-  const Sweep sweep(end(down_ ? last_ : sample), end(sample), flat_ ? 1.0 : tip_.hardness);
-  down_ = true;
-  last_ = sample;
-  const Rect area = sweep.bounds().intersected(Rect::of(before_.size()));
-  if (area.empty()) return area;
   image::ImageEditor editor(now_);
-  bool any = false;
-  constexpr int kSide = image::kTileSide;
-  for (int row = area.y / kSide; row * kSide < area.bottom(); ++row) {
-    for (int column = area.x / kSide; column * kSide < area.right(); ++column) {
-      HSEAM_TRY(const bool changed, touchTile(editor, column, row, area, [&](double x, double y) { return sweep.at(x, y); }));
-      any |= changed;
+  Rect changed;
+  for (const Sample& sample : samples) {
+    const Sweep sweep(end(down_ ? last_ : sample), end(sample), flat_ ? 1.0 : tip_.hardness);
+    down_ = true;
+    last_ = sample;
+    const Rect area = sweep.bounds().intersected(Rect::of(before_.size()));
+    constexpr int kSide = image::kTileSide;
+    bool any = false;
+    for (int row = area.y / kSide; row * kSide < area.bottom(); ++row) {
+      for (int column = area.x / kSide; column * kSide < area.right(); ++column) {
+        HSEAM_TRY(const bool touched, touchTile(editor, column, row, area, sweep));
+        any |= touched;
+      }
     }
+    if (any) changed = changed.united(area);
   }
-  if (!any) return Rect{};
+  if (changed.empty()) return changed;
   HSEAM_TRY(now_, std::move(editor).commit(executor));
-  return area;
+  return changed;
 }
 
 // True if a pixel of the tile took a stronger touch than before.
-template <class At>
-base::Result<bool> Stroke::touchTile(image::ImageEditor& editor, int column, int row, const Rect& area, const At& at) {
+base::Result<bool> Stroke::touchTile(image::ImageEditor& editor, int column, int row, const Rect& area, const Sweep& sweep) {
   constexpr int kSide = image::kTileSide;
   const Rect part = Rect{column * kSide, row * kSide, kSide, kSide}.intersected(area);
-  Coverage& touched = touched_[{column, row}];
-  if (touched.empty()) touched.resize(image::kTilePixels);
+  Touched& touched = touched_[{column, row}];
+  if (touched.full) return false;
+  if (touched.strongest.empty()) touched.strongest.resize(image::kTilePixels);
+  std::uint8_t coverage[kSide + Sweep::kSpare];
+  std::uint8_t old[kSide];
   std::byte* painted = nullptr;
   std::optional<image::TilePin> before;
   for (int y = part.y; y < part.bottom(); ++y) {
-    const std::size_t line = std::size_t(y - row * kSide) * kSide - std::size_t(column) * kSide;
-    for (int x = part.x; x < part.right(); ++x) {
-      std::uint8_t& t = touched[line + std::size_t(x)];
-      if (t == 255) continue;
-      const std::uint8_t c = at(x + 0.5, y + 0.5);
-      if (c <= t) continue;
-      t = c;
-      if (!painted) {
-        HSEAM_TRY(before, image::pin(before_.level(0).tile(column, row)));
-        HSEAM_TRY(painted, editor.tile(column, row));
-      }
-      const int old = int(before->isUniform() ? *before->value() : before->data()[line + std::size_t(x)]);
-      const int now =
-          flat_ ? (t >= 128 ? int(value_) : old) : int(std::lround(float(old) + float(value_ - old) * (float(t) / 255.f)));
-      painted[line + std::size_t(x)] = std::byte(now);
+    // Of a row, only what the tip reaches and what is not covered fully yet.
+    const std::size_t start = std::size_t(y - row * kSide) * kSide;
+    const auto [from, to] = sweep.reach(y);
+    const int left = std::max(part.x, from) - column * kSide, right = std::min(part.right(), to) - column * kSide;
+    const Span open = notFull(touched.strongest.data() + start, {left, right});
+    if (open.from >= open.to) continue;
+    const std::size_t line = start + std::size_t(open.from), width = std::size_t(open.to - open.from);
+    std::uint8_t* t = touched.strongest.data() + line;
+    sweep.row(column * kSide + open.from, y, int(width), coverage);
+    std::uint8_t stronger = 0;
+    for (std::size_t x = 0; x < width; ++x) stronger = std::uint8_t(stronger | std::uint8_t(coverage[x] > t[x]));
+    if (!stronger) continue;
+    if (!painted) {
+      HSEAM_TRY(before, image::pin(before_.level(0).tile(column, row)));
+      HSEAM_TRY(painted, editor.tile(column, row));
+    }
+    if (before->isUniform()) {
+      std::memset(old, std::to_integer<int>(*before->value()), width);
+    } else {
+      std::memcpy(old, before->data() + line, width);
+    }
+    auto* out = reinterpret_cast<std::uint8_t*>(painted) + line;
+    for (std::size_t x = 0; x < width; ++x) t[x] = std::max(t[x], coverage[x]);
+    if (flat_) {
+      for (std::size_t x = 0; x < width; ++x) out[x] = t[x] >= 128 ? value_ : old[x];
+    } else {
+      for (std::size_t x = 0; x < width; ++x) out[x] = mixed(old[x], value_, t[x]);
     }
   }
+  const auto& all = touched.strongest;
+  touched.full = painted && all[0] == 255 && std::memcmp(all.data(), all.data() + 1, all.size() - 1) == 0;
   return painted != nullptr;
 }
 

@@ -3,6 +3,7 @@
 
 #include <map>
 #include <memory>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -10,6 +11,8 @@
 #include "core/image/tiled_image.h"
 
 namespace hseam::paint {
+
+class Sweep;
 
 struct Tip {
   double sizePx = 60;     // diameter at full pressure, px of the painted picture, 1..4000
@@ -31,18 +34,22 @@ class Stroke {
  public:
   /// flat: for labels (hints, bands): a pixel takes `value` whole where it is covered by half or more.
   Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_t value, bool flat);
-  /// Sweeps the tip from the last sample to this one; the first touches down. Returns the px that may have changed. Cost:
-  /// the swept area; tiles where nothing changes any more cost a look at each of its pixels and nothing else.
-  base::Result<base::Rect> to(const Sample& sample, base::Executor& executor);
+  /// Sweeps the tip from the last sample to each of these in turn; the very first touches down. Returns the px that may have
+  /// changed. Cost: what the tip reaches and has not covered fully yet; tiles that change are copied once for all samples.
+  base::Result<base::Rect> to(std::span<const Sample> samples, base::Executor& executor);
+  base::Result<base::Rect> to(const Sample& sample, base::Executor& executor) { return to({&sample, 1}, executor); }
   /// The picture as painted so far.
   const image::TiledImage& image() const { return now_; }
 
  private:
-  using Coverage = std::vector<std::uint8_t>;  // of one tile
+  // Of one tile: the strongest touch of each pixel so far; full: 255 everywhere, there is nothing left to change.
+  struct Touched {
+    std::vector<std::uint8_t> strongest;
+    bool full = false;
+  };
+  base::Result<bool> touchTile(image::ImageEditor& editor, int column, int row, const base::Rect& area, const Sweep& sweep);
   image::TiledImage before_, now_;
-  std::map<std::pair<int, int>, Coverage> touched_;  // by column and row: the strongest touch so far
-  template <class At>
-  base::Result<bool> touchTile(image::ImageEditor& editor, int column, int row, const base::Rect& area, const At& at);
+  std::map<std::pair<int, int>, Touched> touched_;  // by column and row
   Tip tip_;
   Pressure pressure_;
   std::uint8_t value_;

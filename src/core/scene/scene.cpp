@@ -71,11 +71,13 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
   return {};
 }
 
-// The part of the scene that a change of a mask's pixels reaches.
-base::Rect maskChange(const Scene& scene, const Layer& a, const Layer& b) {
-  const base::Rect changed = image::differenceOf(a.mask.coverage, b.mask.coverage);
-  if (const auto* p = b.picture()) return base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2);
-  return changed.intersected(boundsOf(scene, b));
+// The parts of the scene that a change of a mask's pixels reaches.
+void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<base::Rect>& out) {
+  const auto* p = b.picture();
+  for (const base::Rect& changed : image::differencesOf(a.mask.coverage, b.mask.coverage)) {
+    out.push_back(p ? base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2)
+                    : changed.intersected(boundsOf(scene, b)));
+  }
 }
 
 // The same in all that shows, but maybe for the pixels of their masks: names, selections, hints and bands do not show.
@@ -114,7 +116,7 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
     if (groupItself) {
       differenceIn(sa, ga->layers, sb, gb->layers, out);
     } else if (sameButMaskPixels(la, lb)) {
-      out.push_back(maskChange(sb, la, lb));
+      maskChange(sb, la, lb, out);
     } else {
       out.push_back(boundsOf(sa, la));
       out.push_back(boundsOf(sb, lb));
