@@ -142,7 +142,8 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
   const base::Size size = exportSize(scene.canvas, o.longSide);
   const bool jpeg = o.kind == image::FileKind::jpeg;
   const bool alpha = o.keepAlpha && !jpeg;
-  const bool wide = !jpeg && (o.wide || o.kind == image::FileKind::tiff);
+  const bool narrow = jpeg || o.kind == image::FileKind::webp;
+  const bool wide = !narrow && (o.wide || o.kind == image::FileKind::tiff || o.kind == image::FileKind::openexr);
   const image::PixelFormat format = alpha ? (wide ? image::PixelFormat::rgba16 : image::PixelFormat::rgba8)
                                           : (wide ? image::PixelFormat::rgb16 : image::PixelFormat::rgb8);
   const int channels = image::channelsOf(format);
@@ -176,7 +177,7 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
     }
     return {};
   };
-  HSEAM_DO(image::writePicture(path, {o.kind, size, format, o.jpegQuality, true}, fill));
+  HSEAM_DO(image::writePicture(path, {o.kind, size, format, o.quality, true, o.about}, fill));
   progress.report(1);
   return {};
 }
@@ -185,7 +186,7 @@ base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportO
                                         const base::Progress& progress) {
   namespace fs = std::filesystem;
   std::error_code problem;
-  const char* endings[] = {".png", ".jpg", ".tif"};
+  const char* endings[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
   const fs::path place =
       fs::temp_directory_path(problem) / ("hseam-weight-" + std::to_string(getpid()) + endings[std::size_t(options.kind)]);
   const auto written = exportScene(scene, place.string(), options, executor, progress);

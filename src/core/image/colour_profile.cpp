@@ -62,12 +62,14 @@ base::Result<ProfileTransform> ProfileTransform::make(std::span<const std::byte>
   auto* context = static_cast<cmsContext>(held->context.get());
   const Profile in(cmsOpenProfileFromMemTHR(context, bytes.data(), cmsUInt32Number(bytes.size())));
   if (!in) return base::Error{base::Code::corrupt, "", "the embedded colour profile is broken"};
-  const cmsColorSpaceSignature wanted = kind == Kind::grey ? cmsSigGrayData : cmsSigRgbData;
+  const cmsColorSpaceSignature wanted = kind == Kind::grey ? cmsSigGrayData : (kind == Kind::cmyk ? cmsSigCmykData : cmsSigRgbData);
   if (cmsGetColorSpace(in.get()) != wanted) {
     return base::Error{base::Code::unsupported, "", "the embedded colour profile is for other channels than the picture has"};
   }
   const Profile out(cmsCreate_sRGBProfileTHR(context));
-  const cmsUInt32Number format = kind == Kind::grey ? (wide ? TYPE_GRAY_16 : TYPE_GRAY_8) : (wide ? TYPE_RGB_16 : TYPE_RGB_8);
+  cmsUInt32Number format = wide ? TYPE_RGB_16 : TYPE_RGB_8;
+  if (kind == Kind::grey) format = wide ? TYPE_GRAY_16 : TYPE_GRAY_8;
+  if (kind == Kind::cmyk) format = TYPE_CMYK_8;
   held->transform.reset(cmsCreateTransformTHR(context, in.get(), format, out.get(), TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC,
                                               cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_NOCACHE));
   if (!held->transform) return base::Error{base::Code::corrupt, "", "the embedded colour profile is broken"};
@@ -79,7 +81,7 @@ void ProfileTransform::apply(const void* in, std::uint16_t* rgb16, std::size_t p
 }
 
 bool ProfileTransform::isSrgb() const {
-  if (held_->kind == Kind::grey) return false;
+  if (held_->kind != Kind::rgb) return false;
   for (int r = 0; r <= 255; r += 51) {
     for (int g = 0; g <= 255; g += 51) {
       for (int b = 0; b <= 255; b += 51) {

@@ -13,12 +13,12 @@ namespace hseam::image {
 /// A profile that describes sRGB, to embed in what is written.
 std::vector<std::byte> srgbProfile();
 
-/// Turns rows of an RGB or grey picture with an embedded profile into 16-bit sRGB. One thread at a time.
+/// Turns rows of an RGB, grey or CMYK picture with an embedded profile into 16-bit sRGB. One thread at a time.
 class ProfileTransform {
  public:
-  enum class Kind { rgb, grey };
+  enum class Kind { rgb, grey, cmyk };
   /// Relative colorimetric with black-point compensation. wide: samples of 16 bit, else 8. Errors: corrupt (no valid
-  /// profile), unsupported (a profile for other channels, as CMYK).
+  /// profile), unsupported (a profile for other channels). cmyk: 8 bit only, 255 = full ink.
   static base::Result<ProfileTransform> make(std::span<const std::byte> profile, Kind kind, bool wide);
   ProfileTransform(ProfileTransform&&) noexcept;
   ProfileTransform& operator=(ProfileTransform&&) noexcept;
@@ -26,7 +26,7 @@ class ProfileTransform {
 
   /// True if the profile is sRGB to within half an 8-bit step, so that nothing needs converting.
   bool isSrgb() const;
-  /// in: pixels of 1 or 3 samples; out: 3 16-bit samples each.
+  /// in: pixels of 1, 3 or 4 samples; out: 3 16-bit samples each.
   void apply(const void* in, std::uint16_t* rgb16, std::size_t pixels) const;
 
  private:

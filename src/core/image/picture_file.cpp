@@ -33,6 +33,18 @@ base::Result<door::Door*> pictureDoor() {
   return opened;
 }
 
+std::string endingOf(const std::string& path) {
+  std::string ending = fs::path(path).extension().string();
+  std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+  return ending;
+}
+
+bool isRawEnding(const std::string& path) {
+  static constexpr const char* kEndings[] = {".dng", ".cr2", ".cr3", ".nef", ".arw", ".orf", ".rw2", ".raf", ".pef", ".srw"};
+  const std::string ending = endingOf(path);
+  return std::any_of(std::begin(kEndings), std::end(kEndings), [&](const char* e) { return ending == e; });
+}
+
 base::Result<std::string> kindByContent(const std::string& path) {
   std::error_code problem;
   const auto status = fs::status(path, problem);
@@ -40,7 +52,7 @@ base::Result<std::string> kindByContent(const std::string& path) {
   if (fs::is_directory(status)) return Error{Code::unsupported, path, "this is a folder, not a picture"};
   std::ifstream file(path, std::ios::binary);
   if (!file) return Error{Code::unreadable, path, "the file may not be read"};
-  unsigned char head[8] = {};
+  unsigned char head[16] = {};
   file.read(reinterpret_cast<char*>(head), sizeof head);
   if (file.gcount() == 0) return Error{Code::corrupt, path, "the file is empty"};
   const auto starts = [&](std::initializer_list<int> bytes) {
@@ -48,8 +60,11 @@ base::Result<std::string> kindByContent(const std::string& path) {
   };
   if (starts({0xff, 0xd8, 0xff})) return std::string("jpeg");
   if (starts({0x89, 'P', 'N', 'G', 0x0d, 0x0a, 0x1a, 0x0a})) return std::string("png");
+  if (starts({0x76, 0x2f, 0x31, 0x01})) return std::string("openexr");
+  if (starts({'R', 'I', 'F', 'F'}) && std::equal(head + 8, head + 12, "WEBP")) return std::string("webp");
+  if (isRawEnding(path)) return std::string("raw");
   if (starts({'I', 'I', 42, 0}) || starts({'M', 'M', 0, 42})) return std::string("tiff");
-  return Error{Code::unsupported, path, "this is not a JPEG, PNG or TIFF picture"};
+  return Error{Code::unsupported, path, "this is not a JPEG, PNG, TIFF, OpenEXR, WebP or camera raw picture"};
 }
 
 base::Status checkLimits(const std::string& path, const door::Header& h) {
@@ -131,6 +146,11 @@ void spread(const T* in, int channels, T* out, int outChannels) {
   if (outChannels == 4) out[3] = in[grey ? 1 : 3];
 }
 
+// Inks without a profile: what is left of white light, channel by channel.
+void plainRgb(const std::uint8_t* inks, std::uint8_t* out) {
+  for (int c = 0; c < 3; ++c) out[c] = std::uint8_t((255 - inks[c]) * (255 - inks[3]) / 255);
+}
+
 struct Decoder {
   const Raw& raw;
   Turned turned;
@@ -141,15 +161,17 @@ struct Decoder {
   void row(int y, int width, std::byte* out) const {
     const In* samples = reinterpret_cast<const In*>(raw.rows.data());
     const int channels = raw.header.channels;
-    std::vector<In> colours(std::size_t(width) * 3);
+    const bool cmyk = raw.header.cmyk;
+    const int colourChannels = channels <= 2 ? 1 : (cmyk ? 4 : 3);
+    std::vector<In> colours(std::size_t(width) * 4);
     for (int x = 0; x < width; ++x) {
       const In* in = samples + turned.index(x, y) * std::size_t(channels);
-      if (!profile) {
+      if (!profile && cmyk) {
+        plainRgb(reinterpret_cast<const std::uint8_t*>(in), reinterpret_cast<std::uint8_t*>(out) + x * outChannels);
+      } else if (!profile) {
         spread(in, channels, reinterpret_cast<In*>(out) + x * outChannels, outChannels);
-      } else if (channels <= 2) {
-        colours[std::size_t(x)] = in[0];
       } else {
-        std::copy_n(in, 3, colours.data() + x * 3);
+        std::copy_n(in, colourChannels, colours.data() + x * colourChannels);
       }
     }
     if (!profile) return;
@@ -174,12 +196,13 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
   const door::Header& h = raw.header;
   Picture picture;
   if (!raw.warning.empty()) picture.warnings.push_back(raw.warning);
-  if (h.cmyk) picture.warnings.push_back("this is a CMYK picture; its colours are only roughly right");
-
   std::optional<ProfileTransform> profile;
-  if (!h.profile.empty() && !h.cmyk) {
-    auto made =
-        ProfileTransform::make(h.profile, h.channels <= 2 ? ProfileTransform::Kind::grey : ProfileTransform::Kind::rgb, h.wide);
+  if (h.cmyk && h.profile.empty())
+    picture.warnings.push_back("these are four inks without a profile; the colours are only roughly right");
+  if (!h.profile.empty()) {
+    using Kind = ProfileTransform::Kind;
+    const Kind samples = h.cmyk ? Kind::cmyk : (h.channels <= 2 ? Kind::grey : Kind::rgb);
+    auto made = ProfileTransform::make(h.profile, samples, h.wide);
     if (!made.ok()) {
       picture.warnings.push_back(made.error().detail + "; the picture is taken as sRGB");
     } else if (!made->isSrgb()) {
@@ -216,6 +239,7 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
                                       base::Executor& executor) {
   HSEAM_TRY(const Raw raw, readRaw(path, {}));
   const door::Header& h = raw.header;
+  if (h.cmyk) return Error{Code::unsupported, path, "a picture of four inks is no mask"};
   const Turned turned{h.size, h.orientation};
   const base::Size size = turned.shown();
   const int colours = h.channels >= 3 ? 3 : 1;
@@ -243,28 +267,45 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
   });
 }
 
+base::Result<Metadata> readMetadata(const std::string& path) {
+  HSEAM_TRY(const std::string kind, kindByContent(path));
+  if (kind == "openexr") return Metadata{};
+  HSEAM_TRY(door::Door * door, pictureDoor());
+  return door->metadata(path);
+}
+
+base::Status writeMetadata(const std::string& path, const Metadata& metadata) {
+  HSEAM_TRY(const std::string kind, kindByContent(path));
+  if (kind == "openexr") return Error{Code::unsupported, path, "OpenEXR keeps no title and rights"};
+  HSEAM_TRY(door::Door * door, pictureDoor());
+  return door->addMetadata(path, metadata);
+}
+
 std::optional<FileKind> fileKindOf(const std::string& path) {
-  std::string ending = fs::path(path).extension().string();
-  std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+  const std::string ending = endingOf(path);
   if (ending == ".png") return FileKind::png;
   if (ending == ".jpg" || ending == ".jpeg") return FileKind::jpeg;
   if (ending == ".tif" || ending == ".tiff") return FileKind::tiff;
+  if (ending == ".webp") return FileKind::webp;
+  if (ending == ".exr") return FileKind::openexr;
   return std::nullopt;
 }
 
 base::Status writePicture(const std::string& path, const WriteOptions& o,
                           const std::function<base::Status(int, std::byte*)>& row) {
   HSEAM_TRY(door::Door * door, pictureDoor());
-  const char* kinds[] = {"png", "jpeg", "tiff"};
-  const char* endings[] = {".png", ".jpg", ".tif"};
+  const char* kinds[] = {"png", "jpeg", "tiff", "webp", "openexr"};
+  const char* endings[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
   const std::size_t kind = std::size_t(o.kind);
   const fs::path target(path);
   const fs::path part =
       target.parent_path() /
       std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endings[kind]);
-  door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.jpegQuality, 1, 100), {}};
+  door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.quality, 1, 100), {}};
   if (o.embedSrgb && spec.channels >= 3) spec.profile = srgbProfile();
-  const auto written = door->write(part.string(), kinds[kind], spec, row);
+  auto written = door->write(part.string(), kinds[kind], spec, row);
+  const bool says = !o.about.title.empty() || !o.about.creator.empty() || !o.about.rights.empty();
+  if (written.ok() && says && o.kind != FileKind::openexr) written = door->addMetadata(part.string(), o.about);
   std::error_code problem;
   if (!written.ok()) {
     fs::remove(part, problem);
@@ -279,12 +320,12 @@ base::Status writePicture(const std::string& path, const WriteOptions& o,
   return {};
 }
 
-base::Status writeTiled(const std::string& path, const TiledImage& image, int jpegQuality) {
+base::Status writeTiled(const std::string& path, const TiledImage& image, int quality) {
   const auto kind = fileKindOf(path);
-  if (!kind) return Error{Code::unsupported, path, "the name must end in .png, .jpg or .tif"};
+  if (!kind) return Error{Code::unsupported, path, "the name must end in .png, .jpg, .tif, .webp or .exr"};
   const base::Size size = image.size();
   const std::size_t step = bytesOf(image.format());
-  WriteOptions options{*kind, size, image.format(), jpegQuality, true};
+  WriteOptions options{*kind, size, image.format(), quality, true, {}};
   std::vector<std::byte> band;
   int bandAt = -1;
   return writePicture(path, options, [&](int y, std::byte* row) -> base::Status {

@@ -1,17 +1,19 @@
 #pragma once
-// Picture files in and out: JPEG, PNG (8, 16 bit), TIFF. What the file is, its first bytes say, not its name.
+// Picture files in and out: JPEG (CMYK too), PNG, TIFF, OpenEXR, WebP; camera raw in. What the file is, its first bytes say,
+// not its name; only camera raw, which looks like TIFF, goes by its ending.
 
 #include <functional>
 #include <string>
 #include <vector>
 
+#include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
 
 namespace hseam::image {
 
 struct Picture {
   TiledImage pixels;                  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
-  std::vector<std::string> warnings;  // sentences for the user: damaged part, unusable profile, CMYK
+  std::vector<std::string> warnings;  // sentences for the user: damaged part, unusable profile, inks without a profile, light above white
 };
 
 /// Reads a picture. EXIF orientation and the embedded ICC profile are applied (a profile other than sRGB gives 16-bit
@@ -24,16 +26,17 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
 base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory,
                                       base::Executor& executor);
 
-enum class FileKind { png, jpeg, tiff };
+enum class FileKind { png, jpeg, tiff, webp, openexr };
 /// By the ending of a name; nothing if unknown.
 std::optional<FileKind> fileKindOf(const std::string& path);
 
 struct WriteOptions {
   FileKind kind = FileKind::png;
   base::Size size;
-  PixelFormat format = PixelFormat::rgb8;  // jpeg: rgb8 or grey8
-  int jpegQuality = 92;                    // 1..100
-  bool embedSrgb = true;                   // not for grey
+  PixelFormat format = PixelFormat::rgb8;  // jpeg: rgb8 or grey8; webp: rgb8 or rgba8; openexr: rgb16 or rgba16
+  int quality = 92;                        // jpeg and webp, 1..100; webp at 100 is without loss
+  bool embedSrgb = true;                   // not for grey, nor for openexr, which holds light
+  Metadata about = {};                      // title, creator and rights; openexr keeps none
 };
 
 /// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.
@@ -42,6 +45,6 @@ base::Status writePicture(const std::string& path, const WriteOptions& options,
                           const std::function<base::Status(int y, std::byte* row)>& row);
 
 /// Level 0 of an image as it is.
-base::Status writeTiled(const std::string& path, const TiledImage& image, int jpegQuality = 92);
+base::Status writeTiled(const std::string& path, const TiledImage& image, int quality = 92);
 
 }  // namespace hseam::image

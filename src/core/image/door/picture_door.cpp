@@ -1,14 +1,18 @@
-// The picture module: JPEG, PNG and TIFF through OpenImageIO. Loaded on demand by picture_file.cpp.
+// The picture module: JPEG, PNG, TIFF, OpenEXR and camera raw through OpenImageIO, and what it hands on to the files beside
+// it. Loaded on demand by picture_file.cpp.
 
 #include "core/image/door/picture_door.h"
 
-#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
-#include <unistd.h>
-
 #include <algorithm>
-#include <cstdio>
+#include <cmath>
 #include <optional>
+
+#include "core/image/door/cmyk_jpeg.h"
+#include "core/image/door/metadata.h"
+#include "core/image/door/paper.h"
+#include "core/image/door/webp.h"
+#include "core/image/transfer.h"
 
 namespace hseam::image::door {
 namespace {
@@ -18,48 +22,15 @@ using OIIO::ImageOutput;
 using OIIO::ImageSpec;
 using OIIO::TypeDesc;
 
-// Where encoders write. The JPEG encoder ends the whole program when a write fails, and the PNG encoder takes no notice: so a
-// failure is kept here, told to nobody, and asked for at the end.
-class Paper final : public OIIO::Filesystem::IOProxy {
- public:
-  explicit Paper(const std::string& path)
-      : IOProxy(path, Write), file_(std::fopen(path.c_str(), "wb")), failed_(file_ == nullptr) {}
-  ~Paper() override { close(); }
-  const char* proxytype() const override { return "paper"; }
-  size_t write(const void* bytes, size_t count) override {
-    failed_ = failed_ || std::fwrite(bytes, 1, count, file_) != count;
-    m_pos += std::int64_t(count);
-    return count;
-  }
-  bool seek(std::int64_t offset) override {
-    failed_ = failed_ || std::fseek(file_, long(offset), SEEK_SET) != 0;
-    m_pos = offset;
-    return true;
-  }
-  size_t size() const override { return size_t(m_pos); }
-  void close() override {
-    if (!file_) return;
-    failed_ = std::fflush(file_) != 0 || fsync(fileno(file_)) != 0 || failed_;
-    failed_ = std::fclose(file_) != 0 || failed_;
-    file_ = nullptr;
-  }
-  bool failed() const { return failed_; }
-
- private:
-  std::FILE* file_;
-  bool failed_;
-};
-
-class FileReader final : public Reader {
+class FileReader : public Reader {
  public:
   FileReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec) : input_(std::move(input)) {
     header_.size = {spec.width, spec.height};
     header_.channels = spec.nchannels;
     header_.wide = spec.format.basesize() > 1;
     header_.orientation = spec.get_int_attribute("Orientation", 1);
-    header_.cmyk = spec.get_string_attribute("jpeg:ColorSpace") == "CMYK" ||
-                   spec.get_string_attribute("tiff:ColorSpace") == "CMYK" ||
-                   spec.get_string_attribute("oiio:ColorSpace") == "CMYK";
+    // Pictures beyond colour and alpha (depth, marks of a renderer) have more than is read here.
+    if (header_.channels > 4) header_.channels = spec.alpha_channel == 3 ? 4 : 3;
     if (const auto* icc = spec.find_attribute("ICCProfile")) {
       const auto* bytes = static_cast<const std::byte*>(icc->data());
       header_.profile.assign(bytes, bytes + icc->datasize());
@@ -89,9 +60,50 @@ class FileReader final : public Reader {
     return {};
   }
 
+ protected:
+  ImageInput& input() { return *input_; }
+  Header header_;
+
  private:
   std::unique_ptr<ImageInput> input_;
-  Header header_;
+};
+
+// Light as floats, alpha multiplied in, to encoded straight samples of 16 bit. What is brighter than white is cut, and told.
+class LightReader final : public FileReader {
+ public:
+  LightReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec) : FileReader(std::move(input), spec) {
+    header_.wide = true;
+    header_.profile.clear();
+  }
+  base::Status read(std::byte* rows, std::string& warning, const std::function<bool(double)>& stop) override {
+    const int ch = header_.channels;
+    std::vector<float> row(std::size_t(header_.size.width) * std::size_t(ch));
+    auto* out = reinterpret_cast<std::uint16_t*>(rows);
+    std::size_t above = 0, broken = 0;
+    for (int y = 0; y < header_.size.height; ++y) {
+      if (y % 64 == 0 && stop(double(y) / header_.size.height)) return base::Error{base::Code::cancelled, "", "stopped"};
+      if (!input().read_scanlines(0, 0, input().spec().y + y, input().spec().y + y + 1, 0, 0, ch, TypeDesc::FLOAT, row.data()))
+        return base::Error{base::Code::corrupt, "", "the picture's data is damaged: " + input().geterror()};
+      for (std::size_t i = 0; i < row.size(); ++i) {
+        const bool isAlpha = (ch == 2 || ch == 4) && i % std::size_t(ch) == std::size_t(ch - 1);
+        const float a = ch == 2 || ch == 4 ? row[i - i % std::size_t(ch) + std::size_t(ch - 1)] : 1.f;
+        float v = row[i];
+        if (!std::isfinite(v)) ++broken, v = 0;
+        if (!isAlpha) v = std::isfinite(a) && a > 0 ? v / a : v;
+        above += v > 1.0001f;
+        const double unit = std::clamp(double(v), 0.0, 1.0);
+        *out++ = std::uint16_t(std::lround((isAlpha ? unit : encodedFromLinear(unit)) * 65535));
+      }
+    }
+    if (above > 0) {
+      char text[160];
+      std::snprintf(text, sizeof text, "%.2f %% of its values are brighter than white and are cut there",
+                    100.0 * double(above) / (double(row.size()) * header_.size.height));
+      warning = text;
+    }
+    if (broken > 0) warning += (warning.empty() ? "" : "; ") + std::to_string(broken) + " values are not numbers and became black";
+    return {};
+  }
 };
 
 class FileDoor final : public Door {
@@ -99,6 +111,7 @@ class FileDoor final : public Door {
   FileDoor() { OIIO::attribute("threads", 1); }
 
   base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) override {
+    if (kind == "webp") return openWebp(path);
     auto input = ImageInput::create(kind);
     if (!input) return base::Error{base::Code::unsupported, path, "this build cannot read " + kind};
     ImageSpec config, spec;
@@ -108,21 +121,33 @@ class FileDoor final : public Door {
       return base::Error{base::Code::corrupt, path,
                          text.empty() ? "the picture's header is damaged" : "the picture's header is damaged: " + text};
     }
+    if (spec.get_string_attribute("jpeg:ColorSpace") == "CMYK" || spec.get_string_attribute("jpeg:ColorSpace") == "YCCK")
+      return openCmykJpeg(path, spec.get_int_attribute("Orientation", 1));
+    if (kind == "raw") spec.erase_attribute("Orientation");  // turned already
+    if (kind == "openexr" && spec.deep) return base::Error{base::Code::unsupported, path, "deep pictures are not read"};
+    if (kind == "openexr") return std::unique_ptr<Reader>(std::make_unique<LightReader>(std::move(input), spec));
     if (spec.depth > 1) return base::Error{base::Code::unsupported, path, "volumes are not pictures"};
     return std::unique_ptr<Reader>(std::make_unique<FileReader>(std::move(input), spec));
   }
 
   base::Status write(const std::string& path, const std::string& kind, const WriteSpec& w,
                      const std::function<base::Status(int, std::byte*)>& next) override {
+    if (kind == "webp") return writeWebp(path, w, next);
     auto output = ImageOutput::create(kind);
     if (!output) return base::Error{base::Code::unsupported, path, "this build cannot write " + kind};
     ImageSpec spec(w.size.width, w.size.height, w.channels, w.wide ? TypeDesc::UINT16 : TypeDesc::UINT8);
     spec.attribute("oiio:UnassociatedAlpha", 1);
     spec.attribute("oiio:ColorSpace", "sRGB");
-    if (kind == "jpeg") spec.attribute("CompressionQuality", w.jpegQuality);
-    if (kind == "jpeg" && w.jpegQuality >= 90) spec.attribute("jpeg:subsampling", "4:4:4");
+    if (kind == "jpeg") spec.attribute("CompressionQuality", w.quality);
+    if (kind == "jpeg" && w.quality >= 90) spec.attribute("jpeg:subsampling", "4:4:4");
     if (kind == "tiff") spec.attribute("compression", "zip");
-    if (!w.profile.empty()) spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
+    const bool light = kind == "openexr";
+    if (light) {
+      spec.set_format(TypeDesc::HALF);
+      spec.attribute("compression", "zip");
+      spec.attribute("oiio:ColorSpace", "Linear");
+    }
+    if (!w.profile.empty() && !light) spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
     // The TIFF encoder reads back what it wrote, and tells of failed writes by itself.
     std::optional<Paper> paper;
     if (kind != "tiff" && output->supports("ioproxy")) {
@@ -135,7 +160,9 @@ class FileDoor final : public Door {
     std::vector<std::byte> row(std::size_t(w.size.width) * std::size_t(w.channels) * (w.wide ? 2 : 1));
     for (int y = 0; y < w.size.height; ++y) {
       if (auto filled = next(y, row.data()); !filled.ok()) return filled;
-      if (!output->write_scanline(y, 0, spec.format, row.data())) {
+      const bool written = light ? output->write_scanline(y, 0, TypeDesc::FLOAT, asLight(row, w).data())
+                                 : output->write_scanline(y, 0, spec.format, row.data());
+      if (!written) {
         return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
       }
     }
@@ -145,6 +172,21 @@ class FileDoor final : public Door {
     paper->close();
     if (paper->failed()) return base::Error{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
     return {};
+  }
+  base::Result<Metadata> metadata(const std::string& path) override { return metadataOf(path); }
+  base::Status addMetadata(const std::string& path, const Metadata& m) override { return door::addMetadata(path, m); }
+
+ private:
+  // A row of 16-bit encoded straight samples as light with alpha multiplied in.
+  static std::vector<float> asLight(const std::vector<std::byte>& row, const WriteSpec& w) {
+    const auto* in = reinterpret_cast<const std::uint16_t*>(row.data());
+    const std::size_t ch = std::size_t(w.channels), count = std::size_t(w.size.width) * ch;
+    std::vector<float> out(count);
+    for (std::size_t i = 0; i < count; ++i) {
+      const float alpha = ch == 4 ? float(in[i - i % 4 + 3]) / 65535.f : 1.f;
+      out[i] = ch == 4 && i % 4 == 3 ? alpha : float(linearFromEncoded(double(in[i]) / 65535)) * alpha;
+    }
+    return out;
   }
 };
 

@@ -9,6 +9,7 @@
 
 #include "core/base/error.h"
 #include "core/base/geometry.h"
+#include "core/image/metadata.h"
 
 namespace hseam::image::door {
 
@@ -17,7 +18,7 @@ struct Header {
   int channels = 0;
   bool wide = false;    // 16 bit per sample, else 8
   int orientation = 1;  // EXIF 1..8
-  bool cmyk = false;    // the file held CMYK; the samples are a plain conversion to RGB
+  bool cmyk = false;    // four inks: 8-bit samples, 255 = full ink
   std::vector<std::byte> profile;
 };
 
@@ -34,18 +35,21 @@ struct WriteSpec {
   base::Size size;
   int channels = 3;
   bool wide = false;
-  int jpegQuality = 92;
+  int quality = 92;  // JPEG and WebP, 1..100; WebP at 100 is without loss
   std::vector<std::byte> profile;
 };
 
 class Door {
  public:
   virtual ~Door() = default;
-  /// kind: "jpeg", "png" or "tiff", as found by the first bytes.
+  /// kind: "jpeg", "png", "tiff", "openexr", "webp" or "raw", as found by the first bytes. OpenEXR comes as 16-bit encoded sRGB
+  /// with straight alpha.
   virtual base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) = 0;
   /// next(y, row): fills row y. kind as above.
   virtual base::Status write(const std::string& path, const std::string& kind, const WriteSpec& spec,
                              const std::function<base::Status(int y, std::byte* row)>& next) = 0;
+  virtual base::Result<Metadata> metadata(const std::string& path) = 0;
+  virtual base::Status addMetadata(const std::string& path, const Metadata& metadata) = 0;
 };
 
 inline constexpr const char* kEntry = "hseam_picture_door";

@@ -1,0 +1,13 @@
+#pragma once
+
+#include "core/render/renderer.h"
+#include "core/store/open_raster.h"
+
+namespace hseam::deliver {
+
+/// Writes the scene as OpenRaster, each picture layer rendered as it is placed, cut and masked. Returns what the format cannot
+/// hold, in sentences. Errors: as store::writeOpenRaster.
+base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, const std::string& path, base::Executor& executor,
+                                                     const base::Progress& progress);
+
+}  // namespace hseam::deliver

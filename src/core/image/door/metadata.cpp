@@ -1,0 +1,103 @@
+#include "core/image/door/metadata.h"
+
+#include <exiv2/exiv2.hpp>
+
+namespace hseam::image::door {
+namespace {
+
+using base::Code;
+using base::Error;
+
+std::string text(const Exiv2::ExifData& exif, const char* key) {
+  const auto found = exif.findKey(Exiv2::ExifKey(key));
+  std::string value = found == exif.end() ? std::string() : found->toString();
+  while (!value.empty() && (value.back() == ' ' || value.back() == '\0')) value.pop_back();
+  return value;
+}
+
+double number(const Exiv2::ExifData& exif, const char* key) {
+  const auto found = exif.findKey(Exiv2::ExifKey(key));
+  return found == exif.end() || found->count() == 0 ? 0 : double(found->toFloat());
+}
+
+std::string text(const Exiv2::XmpData& xmp, const char* key) {
+  const auto found = xmp.findKey(Exiv2::XmpKey(key));
+  if (found == xmp.end() || found->count() == 0) return {};
+  std::string value = found->toString(0);
+  // A text in several languages comes as 'lang="x-default" words'.
+  if (value.rfind("lang=", 0) == 0) value.erase(0, value.find(' ') == std::string::npos ? 0 : value.find(' ') + 1);
+  return value;
+}
+
+void quiet() {
+  Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+}
+
+}  // namespace
+
+base::Result<Metadata> metadataOf(const std::string& path) {
+  quiet();
+  Metadata m;
+  try {
+    const auto image = Exiv2::ImageFactory::open(path);
+    image->readMetadata();
+    const Exiv2::ExifData& exif = image->exifData();
+    const std::string make = text(exif, "Exif.Image.Make"), model = text(exif, "Exif.Image.Model");
+    m.camera = model.rfind(make, 0) == 0 || make.empty() ? model : make + " " + model;
+    m.lens = text(exif, "Exif.Photo.LensModel");
+    m.takenAt = text(exif, "Exif.Photo.DateTimeOriginal");
+    m.exposureS = number(exif, "Exif.Photo.ExposureTime");
+    m.aperture = number(exif, "Exif.Photo.FNumber");
+    m.focalMm = number(exif, "Exif.Photo.FocalLength");
+    m.focal35Mm = number(exif, "Exif.Photo.FocalLengthIn35mmFilm");
+    m.iso = int(number(exif, "Exif.Photo.ISOSpeedRatings"));
+    const Exiv2::XmpData& xmp = image->xmpData();
+    m.title = text(xmp, "Xmp.dc.title");
+    m.creator = text(xmp, "Xmp.dc.creator");
+    m.rights = text(xmp, "Xmp.dc.rights");
+    if (m.creator.empty()) m.creator = text(exif, "Exif.Image.Artist");
+    if (m.rights.empty()) m.rights = text(exif, "Exif.Image.Copyright");
+  } catch (const std::exception&) {
+    // A file without readable metadata is a picture all the same.
+    return Metadata{};
+  }
+  return m;
+}
+
+int orientationOf(const std::string& path) {
+  quiet();
+  try {
+    const auto image = Exiv2::ImageFactory::open(path);
+    image->readMetadata();
+    const int o = int(number(image->exifData(), "Exif.Image.Orientation"));
+    return o >= 1 && o <= 8 ? o : 1;
+  } catch (const std::exception&) {
+    return 1;
+  }
+}
+
+base::Status addMetadata(const std::string& path, const Metadata& m) {
+  quiet();
+  try {
+    const auto image = Exiv2::ImageFactory::open(path);
+    image->readMetadata();
+    Exiv2::XmpData& xmp = image->xmpData();
+    Exiv2::ExifData& exif = image->exifData();
+    const bool hasExif = image->checkMode(Exiv2::mdExif) == Exiv2::amReadWrite;
+    if (!m.title.empty()) xmp["Xmp.dc.title"] = m.title;
+    if (!m.creator.empty()) {
+      xmp["Xmp.dc.creator"] = m.creator;
+      if (hasExif) exif["Exif.Image.Artist"] = m.creator;
+    }
+    if (!m.rights.empty()) {
+      xmp["Xmp.dc.rights"] = m.rights;
+      if (hasExif) exif["Exif.Image.Copyright"] = m.rights;
+    }
+    image->writeMetadata();
+  } catch (const std::exception& e) {
+    return Error{Code::unwritable, path, std::string("title and rights cannot be written: ") + e.what()};
+  }
+  return {};
+}
+
+}  // namespace hseam::image::door

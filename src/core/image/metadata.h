@@ -1,0 +1,25 @@
+#pragma once
+// What a camera wrote into a picture file, and what is written into exports: EXIF and XMP by Exiv2.
+
+#include <string>
+
+#include "core/base/error.h"
+
+namespace hseam::image {
+
+/// Empty or 0: the file does not say.
+struct Metadata {
+  std::string camera, lens, takenAt;  // takenAt: "2026:05:01 18:20:11", as EXIF has it
+  double exposureS = 0, aperture = 0, focalMm = 0, focal35Mm = 0;
+  int iso = 0;
+  std::string title, creator, rights;
+  friend bool operator==(const Metadata&, const Metadata&) = default;
+};
+
+/// Nothing is no error: most pictures have little. Errors: notFound, unreadable.
+base::Result<Metadata> readMetadata(const std::string& path);
+/// Adds title, creator and rights (where not empty) to a picture file that exists: XMP dc, and EXIF where the format has it.
+/// Errors: unwritable, unsupported (OpenEXR keeps none).
+base::Status writeMetadata(const std::string& path, const Metadata& metadata);
+
+}  // namespace hseam::image
