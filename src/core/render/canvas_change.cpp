@@ -1,0 +1,158 @@
+#include "core/render/canvas_change.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#include "core/render/sample.h"
+
+namespace hseam::render {
+namespace {
+
+using base::Affine;
+using base::Result;
+using base::Size;
+using image::TiledImage;
+
+double scaleOf(const Affine& m) {
+  return std::sqrt(std::abs(m.determinant()));
+}
+double degreesOf(const Affine& m) {
+  return std::atan2(m.c, m.a) * 180 / M_PI;
+}
+
+// A placement such that its map is `m` after the old one: the picture's middle decides where it goes.
+scene::Placement followed(const scene::Placement& p, Size picture, const Affine& m) {
+  const base::Point middle = m.map(p.toScene(picture).map({picture.width / 2.0, picture.height / 2.0}));
+  scene::Placement out = p;
+  out.scale = p.scale * scaleOf(m);
+  out.rotationDeg = std::remainder(p.rotationDeg + degreesOf(m), 360);
+  out.x = middle.x - out.scale * picture.width / 2;
+  out.y = middle.y - out.scale * picture.height / 2;
+  return out;
+}
+
+std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, const Affine& m) {
+  if (m.b != 0 || m.c != 0) return {};
+  std::vector<scene::Guide> out = guides;
+  for (scene::Guide& g : out) g.at = g.vertical ? m.a * g.at + m.e : m.d * g.at + m.f;
+  return out;
+}
+
+}  // namespace
+
+CanvasChange cropped(const base::Rect& area) {
+  return {{1, 0, 0, 1, double(-area.x), double(-area.y)},
+          {area.width, area.height},
+          "crop to " + std::to_string(area.width) + " × " + std::to_string(area.height)};
+}
+
+CanvasChange resized(Size now, Size size) {
+  // One scale for both sides: the longer one decides, the other is at most half a pixel off.
+  const double k = now.width >= now.height ? double(size.width) / now.width : double(size.height) / now.height;
+  return {Affine::scaling(k), size, "resize to " + std::to_string(size.width) + " × " + std::to_string(size.height)};
+}
+
+CanvasChange straightened(Size now, double degrees) {
+  const double t = degrees * M_PI / 180, c = std::cos(t), s = std::sin(t), w = now.width, h = now.height;
+  // The upright rectangle k·w × k·h within the turned canvas: its corners must stay inside both pairs of sides.
+  const double k = std::min(w / (w * std::abs(c) + h * std::abs(s)), h / (w * std::abs(s) + h * std::abs(c)));
+  const Size size{std::max(1, int(std::floor(w * k + 1e-9))), std::max(1, int(std::floor(h * k + 1e-9)))};
+  const Affine turn{c, -s, s, c, 0, 0};
+  const base::Point middle = turn.map({w / 2, h / 2});
+  return {{c, -s, s, c, size.width / 2.0 - middle.x, size.height / 2.0 - middle.y}, size, "straighten by " + std::to_string(degrees).substr(0, 5) + "°"};
+}
+
+Result<TiledImage> coverageAs(const TiledImage& coverage, const Affine& toOutput, Size size, bool labels, base::Executor& executor) {
+  const auto back = toOutput.inverse();
+  if (!back) return base::Error{base::Code::invalid, "", "the map flattens the mask"};
+  const Size from = coverage.size();
+  const bool whole = labels || (*back == Affine{1, 0, 0, 1, std::round(back->e), std::round(back->f)});
+  const std::size_t width = std::size_t(size.width);
+  return image::tiledFromRows(size, image::PixelFormat::grey8, coverage.memory(), executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
+    const base::Rect band{0, first, size.width, count};
+    // Where the output lies outside the old picture, the nearest edge pixel goes on.
+    const base::Rect needed = base::boundsOf(*back, band).grown(1);
+    HSEAM_TRY(const image::Raster<float> near, image::readFloat(coverage, 0, needed));
+    std::vector<float> sampled(width * std::size_t(count));
+    if (!whole) HSEAM_DO(sampleCoverage(coverage, toOutput, band, sampled.data()));
+    for (int y = 0; y < count; ++y) {
+      for (int x = 0; x < size.width; ++x) {
+        const base::Point p = back->map({x + 0.5, first + y + 0.5});
+        const bool inside = p.x >= 1 && p.y >= 1 && p.x <= from.width - 1 && p.y <= from.height - 1;
+        const std::size_t at = std::size_t(y) * width + std::size_t(x);
+        const int nx = std::clamp(int(std::floor(p.x)) - needed.x, 0, needed.width - 1), ny = std::clamp(int(std::floor(p.y)) - needed.y, 0, needed.height - 1);
+        const float v = whole || !inside ? *near.at(nx, ny) : sampled[at];
+        rows[at] = std::byte(int(std::lround(std::clamp(v, 0.f, 1.f) * 255)));
+      }
+    }
+    return {};
+  });
+}
+
+Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& change, base::Executor& executor) {
+  if (change.size.empty()) return base::Error{base::Code::invalid, "canvas", "a canvas needs at least one pixel"};
+  scene::Several edit{change.label, {}};
+  for (const scene::LayerRef& l : scene::allLayers(s)) {
+    if (const auto* p = l->picture()) {
+      edit.edits.push_back({scene::SetPlacement{l->id, followed(p->placement, p->source.size(), change.toNew)}});
+    } else if (!l->mask.coverage.isNull()) {
+      HSEAM_TRY(TiledImage mask, coverageAs(l->mask.coverage, change.toNew, change.size, false, executor));
+      edit.edits.push_back({scene::SetMask{l->id, std::move(mask), "with the canvas"}});
+    }
+  }
+  if (!s.guides.empty()) edit.edits.push_back({scene::SetGuides{followed(s.guides, change.toNew)}});
+  edit.edits.push_back({scene::SetCanvas{change.size}});
+  return scene::Edit(std::move(edit));
+}
+
+Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, const scene::Layer& to, base::Executor& executor) {
+  if (from.mask.coverage.isNull()) return TiledImage();
+  const auto toScene = [](const scene::Layer& l) {
+    const auto* p = l.picture();
+    return p ? p->placement.toScene(p->source.size()) : Affine{};
+  };
+  const auto back = toScene(to).inverse();
+  if (!back) return base::Error{base::Code::invalid, to.name, "its placement flattens it"};
+  const Affine map = back->after(toScene(from));
+  const Size size = scene::maskSizeOf(s, to);
+  const Affine none;
+  const auto near = [](double a, double b) { return std::abs(a - b) < 1e-9; };
+  const bool same = near(map.a, none.a) && near(map.b, none.b) && near(map.c, none.c) && near(map.d, none.d) && near(map.e, 0) && near(map.f, 0);
+  if (same && size == from.mask.coverage.size()) return from.mask.coverage;
+  return coverageAs(from.mask.coverage, map, size, false, executor);
+}
+
+Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, const TiledImage& picture, const std::string& name,
+                                    const std::string& hash, base::Executor& executor) {
+  const scene::Layer* l = scene::findLayer(s, id);
+  if (!l || !l->picture()) return base::Error{base::Code::invalid, l ? l->name : "", "only a picture layer has a picture to replace"};
+  const scene::PictureContent& old = *l->picture();
+  const Size before = old.source.size(), after = picture.size();
+  scene::PictureContent next = old;
+  next.source = picture;
+  next.sourceName = name;
+  next.sourceHash = hash;
+  next.cutout.clean = {};
+  scene::Mask mask = l->mask;
+  if (before != after) {
+    const Affine grow{double(after.width) / before.width, 0, 0, double(after.height) / before.height, 0, 0};
+    const auto scaled = [&](TiledImage& i, bool labels) -> base::Status {
+      if (i.isNull()) return {};
+      HSEAM_TRY(i, coverageAs(i, grow, after, labels, executor));
+      return {};
+    };
+    HSEAM_DO(scaled(next.cutout.selection, false));
+    HSEAM_DO(scaled(next.cutout.alpha, false));
+    HSEAM_DO(scaled(next.cutout.hints, true));
+    HSEAM_DO(scaled(next.cutout.band, true));
+    HSEAM_DO(scaled(mask.coverage, false));
+    const double cx = old.placement.x + old.placement.scale * before.width / 2, cy = old.placement.y + old.placement.scale * before.height / 2;
+    next.placement.scale = old.placement.scale * before.width / after.width;
+    next.placement.x = cx - next.placement.scale * after.width / 2;
+    next.placement.y = cy - next.placement.scale * after.height / 2;
+  }
+  return scene::Edit(scene::ReplaceSource{id, std::move(next), std::move(mask)});
+}
+
+}  // namespace hseam::render

@@ -1,0 +1,117 @@
+#include "core/render/canvas_change.h"
+
+#include "scenes.h"
+
+using namespace hseam;
+using test::ref;
+
+namespace {
+
+double worstWithin(const image::Raster<float>& a, int ax, int ay, const image::Raster<float>& b, int bx, int by, int w, int h) {
+  double worst = 0;
+  for (int y = 0; y < h; ++y) {
+    for (int x = 0; x < w; ++x) {
+      for (int c = 0; c < 4; ++c) worst = std::max(worst, double(std::abs(a.at(ax + x, ay + y)[c] - b.at(bx + x, by + y)[c])));
+    }
+  }
+  return worst;
+}
+
+scene::Scene changed(const scene::Scene& s, const render::CanvasChange& change) {
+  return test::must(scene::apply(s, test::must(render::changedCanvas(s, change, test::here()))));
+}
+
+}  // namespace
+
+class CanvasChangeTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void croppingKeepsEveryPixel() {
+    scene::Scene s = test::richScene(260, 180, scene::Mixing::linear);
+    s.guides = {{true, 100}, {false, 50}};
+    const scene::Scene t = changed(s, render::cropped({30, 20, 150, 120}));
+    QCOMPARE(t.canvas, base::Size({150, 120}));
+    QCOMPARE(worstWithin(test::rendered(s), 30, 20, test::rendered(t), 0, 0, 150, 120), 0.0);
+    QCOMPARE(t.guides, std::vector<scene::Guide>({{true, 70}, {false, 30}}));
+  }
+  void extendingKeepsEveryPixelAndMasksGoOn() {
+    const scene::Scene s = test::richScene(120, 90, scene::Mixing::linear);
+    const scene::Scene t = changed(s, render::cropped({-20, -10, 170, 120}));
+    QCOMPARE(worstWithin(test::rendered(s), 0, 0, test::rendered(t), 20, 10, 120, 90), 0.0);
+    // The curve's mask is a ramp to the right: outside it stays as it is at its edge.
+    const auto mask = test::must(image::read8(scene::findLayer(t, {3})->mask.coverage, 0, {0, 60, 170, 1}));
+    QVERIFY(*mask.at(3, 0) == *mask.at(19, 0) && *mask.at(160, 0) == *mask.at(139, 0) && *mask.at(160, 0) > 240);
+  }
+  void resizingIsTheRenderedSceneReduced() {
+    const scene::Scene s = test::richScene(240, 160, scene::Mixing::linear);
+    const scene::Scene t = changed(s, render::resized(s.canvas, {120, 80}));
+    const auto small = test::rendered(t), half = test::rendered(s, 1);
+    double sum = 0;
+    for (std::size_t i = 0; i < small.samples().size(); ++i) sum += double(std::abs(small.samples()[i] - half.samples()[i]));
+    QVERIFY2(sum / double(small.samples().size()) < 0.012, qPrintable(QString::number(sum / double(small.samples().size()))));
+  }
+  void straighteningFillsTheCanvasAndTurnsRightWay() {
+    scene::Scene s;
+    s.canvas = {400, 300};
+    // A horizon that falls to the right by 5°: black above, white below.
+    const double slope = std::tan(5 * M_PI / 180);
+    s.layers = {ref(test::pictureLayer(1, test::picture(400, 300, 3, [=](int x, int y, int) { return y > 150 + (x - 200) * slope ? 255 : 0; })))};
+    const scene::Scene t = changed(s, render::straightened(s.canvas, -5));
+    const auto out = test::rendered(t);
+    QVERIFY(out.width() < 400 && out.width() > 330);
+    QVERIFY(std::abs(double(out.width()) / out.height() - 4.0 / 3) < 0.01);
+    for (int y = 0; y < out.height(); ++y) {
+      for (int x : {0, out.width() - 1}) QCOMPARE(out.at(x, y)[3], 1.f);
+    }
+    const auto horizon = [&](int x) {
+      int y = 0;
+      while (y < out.height() && out.at(x, y)[0] < 0.5f) ++y;
+      return y;
+    };
+    QVERIFY(std::abs(horizon(10) - horizon(out.width() - 10)) <= 1);
+  }
+  void aCarriedMaskCoversTheSamePlace() {
+    scene::Scene s = test::richScene(200, 150, scene::Mixing::linear);
+    scene::Layer to = test::pictureLayer(30, test::colours(120, 100, 3), 15, 8);
+    auto& at = std::get<scene::PictureContent>(to.content).placement;
+    at.scale = 1.3;
+    at.rotationDeg = 20;
+    s.layers.push_back(ref(to));
+    // From the canvas to the picture and back to another adjustment: where it was, it is again.
+    const scene::Layer& group = *scene::findLayer(s, {4});
+    scene::Layer carried = to;
+    carried.mask.coverage = test::must(render::maskCarried(s, group, to, test::here()));
+    const auto back = test::must(render::maskCarried(s, carried, *scene::findLayer(s, {7}), test::here()));
+    const auto first = test::must(image::readFloat(group.mask.coverage, 0, {0, 0, 200, 150})), last = test::must(image::readFloat(back, 0, {0, 0, 200, 150}));
+    const base::Affine inside = at.toScene({120, 100}).inverse().value();
+    double worst = 0;
+    for (int y = 0; y < 150; ++y) {
+      for (int x = 0; x < 200; ++x) {
+        const base::Point p = inside.map({x + 0.5, y + 0.5});
+        if (p.x > 3 && p.y > 3 && p.x < 117 && p.y < 97) worst = std::max(worst, double(std::abs(*first.at(x, y) - *last.at(x, y))));
+      }
+    }
+    QVERIFY2(worst < 0.02, qPrintable(QString::number(worst)));
+    // Between layers of one grid the very same tiles are shared.
+    QCOMPARE(test::must(render::maskCarried(s, group, *scene::findLayer(s, {7}), test::here())).stamp(), group.mask.coverage.stamp());
+  }
+  void aReplacedPictureStandsWhereTheOldOneStood() {
+    scene::Scene s = test::richScene(200, 150, scene::Mixing::linear);
+    // The same picture at twice the size: the scene must look the same.
+    const image::TiledImage old = scene::findLayer(s, {2})->picture()->source;
+    const auto small = test::must(image::read8(old, 0, base::Rect::of(old.size())));
+    const auto twice = test::picture(old.size().width * 2, old.size().height * 2, 3, [&](int x, int y, int c) { return small.at(x / 2, y / 2)[c]; });
+    const auto edit = test::must(render::replacedPicture(s, {2}, twice, "twice.png", "", test::here()));
+    const scene::Scene t = test::must(scene::apply(s, edit));
+    const auto before = test::rendered(s), after = test::rendered(t);
+    double sum = 0;
+    for (std::size_t i = 0; i < before.samples().size(); ++i) sum += double(std::abs(before.samples()[i] - after.samples()[i]));
+    QVERIFY2(sum / double(before.samples().size()) < 0.004, qPrintable(QString::number(sum / double(before.samples().size()))));
+    QCOMPARE(scene::findLayer(t, {2})->mask.coverage.size(), twice.size());
+    QCOMPARE(scene::findLayer(t, {2})->opacity, 0.8);
+    QCOMPARE(scene::describe(s, edit), std::string("picture of layer 2: twice.png"));
+    QVERIFY(!render::replacedPicture(s, {3}, twice, "", "", test::here()).ok());
+  }
+};
+HSEAM_TEST(CanvasChangeTest);
+#include "canvas_change_test.moc"
