@@ -313,10 +313,33 @@ Result<image::TiledImage> ProjectFile::imageNamed(const std::string& name) {
 
 Result<std::string> ProjectFile::addSourceFile(const std::string& path) {
   HSEAM_TRY(const std::string bytes, contentOf(path));
-  const std::string name = nameFor(bytesOfText(bytes));
+  return addSourceBytes(fs::path(path).filename().string(), bytesOfText(bytes));
+}
+
+Result<std::string> ProjectFile::addSourceBytes(const std::string& fileName, std::span<const std::byte> bytes) {
+  const std::string name = nameFor(bytes);
   HSEAM_TRY(Statement s, database_.prepare("INSERT OR IGNORE INTO source VALUES (?, ?, ?)"));
-  HSEAM_DO(s.bind(1, name).bind(2, fs::path(path).filename().string()).bind(3, bytesOfText(bytes)).run());
+  HSEAM_DO(s.bind(1, name).bind(2, fileName).bind(3, bytes).run());
   return name;
+}
+
+Result<ProjectFile::Contents> ProjectFile::contents() {
+  Contents all;
+  HSEAM_TRY(const std::int64_t steps, database_.number("SELECT count(*) FROM step"));
+  all.steps = int(steps);
+  HSEAM_TRY(Statement tiles, database_.prepare("SELECT hash, length(data) FROM tile"));
+  while (true) {
+    HSEAM_TRY(const bool row, tiles.step());
+    if (!row) break;
+    all.tiles[tiles.text(0)] = tiles.number(1);
+  }
+  HSEAM_TRY(Statement sources, database_.prepare("SELECT name, file, length(data) FROM source ORDER BY file"));
+  while (true) {
+    HSEAM_TRY(const bool row, sources.step());
+    if (!row) break;
+    all.sources.push_back({sources.text(0), sources.text(1), sources.number(2)});
+  }
+  return all;
 }
 
 Result<std::string> sourceKeyOf(const std::string& path) {

@@ -42,6 +42,19 @@ class ProjectFile {
   /// The file a picture came from, byte for byte. Returns its key.
   base::Result<std::string> addSourceFile(const std::string& path);
   base::Result<std::vector<std::byte>> sourceFile(const std::string& key);
+  /// The same as addSourceFile for bytes at hand.
+  base::Result<std::string> addSourceBytes(const std::string& fileName, std::span<const std::byte> bytes);
+  /// What the file holds, by key and packed size in bytes.
+  struct Contents {
+    struct Source {
+      std::string key, file;
+      std::int64_t bytes;
+    };
+    int steps = 0;
+    std::map<std::string, std::int64_t> tiles;
+    std::vector<Source> sources;
+  };
+  base::Result<Contents> contents();
   /// A whole copy under a new name, of everything kept so far. An existing file is replaced only once the copy is whole.
   base::Status copyTo(const std::string& path);
   /// Leaves no write-ahead log behind. Called by the destructor if not before.
