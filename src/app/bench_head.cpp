@@ -11,7 +11,6 @@ namespace hseam::app {
 
 BenchHead::BenchHead(Desk& desk, QWidget* parent)
     : QFrame(parent), desk_(desk), what_(new QLabel), why_(quietLabel({})), progress_(new QProgressBar) {
-  setStyleSheet(QStringLiteral("hseam--app--BenchHead { background: #2c2c2c; border-radius: 6px; }"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 10, 14, 12);
   column->setSpacing(5);

@@ -10,6 +10,7 @@
 #include <QThread>
 #include <cstdio>
 
+#include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
 
@@ -59,7 +60,6 @@ QString demoProject(const QString& folder) {
 
 bool drawShots(MainWindow& window, const QString& folder) {
   if (!QDir().mkpath(folder)) return false;
-  window.resize(1280, 800);
   settle(window);
   bool good = true;
   const auto shot = [&](const char* name) {
@@ -89,6 +89,12 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("cut-out-paint");
   open(2, 0);
   shot("place");
+  open(2, 1);
+  shot("canvas");
+  window.firstSteps().begin();
+  open(3, 5);
+  shot("first-steps");
+  window.firstSteps().hide();
   window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
   open(3, 2);
   shot("match");

@@ -2,9 +2,11 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QSettings>
 #include <QTemporaryDir>
 
 #include "app/demo.h"
+#include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
 
@@ -20,18 +22,26 @@ int main(int argc, char** argv) {
   const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("open the demo scene, made anew if it is not there yet"));
   const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"),
                                  QStringLiteral("folder"));
-  parser.addOptions({demo, shots});
+  const QCommandLineOption lookOption(QStringLiteral("look"), QStringLiteral("dark or light, for this time"), QStringLiteral("look"));
+  const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"), QStringLiteral("size"));
+  parser.addOptions({demo, shots, lookOption, size});
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
                                QStringLiteral("[FILE...]"));
   parser.process(application);
-  hseam::app::theme::apply(application);
+  using Look = hseam::app::theme::Look;
+  const QString kept = parser.isSet(shots) ? QString() : QSettings().value(QStringLiteral("look")).toString();
+  const QString asked = parser.isSet(lookOption) ? parser.value(lookOption) : kept;
+  hseam::app::theme::apply(application, asked == QStringLiteral("light") ? Look::light : Look::dark);
   const QTemporaryDir aside;
   hseam::app::MainWindow window;
+  const QStringList sides = parser.value(size).split(QLatin1Char('x'));
+  if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
   window.show();
   if (parser.isSet(demo)) {
     // Drawing the views works on the scene: not on the one that somebody may be working on.
     const QString project = hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder());
     if (!project.isEmpty()) window.desk().openProject(project);
+    if (!parser.isSet(shots) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
   } else if (!parser.positionalArguments().isEmpty()) {
     window.desk().openFiles(parser.positionalArguments());
   }

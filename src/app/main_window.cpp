@@ -1,14 +1,17 @@
 #include "app/main_window.h"
 
+#include <QApplication>
 #include <QFileDialog>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QShortcut>
+#include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/bench_head.h"
+#include "app/first_steps.h"
 #include "app/key_leader.h"
+#include "app/keys/keys.h"
 #include "app/sheet/sheet.h"
 #include "app/stations/cut_out.h"
 #include "app/stations/gather.h"
@@ -26,9 +29,6 @@ namespace {
 
 constexpr int kSaidMs = 6000;
 
-QString picturesFilter() {
-  return QObject::tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)");
-}
 QString projectFilter() {
   return QObject::tr("Hidden Seam project (*.hseam)");
 }
@@ -52,11 +52,22 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   sheet_ = new Sheet(desk_);
   middle->addWidget(sheet_);
   canvas_ = new Canvas;
-  middle->addWidget(canvas_, 1);
+  firstSteps_ = new FirstSteps(desk_);
+  beside_ = new Canvas;
+  beside_->setAccessibleName(tr("Pinned reference"));
+  beside_->hide();
+  auto* pictures = new QHBoxLayout;
+  pictures->setSpacing(1);
+  pictures->addWidget(canvas_, 1);
+  pictures->addWidget(beside_, 1);
+  auto* view = new QVBoxLayout;
+  view->setSpacing(0);
+  view->addLayout(pictures, 1);
+  view->addWidget(firstSteps_);
+  middle->addLayout(view, 1);
 
   auto* benchColumn = new QWidget;
   benchColumn->setFixedWidth(326);
-  benchColumn->setStyleSheet(QStringLiteral("#bench { background: #5c5c5c; }"));
   benchColumn->setObjectName(QStringLiteral("bench"));
   auto* b = new QVBoxLayout(benchColumn);
   b->setContentsMargins(12, 10, 12, 10);
@@ -81,6 +92,21 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   setCentralWidget(centre);
   buildKeys();
 
+  Reference& reference = lookOver_->reference();
+  connect(&reference, &Reference::changed, this, [this, &reference] {
+    beside_->setVisible(reference.scene().has_value());
+    if (!reference.scene()) return;
+    beside_->show(*reference.scene(), {});
+    reference.goesAlong() ? beside_->follow(*canvas_) : beside_->zoomToFit();
+  });
+  connect(canvas_, &Canvas::viewMoved, this, [this, &reference] {
+    if (beside_->isVisible() && reference.goesAlong()) beside_->follow(*canvas_);
+  });
+  connect(firstSteps_, &FirstSteps::ledTo, this, [this](int station, int pleat) {
+    goTo(station);
+    Pleats* pleats = stations_[std::size_t(station)]->pleats();
+    pleats->open(pleats->all()[std::size_t(pleat)]);
+  });
   connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
   for (Station* s : stations_) connect(s, &Station::stationAsked, this, &MainWindow::goTo);
   for (Station* s : stations_)
@@ -93,6 +119,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(sheet_, &Sheet::addPicturesAsked, this, &MainWindow::askForPictures);
   connect(sheet_, &Sheet::ghostsChanged, this, &MainWindow::refreshScene);
   connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
+  connect(canvas_, &Canvas::guidesDragged, this,
+          [this](const std::vector<scene::Guide>& guides) { desk_.apply(scene::SetGuides{guides}); });
   connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
   connect(canvas_, &Canvas::zoomChanged, this,
@@ -149,7 +177,7 @@ QWidget* MainWindow::buildStatus() {
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
   notice_ = new QFrame;
-  notice_->setStyleSheet(QStringLiteral("QFrame { background: #2c2c2c; }"));
+  notice_->setProperty("notice", true);
   auto* n = new QHBoxLayout(notice_);
   n->setContentsMargins(16, 6, 16, 6);
   noticeText_ = new QLabel;
@@ -174,13 +202,23 @@ QWidget* MainWindow::buildStatus() {
   zoom_->setWordWrap(false);
   row->addWidget(reading_);
   row->addWidget(doing_, 1);
+  const auto corner = [&](const QString& text, const QString& tip, const std::function<void()>& act) {
+    QPushButton* b = button(text, tip, act);
+    b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
+    row->addWidget(b);
+    return b;
+  };
+  corner(tr("First steps"), tr("The main job in six short steps"), [this] { firstSteps_->begin(); });
+  corner(tr("Keys"), tr("All keys, to read and to change (F1)"), [this] { showKeys(*keys_, this); });
+  corner(tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"), [this] {
+    setLook(theme::look() == theme::Look::dark ? theme::Look::light : theme::Look::dark);
+  });
   const auto small = [](QPushButton* b) {
     b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
     return b;
   };
   row->addWidget(small(button(tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); })));
-  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"),
-                              [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); })));
+  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { zoomToOne(); })));
   row->addWidget(zoom_);
   zoom_->setMinimumWidth(48);
   zoom_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -189,28 +227,33 @@ QWidget* MainWindow::buildStatus() {
 }
 
 void MainWindow::buildKeys() {
-  const auto key = [this](const QKeySequence& keys, const std::function<void()>& act) {
-    auto* s = new QShortcut(keys, this);
-    connect(s, &QShortcut::activated, this, [act] { act(); });
-  };
-  for (int i = 0; i < 6; ++i) key(QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
-  key(QKeySequence::Undo, [this] { desk_.document().undo(); });
-  for (const char* redo : {"Ctrl+Shift+Z", "Ctrl+Y"}) key(QKeySequence(QLatin1String(redo)), [this] { desk_.document().redo(); });
-  key(QKeySequence::Open, [this] { askForProject(); });
-  key(QKeySequence::Save, [this] { askSaveAs(); });
-  key(QKeySequence::New, [this] { desk_.newScene(desk_.scene().canvas); });
-  for (const char* enter : {"Ctrl+Return", "Ctrl+Enter"}) key(QKeySequence(QLatin1String(enter)), [this] { head_->act(); });
-  key(QKeySequence(QStringLiteral("Ctrl+I")), [this] { askForPictures(); });
-  key(QKeySequence(QStringLiteral("Ctrl+0")), [this] { canvas_->zoomToFit(); });
-  key(QKeySequence(QStringLiteral("Ctrl+1")),
-      [this] { canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0)); });
-  key(QKeySequence(QStringLiteral("F2")), [this] { sheet_->renameActive(); });
-  key(QKeySequence(QStringLiteral("Ctrl+D")), [this] { sheet_->duplicateActive(); });
-  key(QKeySequence(QStringLiteral("Ctrl+Delete")), [this] { sheet_->removeActive(); });
-  key(QKeySequence(QStringLiteral("Ctrl+Up")), [this] { sheet_->moveActive(1); });
-  key(QKeySequence(QStringLiteral("Ctrl+Down")), [this] { sheet_->moveActive(-1); });
-  key(QKeySequence(QStringLiteral("Alt+Up")), [this] { sheet_->stepActive(1); });
-  key(QKeySequence(QStringLiteral("Alt+Down")), [this] { sheet_->stepActive(-1); });
+  keys_ = new Keys(this);
+  const auto key = [this](const char* id, const QString& words, const QKeySequence& keys, const std::function<void()>& act,
+                          const std::vector<QKeySequence>& also = {}) { keys_->add(QLatin1String(id), words, keys, act, also); };
+  const auto seq = [](const char* text) { return QKeySequence(QLatin1String(text)); };
+  for (int i = 0; i < int(stations_.size()); ++i)
+    keys_->add(QStringLiteral("station-%1").arg(i + 1), tr("station: %1").arg(stations_[std::size_t(i)]->name()),
+               QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
+  key("next-step", tr("do the next useful step"), seq("Ctrl+Return"), [this] { head_->act(); }, {seq("Ctrl+Enter")});
+  key("undo", tr("take back the last step"), seq("Ctrl+Z"), [this] { desk_.document().undo(); });
+  key("redo", tr("do it again"), seq("Ctrl+Shift+Z"), [this] { desk_.document().redo(); }, {seq("Ctrl+Y")});
+  key("new", tr("a new scene"), seq("Ctrl+N"), [this] { desk_.newScene(desk_.scene().canvas); });
+  key("open", tr("open a project"), seq("Ctrl+O"), [this] { askForProject(); });
+  key("name", tr("name the project"), seq("Ctrl+S"), [this] { askSaveAs(); });
+  key("add-pictures", tr("add pictures"), seq("Ctrl+I"), [this] { askForPictures(); });
+  key("paste", tr("paste a picture"), seq("Ctrl+V"), [this] { desk_.paste(); });
+  key("fit", tr("the whole picture"), seq("Ctrl+0"), [this] { canvas_->zoomToFit(); });
+  key("one-to-one", tr("one pixel to one"), seq("Ctrl+1"), [this] { zoomToOne(); });
+  key("rename", tr("name the active layer"), seq("F2"), [this] { sheet_->renameActive(); });
+  key("duplicate", tr("copy the active layer"), seq("Ctrl+D"), [this] { sheet_->duplicateActive(); });
+  key("remove", tr("take the layers in hand out"), seq("Ctrl+Delete"), [this] { sheet_->removeActive(); });
+  key("forward", tr("active layer forward"), seq("Ctrl+Up"), [this] { sheet_->moveActive(1); });
+  key("back", tr("active layer back"), seq("Ctrl+Down"), [this] { sheet_->moveActive(-1); });
+  key("choose-front", tr("choose the layer in front"), seq("Alt+Up"), [this] { sheet_->stepActive(1); });
+  key("choose-behind", tr("choose the layer behind"), seq("Alt+Down"), [this] { sheet_->stepActive(-1); });
+  key("hold-front", tr("take the layer in front in hand too"), seq("Alt+Shift+Up"), [this] { sheet_->holdNext(1); });
+  key("hold-behind", tr("take the layer behind in hand too"), seq("Alt+Shift+Down"), [this] { sheet_->holdNext(-1); });
+  key("keys", tr("this list of keys"), seq("F1"), [this] { showKeys(*keys_, this); });
   auto* leader = new KeyLeader(this);
   connect(leader, &KeyLeader::started, this, [this, leader] {
     QStringList names;
@@ -223,6 +266,17 @@ void MainWindow::buildKeys() {
     pleats->open(pleats->all()[std::size_t(i)]);
   });
   connect(leader, &KeyLeader::ended, this, &MainWindow::refreshWords);
+}
+
+void MainWindow::zoomToOne() {
+  canvas_->zoomTo(1, QPointF(canvas_->width() / 2.0, canvas_->height() / 2.0));
+}
+
+void MainWindow::setLook(theme::Look look) {
+  QSettings().setValue(QStringLiteral("look"), look == theme::Look::light ? QStringLiteral("light") : QStringLiteral("dark"));
+  theme::apply(*qApp, look);
+  sheet_->renew();
+  for (QWidget* w : findChildren<QWidget*>()) w->update();
 }
 
 void MainWindow::goTo(int i) {
@@ -243,6 +297,7 @@ void MainWindow::refreshScene() {
   canvas_->setMirrored(s == lookOver_ && lookOver_->mirrored());
   canvas_->setOverlay(s == cutOut_ ? [this](QPainter& p, const QTransform& t, const QRect& r) { cutOut_->paintOver(p, t, r); }
                                    : std::function<void(QPainter&, const QTransform&, const QRect&)>());
+  canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());
   const scene::Layer* l = scene::findLayer(shown, desk_.document().active());
   QPolygonF outline;
@@ -332,7 +387,8 @@ void MainWindow::readPointer(const QPointF& at) {
 }
 
 void MainWindow::askForPictures() {
-  desk_.addPictures(QFileDialog::getOpenFileNames(this, tr("Add pictures"), {}, picturesFilter()));
+  desk_.openFiles(QFileDialog::getOpenFileNames(this, tr("Add pictures"), {},
+                                                Desk::picturesFilter() + QStringLiteral(";;") + tr("OpenRaster (*.ora)")));
 }
 
 void MainWindow::askForProject() {

@@ -7,6 +7,7 @@
 #include "app/canvas/canvas.h"
 #include "app/document/desk.h"
 #include "app/stations/station.h"
+#include "app/theme/theme.h"
 
 class QLabel;
 class QPushButton;
@@ -15,8 +16,10 @@ namespace hseam::app {
 
 class BenchHead;
 class CutOut;
+class FirstSteps;
 class Gather;
 class HandOver;
+class Keys;
 class LookOver;
 class Match;
 class Sheet;
@@ -29,9 +32,13 @@ class MainWindow : public QMainWindow {
   explicit MainWindow(QWidget* parent = nullptr);
   Desk& desk() { return desk_; }
   Canvas& canvas() { return *canvas_; }
+  Canvas& besideCanvas() { return *beside_; }
   Station& station(int i) { return *stations_[std::size_t(i)]; }
   int currentStation() const { return runOfWork_->current(); }
   void goTo(int station);
+  FirstSteps& firstSteps() { return *firstSteps_; }
+  Keys& keys() { return *keys_; }
+  void setLook(theme::Look look);
 
  public slots:
   void askForPictures();
@@ -47,13 +54,16 @@ class MainWindow : public QMainWindow {
   void refreshTitle();
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);
+  void zoomToOne();
 
   Desk desk_;
   RunOfWork* runOfWork_;
   Sheet* sheet_;
-  Canvas* canvas_;
+  Canvas *canvas_, *beside_;
   QWidget* bench_;
   BenchHead* head_;
+  FirstSteps* firstSteps_;
+  Keys* keys_;
   std::vector<Station*> stations_;
   Gather* gather_;
   CutOut* cutOut_;

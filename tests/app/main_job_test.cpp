@@ -118,7 +118,7 @@ class MainJobTest : public QObject {
     QCOMPARE(w.desk().active()->mode, scene::BlendMode::multiply);
     // The puppet and its curve go into a group of less than full opacity.
     w.unfold(QStringLiteral("Group"));
-    w.click(QStringLiteral("Group with the layer below"));
+    w.click(QStringLiteral("Make a group"));
     QVERIFY(w.desk().active()->group());
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     w.unfold(QStringLiteral("Blend"));

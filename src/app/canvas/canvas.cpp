@@ -76,6 +76,18 @@ void Canvas::setActiveOutline(const QPolygonF& outline, const QString& name) {
   update();
 }
 
+void Canvas::follow(const Canvas& other) {
+  // By shares of the picture, so that a smaller copy of the same scene goes along too.
+  const base::Size mine = tiles_.scene().canvas, theirs = other.tiles_.scene().canvas;
+  if (mine.empty() || theirs.empty()) return;
+  const double k = double(mine.width) / theirs.width;
+  centre_ = QPointF(other.centre_.x() * k, other.centre_.y() * mine.height / theirs.height);
+  zoom_ = std::clamp(other.zoom_ / k, kSmallestZoom, kLargestZoom);
+  fitting_ = false;
+  wantTiles();
+  update();
+}
+
 void Canvas::setMirrored(bool mirrored) {
   if (mirrored == mirrored_) return;
   mirrored_ = mirrored;
@@ -101,6 +113,7 @@ void Canvas::zoomToFit() {
   wantTiles();
   update();
   emit zoomChanged();
+  emit viewMoved();
 }
 
 void Canvas::zoomTo(double zoom, QPointF widgetPoint) {
@@ -113,6 +126,7 @@ void Canvas::zoomTo(double zoom, QPointF widgetPoint) {
   wantTiles();
   update();
   emit zoomChanged();
+  emit viewMoved();
 }
 
 // The level next finer than the screen: a reduction is never enlarged again.
@@ -173,18 +187,18 @@ void Canvas::drawTiles(QPainter& painter, const ScreenTiles& tiles, const QRectF
 
 void Canvas::paintEvent(QPaintEvent* event) {
   QPainter painter(this);
-  painter.fillRect(event->rect(), theme::kOpen);
+  painter.fillRect(event->rect(), theme::colours().open);
   drawTiles(painter, tiles_, event->rect());
   if (curtain_) {
     const double x = std::round(width() * curtainShare_);
     drawTiles(painter, before_, QRectF(event->rect()).intersected(QRectF(0, 0, x, height())));
-    painter.setPen(QPen(theme::kBlue, 2, Qt::DashLine));
+    painter.setPen(QPen(theme::colours().blue, 2, Qt::DashLine));
     painter.drawLine(QPointF(x, 0), QPointF(x, height()));
     painter.setFont(theme::font(theme::Size::small));
     const auto tag = [&](const QString& text, QPointF corner) {
       const QRectF box(corner, QSizeF(painter.fontMetrics().horizontalAdvance(text) + 16, 22));
-      painter.fillRect(box, theme::kSunk);
-      painter.setPen(theme::kText);
+      painter.fillRect(box, theme::colours().sunk);
+      painter.setPen(theme::colours().text);
       painter.drawText(box, Qt::AlignCenter, text);
     };
     tag(tr("before"), {x - painter.fontMetrics().horizontalAdvance(tr("before")) - 26, 12});
@@ -195,6 +209,11 @@ void Canvas::paintEvent(QPaintEvent* event) {
   drawActiveOutline(painter);
   if (instrument_) instrument_->paintOver(painter, toWidget());
   drawRing(painter);
+  painter.setRenderHint(QPainter::Antialiasing, false);
+  if (rulers_) {
+    drawGuides(painter);
+    drawRulers(painter);
+  }
   painter.end();
   emit painted();
 }
@@ -215,9 +234,9 @@ void Canvas::drawActiveOutline(QPainter& painter) const {
   const QRectF tag(std::clamp(bounds.center().x() - w / 2, 4.0, std::max(4.0, width() - w - 4)),
                    std::clamp(bounds.top() - 26, 4.0, std::max(4.0, height() - 26.0)), w, 22);
   painter.setPen(Qt::NoPen);
-  painter.setBrush(theme::kSunk);
+  painter.setBrush(theme::colours().sunk);
   painter.drawRoundedRect(tag, 4, 4);
-  painter.setPen(theme::kText);
+  painter.setPen(theme::colours().text);
   painter.drawText(tag, Qt::AlignCenter, outlineName_);
 }
 
@@ -283,6 +302,7 @@ void Canvas::mousePressEvent(QMouseEvent* event) {
     setCursor(Qt::ClosedHandCursor);
     return;
   }
+  if (event->button() == Qt::LeftButton && held_ == Qt::NoButton && pressGuide(event->position())) return;
   if (curtain_ && std::abs(event->position().x() - width() * curtainShare_) < 12) {
     draggingCurtain_ = true;
     return;
@@ -302,6 +322,11 @@ void Canvas::mouseMoveEvent(QMouseEvent* event) {
     fitting_ = false;
     wantTiles();
     update();
+    emit viewMoved();
+    return;
+  }
+  if (guide_) {
+    moveGuide(p, false);
     return;
   }
   if (draggingCurtain_) {
@@ -322,6 +347,10 @@ void Canvas::mouseReleaseEvent(QMouseEvent* event) {
   if (panning_ && (event->button() == Qt::MiddleButton || event->button() == Qt::LeftButton)) {
     panning_ = false;
     unsetCursor();
+    return;
+  }
+  if (guide_) {
+    moveGuide(event->position(), true);
     return;
   }
   if (draggingCurtain_) {

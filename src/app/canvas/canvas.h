@@ -2,6 +2,8 @@
 // The picture in the middle: shows the scene at any zoom, passes the pointer to the instrument in hand.
 
 #include <QWidget>
+#include <optional>
+#include <vector>
 #include <functional>
 
 #include "app/canvas/instrument.h"
@@ -23,7 +25,11 @@ class Canvas : public QWidget {
   void setOverlay(std::function<void(QPainter&, const QTransform& toWidget, const QRect& widget)> overlay);
   /// The stitched outline and tag of the active layer, in px of the shown scene.
   void setActiveOutline(const QPolygonF& outline, const QString& name);
+  /// Looks at the same place, as large, as another canvas does.
+  void follow(const Canvas& other);
   void setMirrored(bool mirrored);
+  /// Rulers along the top and the left, in px of the scene; guides are drawn and dragged while they are on.
+  void setRulers(bool on);
   bool mirrored() const { return mirrored_; }
 
   void zoomToFit();
@@ -39,6 +45,9 @@ class Canvas : public QWidget {
   QPointF pointer() const { return pointer_; }
 
  signals:
+  void viewMoved();  // zoomed or panned
+  /// A guide was dragged out of a ruler, to another place, or back into a ruler (all of them as they are now).
+  void guidesDragged(const std::vector<hseam::scene::Guide>& guides);
   void zoomChanged();
   void pointerMoved(QPointF scenePoint);
   void filesDropped(const QStringList& paths);
@@ -70,6 +79,10 @@ class Canvas : public QWidget {
   Touch touchAt(QPointF widgetPoint, Qt::MouseButton button, Qt::KeyboardModifiers modifiers, double pressure) const;
   QRect ringRect() const;
   void movePointer(QPointF widgetPoint);
+  void drawGuides(QPainter& painter) const;
+  void drawRulers(QPainter& painter) const;
+  bool pressGuide(QPointF p);
+  void moveGuide(QPointF p, bool done);
 
   ScreenTiles tiles_, before_;
   bool curtain_ = false;
@@ -89,6 +102,9 @@ class Canvas : public QWidget {
   Qt::MouseButton held_ = Qt::NoButton;
   QPointF pointer_;
   bool pointerInside_ = false;
+  bool rulers_ = false;
+  std::optional<std::size_t> guide_;  // of guides_, while it is dragged
+  std::vector<scene::Guide> guides_;
 };
 
 }  // namespace hseam::app

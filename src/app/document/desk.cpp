@@ -6,12 +6,9 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
-#include <cmath>
 #include <csignal>
 
 #include "core/base/stamp.h"
-#include "core/image/picture_file.h"
-
 namespace hseam::app {
 namespace {
 
@@ -27,23 +24,6 @@ std::size_t memoryBudget() {
 bool ownerLives(const QString& name) {
   const int pid = name.section(QLatin1Char('-'), 1, 1).toInt();
   return pid > 0 && kill(pid, 0) == 0;
-}
-
-scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const QString& path, const std::string& key) {
-  scene::Layer l;
-  l.id = scene::freeId(s);
-  l.name = QFileInfo(path).completeBaseName().toStdString();
-  scene::PictureContent p;
-  p.source = std::move(pixels);
-  p.sourceName = QFileInfo(path).fileName().toStdString();
-  p.sourceHash = key;
-  const base::Size size = p.source.size();
-  // A picture that is larger than the canvas comes in whole; a smaller one at its own size. Both in the middle.
-  p.placement.scale = std::min({1.0, double(s.canvas.width) / size.width, double(s.canvas.height) / size.height});
-  p.placement.x = std::round((s.canvas.width - size.width * p.placement.scale) / 2);
-  p.placement.y = std::round((s.canvas.height - size.height * p.placement.scale) / 2);
-  l.content = std::move(p);
-  return l;
 }
 
 }  // namespace
@@ -120,51 +100,6 @@ void Desk::openProject(const QString& path) {
         emit said(unclean ? tr("Opened as it was when the program ended unexpectedly: every step is there")
                           : tr("Opened %1").arg(title()));
       });
-}
-
-void Desk::addPictures(const QStringList& paths) {
-  if (!paths.isEmpty()) addNext(paths);
-}
-
-void Desk::addNext(QStringList rest) {
-  const QString path = rest.takeFirst();
-  const auto memory = memory_;
-  struct Read {
-    image::Picture picture;
-    std::string key;
-  };
-  jobs_.start<Read>(
-      tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory](base::Executor& executor, const base::Progress& progress) -> base::Result<Read> {
-        HSEAM_TRY(image::Picture picture, image::readPicture(path.toStdString(), memory, executor, progress));
-        HSEAM_TRY(std::string key, store::sourceKeyOf(path.toStdString()));
-        return Read{std::move(picture), std::move(key)};
-      },
-      [this, path, rest](Read read) {
-        const image::Picture& picture = read.picture;
-        if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
-        // The file itself goes into the project as it came, on the writing thread.
-        document_->post([path](store::ProjectFile& file) -> base::Status {
-          const auto key = file.addSourceFile(path.toStdString());
-          return key.ok() ? base::Status() : base::Status(key.error());
-        });
-        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key), {}, -1});
-        for (const std::string& w : picture.warnings)
-          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
-        if (!rest.isEmpty()) addNext(rest);
-      });
-}
-
-void Desk::openFiles(const QStringList& paths) {
-  QStringList pictures;
-  for (const QString& p : paths) {
-    if (p.endsWith(QStringLiteral(".hseam"), Qt::CaseInsensitive)) {
-      openProject(p);
-      return;
-    }
-    pictures.push_back(p);
-  }
-  addPictures(pictures);
 }
 
 void Desk::saveAs(const QString& path) {

@@ -37,6 +37,19 @@ class Desk : public QObject {
   /// Reads pictures as a job and adds each as a layer, fitted into the canvas. With no layers yet, the first one gives the
   /// canvas its size.
   void addPictures(const QStringList& paths);
+  /// The layers of an OpenRaster file: into an empty scene as they are, else as a group.
+  void addLayered(const QString& path);
+  /// A picture, or files, from the clipboard. False: there is none.
+  bool paste();
+  /// Another picture in the active layer's place; mask, adjustments and cut stay.
+  void replaceActive(const QString& path);
+  static QString picturesFilter();
+  /// A whole copy; the work goes on in the open project.
+  void saveCopy(const QString& path);
+  void archive(const QString& path);
+  /// Answered by slimReported.
+  void askSlimReport();
+  void slim(const QString& path);
   /// Pictures and projects alike, as they come by dropping or on the command line.
   void openFiles(const QStringList& paths);
   /// A whole copy under a new name; the window goes on with that one.
@@ -56,6 +69,7 @@ class Desk : public QObject {
   void historyChanged();
   void activeChanged();
   void keptChanged();
+  void slimReported(const QString& words);
   void said(const QString& sentence);     // for the status line
   void refused(const QString& sentence);  // an error, shown until dismissed
 
@@ -63,6 +77,7 @@ class Desk : public QObject {
   void take(store::ProjectFile::Opened opened);
   void remember(const QString& path);
   void addNext(QStringList rest);
+  void keepSource(const QString& path);
   void goOnWith(const QString& path, const QString& superseded);
 
   std::shared_ptr<image::TileMemory> memory_;

@@ -27,7 +27,36 @@ Document::Document(store::ProjectFile::Opened opened, QObject* parent)
   settleActive();
 }
 
+// What a locked layer says when something would change it; empty if nothing would.
+QString Document::lockedWords(const scene::Edit& edit) const {
+  for (const scene::LayerId id : scene::changedLayers(edit)) {
+    if (const scene::Layer* lock = scene::lockOn(scene(), id))
+      return tr("%1 is locked. Untick \"locked\" on its card in the sheet to change it.").arg(QString::fromStdString(lock->name));
+  }
+  return {};
+}
+
+std::vector<scene::LayerId> Document::inHand() const {
+  std::vector<scene::LayerId> all;
+  if (active_.value != 0) all.push_back(active_);
+  for (const scene::LayerId id : beside_) {
+    if (id != active_ && scene::findLayer(scene(), id)) all.push_back(id);
+  }
+  return all;
+}
+
+void Document::toggleInHand(scene::LayerId layer) {
+  if (layer == active_ || !scene::findLayer(scene(), layer)) return;
+  if (std::erase(beside_, layer) == 0) beside_.push_back(layer);
+  emit activeChanged();
+}
+
 bool Document::apply(const scene::Edit& edit) {
+  if (const QString locked = lockedWords(edit); !locked.isEmpty()) {
+    draft(std::nullopt);
+    emit refused(locked);
+    return false;
+  }
   auto next = scene::apply(history_.scene(), edit);
   const bool hadDraft = draft_.has_value();
   draft_.reset();
@@ -54,9 +83,15 @@ bool Document::apply(const scene::Edit& edit) {
 
 void Document::draft(const std::optional<scene::Edit>& edit) {
   if (!edit) {
+    lockTold_ = false;
     if (!draft_) return;
     draft_.reset();
   } else {
+    if (const QString locked = lockedWords(*edit); !locked.isEmpty()) {
+      if (!lockTold_) emit refused(locked);
+      lockTold_ = true;
+      return;
+    }
     auto next = scene::apply(history_.scene(), *edit);
     if (!next.ok()) return;  // a gesture passes through values that cannot be; the last one that can stays shown
     draft_ = std::move(next).value();
@@ -84,8 +119,9 @@ void Document::goTo(int step) {
 }
 
 void Document::setActive(scene::LayerId layer) {
-  if (layer == active_ || !scene::findLayer(scene(), layer)) return;
+  if (!scene::findLayer(scene(), layer) || (layer == active_ && beside_.empty())) return;
   active_ = layer;
+  beside_.clear();
   emit activeChanged();
 }
 

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QString>
 #include <optional>
+#include <vector>
 
 #include "app/document/keeper.h"
 #include "core/scene/edit.h"
@@ -24,6 +25,10 @@ class Document : public QObject {
   const scene::Scene& shown() const { return draft_ ? *draft_ : history_.scene(); }
   const scene::History& history() const { return history_; }
   scene::LayerId active() const { return active_; }
+  /// All layers in hand, the active one first: what moves, hides or goes, they do together.
+  std::vector<scene::LayerId> inHand() const;
+  /// Takes a layer in hand beside the active one, or lets it go.
+  void toggleInHand(scene::LayerId layer);
   /// The active layer in the kept scene; null if there is none.
   const scene::Layer* activeLayer() const { return scene::findLayer(scene(), active_); }
   QString path() const { return path_; }
@@ -51,13 +56,16 @@ class Document : public QObject {
 
  private:
   void goTo(int step);
+  QString lockedWords(const scene::Edit& edit) const;
   void settleActive();
   scene::History history_;
   std::optional<scene::Scene> draft_;
   scene::LayerId active_;
+  std::vector<scene::LayerId> beside_;  // in hand with the active one
   QString path_;
   QDateTime keptAt_;
   int waiting_ = 0;
+  bool lockTold_ = false;  // in this gesture
   Keeper keeper_;
 };
 

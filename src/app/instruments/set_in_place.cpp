@@ -66,6 +66,7 @@ void SetInPlace::move(const Touch& touch) {
     const bool whole = start_.scale == 1;
     now.x = whole ? std::round(start_.x + by.x()) : start_.x + by.x();
     now.y = whole ? std::round(start_.y + by.y()) : start_.y + by.y();
+    catchOnGuides(now, s);
   } else if (grip_ == Grip::corner) {
     const double before = distance(centre, from_), after = distance(centre, touch.at);
     now.scale = std::clamp(start_.scale * after / std::max(1.0, before), 0.005, 50.0);
@@ -77,7 +78,43 @@ void SetInPlace::move(const Touch& touch) {
     if (touch.modifiers & Qt::ShiftModifier) now.rotationDeg = std::round(now.rotationDeg / 15) * 15;
     now.rotationDeg = std::remainder(now.rotationDeg, 360);
   }
-  desk_.document().draft(scene::SetPlacement{desk_.document().active(), now});
+  desk_.document().draft(placed(now));
+}
+
+// A side or the middle that comes near a guide lies on it.
+void SetInPlace::catchOnGuides(scene::Placement& now, base::Size size) const {
+  const base::Rect box = base::boundsOf(now.toScene(size), base::Rect::of(size));
+  for (const bool vertical : {true, false}) {
+    const double low = vertical ? box.x : box.y, span = vertical ? box.width : box.height;
+    double nearest = kReachPx / widgetScale_, by = 0;
+    for (const scene::Guide& g : desk_.scene().guides) {
+      if (g.vertical != vertical) continue;
+      for (const double at : {low, low + span / 2, low + span}) {
+        if (std::abs(g.at - at) >= nearest) continue;
+        nearest = std::abs(g.at - at);
+        by = g.at - at;
+      }
+    }
+    (vertical ? now.x : now.y) += by;
+  }
+}
+
+// The active picture's new placement; if it was only moved, the other pictures in hand move along.
+scene::Edit SetInPlace::placed(const scene::Placement& now) const {
+  const scene::LayerId active = desk_.document().active();
+  const auto held = desk_.document().inHand();
+  const scene::Placement& before = desk_.active()->picture()->placement;
+  if (held.size() < 2 || now.scale != before.scale || now.rotationDeg != before.rotationDeg) return scene::SetPlacement{active, now};
+  scene::Several all{"move " + std::to_string(held.size()) + " layers", {}};
+  for (const scene::LayerId id : held) {
+    const scene::Layer* l = scene::findLayer(desk_.scene(), id);
+    if (!l || !l->picture()) continue;
+    scene::Placement p = l->picture()->placement;
+    p.x += now.x - before.x;
+    p.y += now.y - before.y;
+    all.edits.push_back({scene::SetPlacement{id, p}});
+  }
+  return all;
 }
 
 void SetInPlace::release(const Touch&) {
@@ -85,7 +122,7 @@ void SetInPlace::release(const Touch&) {
   const bool moved = grip_ != Grip::none && p && !(p->placement == start_);
   grip_ = Grip::none;
   if (moved) {
-    desk_.apply(scene::SetPlacement{desk_.document().active(), p->placement});
+    desk_.apply(placed(p->placement));
   } else {
     desk_.document().draft(std::nullopt);
   }
@@ -102,15 +139,15 @@ bool SetInPlace::nudge(double dx, double dy) {
   scene::Placement now = p->placement;
   now.x += dx;
   now.y += dy;
-  return desk_.apply(scene::SetPlacement{desk_.document().active(), now});
+  return desk_.apply(placed(now));
 }
 
 void SetInPlace::paintOver(QPainter& painter, const QTransform& toWidget) {
   widgetScale_ = std::abs(toWidget.m22());
   const auto f = frame();
   if (!f) return;
-  painter.setPen(QPen(theme::kLine, 1));
-  painter.setBrush(theme::kBlue);
+  painter.setPen(QPen(theme::colours().line, 1));
+  painter.setBrush(theme::colours().blue);
   for (const base::Point& c : f->corners) painter.drawRect(QRectF(toWidget.map(qt(c)) - QPointF(5, 5), QSizeF(10, 10)));
   const QPointF stem = toWidget.map(qt(f->stem));
   painter.drawEllipse(stem, 6, 6);

@@ -26,6 +26,8 @@ class SetInPlace : public Instrument {
     base::Point centre, stem;
   };
   std::optional<Frame> frame() const;
+  void catchOnGuides(scene::Placement& now, base::Size size) const;
+  scene::Edit placed(const scene::Placement& now) const;
   const scene::PictureContent* picture() const;
 
   Desk& desk_;

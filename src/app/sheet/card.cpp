@@ -9,6 +9,8 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
+#include <vector>
 
 #include "app/canvas/view.h"
 #include "app/stations/station.h"
@@ -23,11 +25,11 @@ constexpr int kNameWidth = 132;  // what the sheet leaves beside the thumbnail
 
 QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
   QImage image(size * 2, QImage::Format_RGB32);
-  image.fill(theme::kSunk);
+  image.fill(theme::colours().sunk);
   QPainter p(&image);
   p.setRenderHint(QPainter::Antialiasing);
   p.scale(2, 2);
-  p.setPen(QPen(theme::kText, 1.6));
+  p.setPen(QPen(theme::colours().text, 1.6));
   const QRectF r = QRectF(QPointF(), size).adjusted(10, 8, -10, -8);
   if (const auto* a = layer.adjustment()) {
     if (const auto* c = std::get_if<scene::Curves>(&a->adjustment)) {
@@ -44,6 +46,19 @@ QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
       ramp.setColorAt(1, Qt::white);
       p.setBrush(ramp);
       p.drawRect(r);
+    } else if (const auto* e = std::get_if<scene::Exposure>(&a->adjustment)) {
+      // A row of lights, each twice the one before.
+      for (int i = 0; i < 5; ++i) {
+        const int grey = std::clamp(int(40 * std::exp2(i * 0.6 + e->stops * 0.3)), 0, 255);
+        p.setBrush(QColor(grey, grey, grey));
+        p.drawRect(QRectF(r.left() + i * r.width() / 5, r.top(), r.width() / 5, r.height()));
+      }
+    } else if (std::holds_alternative<scene::Saturation>(a->adjustment)) {
+      QLinearGradient ramp(r.left(), 0, r.right(), 0);
+      ramp.setColorAt(0, QColor(128, 128, 128));
+      ramp.setColorAt(1, QColor(200, 70, 60));
+      p.setBrush(ramp);
+      p.drawRect(r);
     } else {
       const QColor tints[] = {QColor(214, 120, 110), QColor(120, 170, 214), QColor(214, 196, 110)};
       for (int i = 0; i < 3; ++i) {
@@ -53,7 +68,7 @@ QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
     }
   } else {
     for (int i = 2; i >= 0; --i) {
-      p.setBrush(theme::kRaised);
+      p.setBrush(theme::colours().raised);
       p.drawRect(QRectF(r.left() + 5 * i, r.top() + 3 * i, r.width() - 12, r.height() - 8));
     }
   }
@@ -74,6 +89,8 @@ QString wordsFor(const scene::Layer& l) {
   } else {
     words << QObject::tr("group of %1").arg(l.group()->layers.size());
   }
+  if (l.locked) words << QObject::tr("locked");
+  if (l.group() && !l.group()->isolated) words << QObject::tr("open below");
   if (!l.mask.coverage.isNull() && !l.mask.enabled) words << QObject::tr("mask off");
   return words.join(QStringLiteral(", "));
 }
@@ -137,7 +154,7 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   setAccessibleName(
       tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
   setToolTip(
-      tr("%1: %2. Click to work on it, double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
+      tr("%1: %2. Click to work on it, with Ctrl beside the active one; double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
 }
 
 void Card::setThumbnail(const QImage& thumbnail) {
@@ -159,8 +176,11 @@ void Card::buildUnfolded(bool ghost) {
   };
   column->addWidget(rowOf({
       check(tr("folded"), tr("Fold this layer away: it does not show"), layer_->hidden,
-            [this, id](bool v) {
-              desk_.apply(scene::SetHidden{id, v});
+            [this](bool v) {
+              const auto held = desk_.document().inHand();
+              scene::Several all{(v ? "fold away " : "unfold ") + std::to_string(held.size()) + " layers", {}};
+              for (const scene::LayerId each : held) all.edits.push_back({scene::SetHidden{each, v}});
+              held.size() == 1 ? desk_.apply(all.edits[0].edit) : desk_.apply(all);
             }),
       check(tr("ghost"), tr("Half strength, to see what lies below. Never part of what is handed over"), ghost, acts_.ghost),
       check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip,
@@ -172,6 +192,17 @@ void Card::buildUnfolded(bool ghost) {
     b->setStyleSheet(QStringLiteral("padding:3px 2px;"));
     return b;
   };
+  std::vector<QWidget*> second{check(tr("locked"), tr("Nothing changes this layer until it is unlocked"), layer_->locked, [this, id](bool v) {
+    desk_.apply(scene::SetLocked{id, v});
+  })};
+  if (const auto* g = layer_->group()) {
+    second.push_back(check(tr("by itself"),
+                           tr("The group acts on a canvas of its own; else its layers act on what lies below it too, within its mask"),
+                           g->isolated, [this, id](bool v) {
+                             desk_.apply(scene::SetIsolated{id, v});
+                           }));
+  }
+  column->addWidget(rowOf(QList<QWidget*>(second.begin(), second.end())));
   column->addWidget(rowOf({
       small(button(tr("Forward"), tr("One place nearer to the front (Ctrl+Up)"), [this] { acts_.move(1); })),
       small(button(tr("Back"), tr("One place nearer to the back (Ctrl+Down)"), [this] { acts_.move(-1); })),
@@ -188,7 +219,10 @@ void Card::rename() {
 }
 
 void Card::mousePressEvent(QMouseEvent* event) {
-  if (event->button() == Qt::LeftButton && !active_) {
+  if (event->button() == Qt::LeftButton && event->modifiers() & Qt::ControlModifier) {
+    QMetaObject::invokeMethod(
+        &desk_.document(), [&d = desk_.document(), id = layer_->id] { d.toggleInHand(id); }, Qt::QueuedConnection);
+  } else if (event->button() == Qt::LeftButton && !active_) {
     QMetaObject::invokeMethod(
         &desk_.document(), [&d = desk_.document(), id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
   }
@@ -206,16 +240,18 @@ void Card::paintEvent(QPaintEvent*) {
   const QRectF sheet = QRectF(rect()).adjusted(indent + 0.5, 0.5, -0.5, -0.5);
   QPainterPath paper;
   paper.addRoundedRect(sheet, 5, 5);
-  p.setPen(QPen(theme::kLine, 1));
-  p.setBrush(active_ ? theme::kOpen : theme::kRaised);
+  p.setPen(QPen(theme::colours().line, 1));
+  const auto held = desk_.document().inHand();
+  const bool beside = !active_ && std::find(held.begin(), held.end(), layer_->id) != held.end();
+  p.setBrush(active_ || beside ? theme::colours().open : theme::colours().raised);
   p.drawPath(paper);
-  QPen stitch(active_ ? theme::kText : theme::kBlue, active_ ? 2.5 : 1.6);
+  QPen stitch(active_ || beside ? theme::colours().text : theme::colours().blue, active_ || beside ? 2.5 : 1.6);
   stitch.setDashPattern({3, 2.5});
   p.setPen(stitch);
   p.drawLine(QPointF(sheet.left() + 5, sheet.top() + 8), QPointF(sheet.left() + 5, sheet.bottom() - 8));
   if (!layer_->clip) return;
   // A stitched bracket down to the layer that it is confined to.
-  p.setPen(QPen(theme::kBlue, 1.6, Qt::DashLine));
+  p.setPen(QPen(theme::colours().blue, 1.6, Qt::DashLine));
   p.drawPolyline(QPolygonF() << QPointF(indent - 1, 12) << QPointF(indent - 7, 12) << QPointF(indent - 7, height()));
 }
 

@@ -44,14 +44,16 @@ void Sheet::refresh() {
   QStringList faces;
   for (const auto& l : all) {
     const auto at = scene::positionOf(desk_.scene(), l->id);
-    faces << QStringLiteral("%1 %2 %3 %4 %5 %6")
+    faces << QStringLiteral("%1 %2 %3 %4 %5 %6 %7")
                  .arg(l->id.value)
                  .arg(at->parent.value)
                  .arg(QString::fromStdString(l->name), wordsFor(*l))
                  .arg(l->hidden)
-                 .arg(l->clip);
+                 .arg(l->clip)
+                 .arg(l->locked);
   }
-  faces << QString::number(desk_.document().active().value);
+  faces << QStringLiteral("in hand");  // never an empty list: that is what a new document begins with
+  for (const scene::LayerId id : desk_.document().inHand()) faces << QString::number(id.value);
   if (faces != faces_) {
     faces_ = faces;
     rebuild();
@@ -133,7 +135,19 @@ void Sheet::moveActive(int by) {
 }
 
 void Sheet::removeActive() {
-  if (desk_.active()) desk_.apply(scene::RemoveLayer{desk_.document().active()});
+  const auto held = desk_.document().inHand();
+  if (held.empty()) return;
+  if (held.size() == 1) {
+    desk_.apply(scene::RemoveLayer{held[0]});
+    return;
+  }
+  scene::Several all{"take out " + std::to_string(held.size()) + " layers", {}};
+  for (const scene::LayerId id : held) {
+    // One that goes with its group needs no word of its own.
+    const auto at = scene::positionOf(desk_.scene(), id);
+    if (at && std::find(held.begin(), held.end(), at->parent) == held.end()) all.edits.push_back({scene::RemoveLayer{id}});
+  }
+  desk_.apply(all);
 }
 
 void Sheet::duplicateActive() {
@@ -147,6 +161,23 @@ void Sheet::renameActive() {
     card->rename();
     return;
   }
+}
+
+void Sheet::holdNext(int by) {
+  const auto all = scene::allLayers(desk_.scene());
+  const auto held = desk_.document().inHand();
+  auto at = long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); }) - all.begin());
+  for (at += by; at >= 0 && at < long(all.size()); at += by) {
+    const scene::LayerId id = all[std::size_t(at)]->id;
+    if (std::find(held.begin(), held.end(), id) != held.end()) continue;
+    desk_.document().toggleInHand(id);
+    return;
+  }
+}
+
+void Sheet::renew() {
+  thumbnails_.clear();
+  rebuild();
 }
 
 void Sheet::stepActive(int by) {

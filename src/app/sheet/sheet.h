@@ -29,6 +29,10 @@ class Sheet : public QWidget {
   void renameActive();
   /// Chooses the layer above (+1) or below (−1) the active one.
   void stepActive(int by);
+  /// Takes the next layer in front (+1) or behind (−1) that is not in hand yet in hand too.
+  void holdNext(int by);
+  /// Draws all cards anew, for another look.
+  void renew();
 
  signals:
   void ghostsChanged();

@@ -1,5 +1,6 @@
 #include "app/stations/gather.h"
 
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QLocale>
@@ -12,8 +13,18 @@ namespace hseam::app {
 Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* add = pleats_->add(tr("Add pictures"), tr("Bring photographs into the scene as layers"));
   add->content()->addWidget(quietLabel(
-      tr("JPEG, PNG or TIFF. Drop files anywhere on the picture, or choose them. The files themselves are never changed.")));
-  add->content()->addWidget(button(tr("Choose pictures…"), tr("Choose one or more picture files"), [this] { emit addAsked(); }));
+      tr("JPEG, PNG, TIFF, WebP, OpenEXR, camera raw, or the layers of an OpenRaster file. Drop them on the picture, choose or paste them. "
+         "The files themselves are never changed.")));
+  add->content()->addWidget(rowOf({
+      button(tr("Choose pictures…"), tr("Choose one or more picture files (Ctrl+I)"), [this] { emit addAsked(); }),
+      button(tr("Paste"), tr("The picture in the clipboard becomes a layer (Ctrl+V)"), [this] { desk_.paste(); }),
+  }));
+  replace_ = button(tr("Another picture in its place…"), tr("The active layer gets another picture; its mask, its cut and its adjustments stay"),
+                    [this] {
+                      const QString path = QFileDialog::getOpenFileName(this, tr("Another picture in its place"), {}, Desk::picturesFilter());
+                      if (!path.isEmpty()) desk_.replaceActive(path);
+                    });
+  add->content()->addWidget(replace_);
 
   Pleat* canvas =
       pleats_->add(tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture"));
@@ -34,17 +45,14 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   canvas->content()->addWidget(
       quietLabel(tr("Or simply add pictures to an empty scene: the first one gives the canvas its size.")));
 
-  Pleat* size = pleats_->add(tr("Size of this canvas"), tr("Give the open scene another size; pictures stay where they are"));
-  size->content()->addWidget(
-      button(tr("As large as the active picture"), tr("The canvas takes the size of the picture chosen in the sheet"), [this] {
-        if (const auto* p = activePicture()) desk_.apply(scene::SetCanvas{p->source.size()});
-      }));
-
   Pleat* open = pleats_->add(tr("Open a project"), tr("Go on with a scene that was kept"));
   open->content()->addWidget(button(tr("Choose a project…"), tr("Open a .hseam file"), [this] { emit openAsked(); }));
   recents_ = new QWidget;
   (new QVBoxLayout(recents_))->setContentsMargins(0, 0, 0, 0);
   open->content()->addWidget(recents_);
+  lookAfterPleat_ = pleats_->add(tr("Look after this project"), tr("Copies, an archive with all sources, a slimmed copy"));
+  lookAfter_ = new LookAfter(desk);
+  lookAfterPleat_->content()->addWidget(lookAfter_);
   pleats_->open(add);
 }
 
@@ -72,7 +80,9 @@ void Gather::listRecents() {
 
 void Gather::refresh() {
   const base::Size c = desk_.scene().canvas;
-  pleats_->all()[2]->setValue(QStringLiteral("%1 × %2").arg(c.width).arg(c.height));
+  pleats_->all()[1]->setValue(tr("now %1 × %2").arg(c.width).arg(c.height));
+  replace_->setEnabled(activePicture());
+  if (pleats_->current() == lookAfterPleat_) lookAfter_->refresh();
   if (!width_->hasFocus() && !height_->hasFocus()) {
     width_->setValue(c.width);
     height_->setValue(c.height);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/look_after.h"
 #include "app/stations/station.h"
 
 class QSpinBox;
@@ -24,6 +25,9 @@ class Gather : public Station {
   void listRecents();
   QSpinBox *width_, *height_;
   QWidget* recents_;
+  QPushButton* replace_;
+  Pleat* lookAfterPleat_;
+  LookAfter* lookAfter_;
 };
 
 }  // namespace hseam::app

@@ -4,18 +4,23 @@
 #include <QComboBox>
 #include <QFileInfo>
 #include <QLabel>
+#include <QLineEdit>
 #include <QLocale>
 #include <QPushButton>
+#include <QSettings>
 #include <QSpinBox>
 #include <QVBoxLayout>
 
 #include "app/widgets/ask_file.h"
+#include "core/deliver/layered.h"
 
 namespace hseam::app {
 namespace {
 
-constexpr const char* kEndings[] = {".jpg", ".png", ".tif"};
-constexpr image::FileKind kKinds[] = {image::FileKind::jpeg, image::FileKind::png, image::FileKind::tiff};
+using image::FileKind;
+constexpr const char* kEndings[] = {".jpg", ".png", ".tif", ".webp", ".exr", ".ora"};
+constexpr FileKind kKinds[] = {FileKind::jpeg, FileKind::png, FileKind::tiff, FileKind::webp, FileKind::openexr};
+constexpr int kLayered = 5;  // OpenRaster stands after the flat kinds
 constexpr int kWeighAfterMs = 500;
 
 }  // namespace
@@ -24,9 +29,10 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* pleat = pleats_->add(tr("Write a flat copy"), tr("The picture for others; the layered original stays in the project"));
   auto* c = pleat->content();
   kind_ = new QComboBox;
-  kind_->addItems({tr("JPEG"), tr("PNG, keeps transparency"), tr("TIFF, 16 bit")});
+  kind_->addItems({tr("JPEG"), tr("PNG, keeps transparency"), tr("TIFF, 16 bit"), tr("WebP"), tr("OpenEXR, light in half floats"),
+                   tr("OpenRaster, with layers")});
   kind_->setAccessibleName(tr("Kind of file"));
-  kind_->setToolTip(tr("JPEG is light, PNG keeps transparency, TIFF keeps 16 bit for print"));
+  kind_->setToolTip(tr("JPEG and WebP are light, PNG keeps transparency, TIFF keeps 16 bit for print, OpenEXR keeps light, OpenRaster keeps layers"));
   c->addWidget(kind_);
   longSide_ = new QSpinBox;
   longSide_->setRange(0, image::kMaxSide);
@@ -37,7 +43,7 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   auto* sideName = quietLabel(tr("long side"));
   sideName->setFixedWidth(74);
   c->addWidget(rowOf({sideName, longSide_}));
-  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true}, tr("Of a JPEG: lower is lighter and shows blocks"));
+  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true}, tr("Of JPEG and WebP: lower is lighter and shows blocks; WebP at 100 loses nothing"));
   c->addWidget(quality_);
   alpha_ = new QCheckBox(tr("keep transparency"));
   alpha_->setChecked(true);
@@ -55,6 +61,21 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   c->addWidget(go);
   c->addWidget(quietLabel(
       tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
+  Pleat* about = pleats_->add(tr("Say whose it is"), tr("Title, maker and rights, written into the file for whoever opens it"));
+  const struct {
+    QString name, key;
+  } lines[] = {{tr("title"), QStringLiteral("title")}, {tr("made by"), QStringLiteral("creator")}, {tr("rights"), QStringLiteral("rights")}};
+  for (const auto& l : lines) {
+    auto* edit = new QLineEdit(QSettings().value(QStringLiteral("about/") + l.key).toString());
+    edit->setAccessibleName(l.name);
+    edit->setToolTip(tr("Written into JPEG, PNG, TIFF and WebP files; kept for the next time"));
+    connect(edit, &QLineEdit::editingFinished, this,
+            [edit, key = l.key] { QSettings().setValue(QStringLiteral("about/") + key, edit->text()); });
+    about_.push_back(edit);
+    auto* name = quietLabel(l.name);
+    name->setFixedWidth(74);
+    about->content()->addWidget(rowOf({name, edit}));
+  }
   weighLater_.setSingleShot(true);
   connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
   connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
@@ -66,13 +87,25 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
 }
 
 deliver::ExportOptions HandOver::options() const {
-  return {kKinds[kind_->currentIndex()], longSide_->value(), int(quality_->value()), alpha_->isChecked(), wide_->isChecked()};
+  image::Metadata about;
+  about.title = about_[0]->text().toStdString();
+  about.creator = about_[1]->text().toStdString();
+  about.rights = about_[2]->text().toStdString();
+  return {kKinds[std::min(kind_->currentIndex(), kLayered - 1)], longSide_->value(), int(quality_->value()), alpha_->isChecked(),
+          wide_->isChecked(), about};
 }
 
 void HandOver::refresh() {
-  const bool jpeg = kind_->currentIndex() == 0;
-  quality_->setEnabled(jpeg);
-  alpha_->setEnabled(!jpeg);
+  const int kind = kind_->currentIndex();
+  const bool layered = kind == kLayered;
+  quality_->setEnabled(kind == 0 || kind == 3);
+  alpha_->setEnabled(kind != 0 && !layered);
+  longSide_->setEnabled(!layered);
+  if (layered) {
+    weighed_.reset();
+    weight_->setText(tr("all layers at full size"));
+    return;
+  }
   wide_->setEnabled(kind_->currentIndex() == 1);
   const scene::Scene& now = desk_.scene();
   const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers &&
@@ -85,7 +118,7 @@ void HandOver::refresh() {
 }
 
 void HandOver::weigh() {
-  if (!isVisible()) {
+  if (!isVisible() || kind_->currentIndex() == kLayered) {
     weighed_.reset();
     return;
   }
@@ -110,7 +143,26 @@ void HandOver::ask() {
   if (!path.isEmpty()) write(path);
 }
 
+void HandOver::writeLayered(const QString& path) {
+  using Warnings = std::vector<std::string>;
+  desk_.jobs().start<Warnings>(
+      tr("Write %1").arg(QFileInfo(path).fileName()),
+      [s = desk_.scene(), path](base::Executor& e, const base::Progress& p) { return deliver::exportLayered(s, path.toStdString(), e, p); },
+      [this, path](const Warnings& warnings) {
+        written_ = QFileInfo(path).fileName();
+        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        QStringList words;
+        for (const std::string& w : warnings) words << QString::fromStdString(w);
+        if (!words.isEmpty()) emit desk_.refused(tr("What the format cannot hold: %1").arg(words.join(QStringLiteral("; "))));
+        emit changed();
+      });
+}
+
 void HandOver::write(const QString& path) {
+  if (kind_->currentIndex() == kLayered) {
+    writeLayered(path);
+    return;
+  }
   const deliver::ExportOptions o = options();
   desk_.jobs().start<bool>(
       tr("Write %1").arg(QFileInfo(path).fileName()),

@@ -9,6 +9,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QSpinBox;
 
 namespace hseam::app {
@@ -28,11 +29,13 @@ class HandOver : public Station {
 
  private:
   void ask();
+  void writeLayered(const QString& path);
   void weigh();
   QComboBox* kind_;
   QSpinBox* longSide_;
   ValueField* quality_;
   QCheckBox *alpha_, *wide_;
+  std::vector<QLineEdit*> about_;  // title, creator, rights
   QLabel* weight_;
   /// What the shown weight is of, or will be.
   struct Weighed {

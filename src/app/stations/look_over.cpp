@@ -39,6 +39,9 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
     pleat->content()->addWidget(c);
   }
   pleat->content()->addWidget(quietLabel(tr("Get up, look out of the window, come back: you will see more.")));
+  Pleat* beside = pleats_->add(tr("Side by side"), tr("A reference or an earlier state, pinned beside the picture"));
+  reference_ = new Reference(desk);
+  beside->content()->addWidget(reference_);
   pleats_->open(pleat);
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/reference.h"
 #include "app/stations/station.h"
 
 class QButtonGroup;
@@ -19,10 +20,12 @@ class LookOver : public Station {
   bool mirrored() const;
   /// The scene left of the curtain; nothing while the curtain is away.
   std::optional<scene::Scene> before() const;
+  Reference& reference() { return *reference_; }
 
  private:
   QButtonGroup* eyes_;
   QCheckBox *mirror_, *curtain_;
+  Reference* reference_;
 };
 
 }  // namespace hseam::app

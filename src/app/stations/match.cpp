@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 
+#include "app/theme/theme.h"
 #include "core/render/renderer.h"
 
 namespace hseam::app {
@@ -54,7 +55,12 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   connect(paint_, &PaintMask::changed, this, &Station::changed);
   Pleat* group = pleats_->add(tr("Group"), tr("Layers that act together on a canvas of their own"));
   group->content()->addWidget(button(
-      tr("Group with the layer below"), tr("The two become an isolated group with its own mask, mode and opacity"), [this] {
+      tr("Make a group"), tr("The layers in hand (Ctrl+click), or the active one and the layer below, become a group with its own mask, mode and opacity"), [this] {
+        const auto held = desk_.document().inHand();
+        if (held.size() > 1) {
+          desk_.apply(scene::GroupLayers{held, scene::freeId(desk_.scene()), "group"});
+          return;
+        }
         const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
         if (!at || at->index == 0) {
           emit desk_.said(tr("There is no layer below to group with"));
@@ -68,6 +74,9 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   group->content()->addWidget(button(tr("Take the group apart"), tr("Its layers stand in the sheet by themselves again"), [this] {
     if (desk_.active() && desk_.active()->group()) desk_.apply(scene::Ungroup{desk_.document().active()});
   }));
+  carryPleat_ = pleats_->add(tr("Carry over"), tr("Give the active layer what another one has: its mask, its adjustments"));
+  carry_ = new CarryOver(desk);
+  carryPleat_->content()->addWidget(carry_);
   pleats_->open(addPleat_);
 }
 
@@ -109,6 +118,12 @@ void Match::buildAdd() {
              [this, confined] { add(scene::Levels{}, confined->isChecked()); }),
       button(tr("Colour balance"), tr("Lean darks, mids and lights towards a colour"),
              [this, confined] { add(scene::ColourBalance{}, confined->isChecked()); }),
+  }));
+  addPleat_->content()->addWidget(rowOf({
+      button(tr("Exposure"), tr("Light times two for each stop"),
+             [this, confined] { add(scene::Exposure{}, confined->isChecked()); }),
+      button(tr("Saturation"), tr("Colour stronger or weaker, lightness kept"),
+             [this, confined] { add(scene::Saturation{}, confined->isChecked()); }),
   }));
   addPleat_->content()->addWidget(
       quietLabel(tr("Hide all of its mask and paint it in where it is wanted, or paint it out where it is not.")));
@@ -173,6 +188,23 @@ void Match::buildAdjust() {
   connect(tints_, &TintPlane::changing, this, [this](const scene::ColourBalance& b) { editAdjustment(b, false); });
   connect(tints_, &TintPlane::changed, this, [this](const scene::ColourBalance& b) { editAdjustment(b, true); });
   editors_->addWidget(tints_);
+  const auto single = [this](const QString& name, const ValueField::Range& range, const QString& tip,
+                             const std::function<scene::Adjustment(double)>& make) {
+    auto* page = new QWidget;
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    auto* field = new ValueField(name, range, tip);
+    connect(field, &ValueField::changing, this, [this, make](double v) { editAdjustment(make(v), false); });
+    connect(field, &ValueField::changed, this, [this, make](double v) { editAdjustment(make(v), true); });
+    column->addWidget(field);
+    column->addStretch(1);
+    editors_->addWidget(page);
+    return field;
+  };
+  exposure_ = single(tr("exposure"), {-10, 10, 0, 2, tr("stops"), true}, tr("One stop is twice the light"),
+                     [](double v) { return scene::Exposure{v}; });
+  saturation_ = single(tr("saturation"), {-100, 200, 0, 0, tr("%"), true}, tr("-100 % is grey; lightness stays"),
+                       [](double v) { return scene::Saturation{v / 100}; });
   adjustPleat_->content()->addWidget(editors_);
 }
 
@@ -216,6 +248,7 @@ Instrument* Match::instrument() {
 void Match::refresh() {
   const scene::Layer* l = desk_.active();
   paint_->refresh();
+  if (pleats_->current() == carryPleat_) carry_->refresh();
   mode_->setEnabled(l);
   opacity_->setEnabled(l);
   if (!l) {
@@ -232,13 +265,19 @@ void Match::refresh() {
   editors_->setCurrentIndex(a ? int(a->adjustment.index()) + 1 : 0);
   if (!a) return;
   if (const auto* c = std::get_if<Curves>(&a->adjustment)) {
-    const QColor colours[] = {Qt::white, QColor(255, 130, 130), QColor(130, 230, 140), QColor(140, 170, 255)};
+    const bool dark = theme::look() == theme::Look::dark;
+    const QColor colours[] = {theme::colours().text, dark ? QColor(255, 130, 130) : QColor(170, 20, 20),
+                              dark ? QColor(130, 230, 140) : QColor(10, 100, 20), dark ? QColor(140, 170, 255) : QColor(20, 40, 180)};
     curve_->setColour(colours[channel_->currentIndex()]);
     curve_->setCurve(c->*kChannels[channel_->currentIndex()]);
     if (pleats_->current() == adjustPleat_) refreshHistograms();
   } else if (const auto* v = std::get_if<scene::Levels>(&a->adjustment)) {
     const double shown[] = {v->black * 255, v->white * 255, v->middle, v->outBlack * 255, v->outWhite * 255};
     for (std::size_t i = 0; i < levels_.size(); ++i) levels_[i]->setValue(shown[i]);
+  } else if (const auto* e = std::get_if<scene::Exposure>(&a->adjustment)) {
+    exposure_->setValue(e->stops);
+  } else if (const auto* k = std::get_if<scene::Saturation>(&a->adjustment)) {
+    saturation_->setValue(k->amount * 100);
   } else {
     tints_->setBalance(std::get<scene::ColourBalance>(a->adjustment));
   }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/carry_over.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
 #include "app/widgets/curve_editor.h"
@@ -33,14 +34,15 @@ class Match : public Station {
   void refreshHistograms();
   bool hasConfined() const;
 
-  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *paintPleat_;
+  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *paintPleat_, *carryPleat_;
   QComboBox *mode_, *channel_;
-  ValueField* opacity_;
+  ValueField *opacity_, *exposure_, *saturation_;
   QStackedWidget* editors_;
   CurveEditor* curve_;
   std::vector<ValueField*> levels_;
   TintPlane* tints_;
   PaintMask* paint_;
+  CarryOver* carry_;
 };
 
 }  // namespace hseam::app

@@ -45,7 +45,20 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   pleat->content()->addWidget(
       quietLabel(tr("On the picture: drag inside to move, a corner to scale, the round grip to turn. Arrows nudge by 1 px, with "
                     "Shift by 10.")));
+  placePleat_ = pleat;
+  canvasPleat_ = pleats_->add(tr("Canvas"), tr("Crop, extend, resize or straighten the whole scene; no picture loses a pixel"));
+  canvas_ = new CanvasSize(desk);
+  canvasPleat_->content()->addWidget(canvas_);
+  connect(canvas_, &CanvasSize::changed, this, &Station::changed);
+  guidesPleat_ = pleats_->add(tr("Guides"), tr("Straight help lines; pictures catch on them. Also: drag one out of a ruler."));
+  guides_ = new Guides(desk);
+  guidesPleat_->content()->addWidget(guides_);
   pleats_->open(pleat);
+}
+
+Instrument* Place::instrument() {
+  if (pleats_->current() == canvasPleat_) return canvas_->instrument();
+  return activePicture() ? &setInPlace_ : nullptr;
 }
 
 QDoubleSpinBox* Place::number(const QString& name, double low, double high, const QString& unit, double step,
@@ -105,7 +118,12 @@ void Place::fitCanvas(bool cover) {
 void Place::refresh() {
   const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
   const auto* p = l ? l->picture() : nullptr;
-  setEnabled(p != nullptr);
+  canvas_->refresh();
+  guides_->refresh();
+  const base::Size c = desk_.scene().canvas;
+  canvasPleat_->setValue(QStringLiteral("%1 × %2").arg(c.width).arg(c.height));
+  guidesPleat_->setValue(desk_.scene().guides.empty() ? tr("none") : QString::number(desk_.scene().guides.size()));
+  placePleat_->setEnabled(p != nullptr);
   if (!p) return;
   for (const Number& n : numbers_) {
     const QSignalBlocker quiet(n.box);

@@ -1,6 +1,8 @@
 #pragma once
 
 #include "app/instruments/set_in_place.h"
+#include "app/stations/canvas_size.h"
+#include "app/stations/guides.h"
 #include "app/stations/station.h"
 #include "app/widgets/value_field.h"
 
@@ -14,7 +16,7 @@ class Place : public Station {
  public:
   explicit Place(Desk& desk, QWidget* parent = nullptr);
   QString name() const override { return tr("Place"); }
-  Instrument* instrument() override { return activePicture() ? &setInPlace_ : nullptr; }
+  Instrument* instrument() override;
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
   void refresh() override;
@@ -31,6 +33,9 @@ class Place : public Station {
     double factor;
   };
   std::vector<Number> numbers_;
+  Pleat *placePleat_, *canvasPleat_, *guidesPleat_;
+  CanvasSize* canvas_;
+  Guides* guides_;
   SetInPlace setInPlace_;
 };
 

@@ -10,6 +10,16 @@
 #include "app/theme/theme.h"
 
 namespace hseam::app {
+namespace {
+
+// The colour of text, faint.
+QColor shade(int alpha) {
+  QColor c = theme::colours().text;
+  c.setAlpha(alpha);
+  return c;
+}
+
+}  // namespace
 
 CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent) {
   setFixedHeight(190);
@@ -55,7 +65,7 @@ void CurveEditor::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(Qt::NoPen);
-  p.setBrush(theme::kSunk);
+  p.setBrush(theme::colours().sunk);
   p.drawRoundedRect(rect(), 4, 4);
   const auto outline = [&](const Histogram& h, bool closed) {
     QPainterPath path;
@@ -69,12 +79,12 @@ void CurveEditor::paintEvent(QPaintEvent*) {
     }
     return path;
   };
-  p.setBrush(QColor(255, 255, 255, 46));
+  p.setBrush(shade(46));
   p.drawPath(outline(result_, true));
   p.setBrush(Qt::NoBrush);
-  p.setPen(QPen(QColor(255, 255, 255, 90), 1));
+  p.setPen(QPen(shade(90), 1));
   p.drawPath(outline(below_, false));
-  p.setPen(QPen(QColor(255, 255, 255, 40), 1, Qt::DashLine));
+  p.setPen(QPen(shade(40), 1, Qt::DashLine));
   p.drawLine(toWidget(0, 0), toWidget(1, 1));
   const scene::MonotoneCurve curve(points_);
   QPainterPath line(toWidget(0, curve(0)));
@@ -83,12 +93,12 @@ void CurveEditor::paintEvent(QPaintEvent*) {
   p.drawPath(line);
   for (int i = 0; i < int(points_.size()); ++i) {
     const QPointF at = toWidget(points_[std::size_t(i)].first, points_[std::size_t(i)].second);
-    p.setPen(QPen(theme::kSunk, 1));
-    p.setBrush(i == chosen_ ? theme::kBlue : colour_);
+    p.setPen(QPen(theme::colours().sunk, 1));
+    p.setBrush(i == chosen_ ? theme::colours().blue : colour_);
     p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
   }
   if (hasFocus()) {
-    p.setPen(QPen(theme::kBlue, 1));
+    p.setPen(QPen(theme::colours().blue, 1));
     p.setBrush(Qt::NoBrush);
     p.drawRoundedRect(QRectF(rect()).adjusted(.5, .5, -.5, -.5), 4, 4);
   }

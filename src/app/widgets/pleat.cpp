@@ -21,9 +21,6 @@ Pleat::Pleat(const QString& name, const QString& tip, QWidget* parent)
   head_->setToolTip(tip);
   head_->setAccessibleName(name);
   head_->setAccessibleDescription(tip);
-  head_->setStyleSheet(QStringLiteral(
-      "QToolButton{background:transparent;border:1px solid transparent;color:#f0f0f0;padding:3px 0;text-align:left;}"
-      "QToolButton:focus{border-color:#9cc4ec;}"));
   head_->setCursor(Qt::PointingHandCursor);
   value_->setProperty("quiet", true);
   value_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -58,11 +55,11 @@ void Pleat::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   p.setPen(Qt::NoPen);
-  p.setBrush(theme::kRaised);
+  p.setBrush(theme::colours().raised);
   p.drawRoundedRect(rect(), 5, 5);
   if (!open_) return;
   // The thread that holds an open pleat.
-  QPen thread(theme::kBlue, 2);
+  QPen thread(theme::colours().blue, 2);
   thread.setDashPattern({3, 2});
   p.setPen(thread);
   p.drawLine(3, 8, 3, height() - 8);

@@ -57,34 +57,34 @@ void RunOfWork::drawTab(QPainter& painter, int i) const {
   sheet.lineTo(r.right() - 16, r.top());
   sheet.lineTo(r.right(), r.top() + 14);
   sheet.lineTo(r.right(), r.bottom());
-  painter.setPen(QPen(theme::kLine, 1));
-  painter.setBrush(open ? theme::kOpen : (i == under_ ? theme::kRaised.lighter(112) : theme::kRaised));
+  painter.setPen(QPen(theme::colours().line, 1));
+  painter.setBrush(open ? theme::colours().open : (i == under_ ? theme::colours().raised.lighter(112) : theme::colours().raised));
   painter.drawPath(sheet);
-  painter.setPen(theme::kText);
+  painter.setPen(theme::colours().text);
   painter.setFont(theme::font(theme::Size::normal, open));
   painter.drawText(QRectF(r.left() + 14, r.top() + 6, r.width() - 30, 18), Qt::AlignVCenter, tab.name);
-  painter.setPen(theme::kQuiet);
+  painter.setPen(theme::colours().quiet);
   painter.setFont(theme::font(theme::Size::small));
   painter.drawText(QRectF(r.left() + 14, r.top() + 23, r.width() - 34, 16), Qt::AlignVCenter,
                    painter.fontMetrics().elidedText(tab.words, Qt::ElideRight, int(r.width()) - 34));
   const double y = r.bottom() - 8, from = r.left() + 14, to = r.right() - 22;
   if (tab.stitch == Stitch::none) {
-    painter.setPen(QPen(theme::kQuiet.darker(150), 1.5, Qt::DotLine));
+    painter.setPen(QPen(theme::colours().quiet.darker(150), 1.5, Qt::DotLine));
     painter.drawLine(QPointF(from, y), QPointF(to, y));
   } else if (tab.stitch == Stitch::tight) {
-    QPen thread(theme::kBlue, 2);
+    QPen thread(theme::colours().blue, 2);
     thread.setDashPattern({4, 2});
     painter.setPen(thread);
     painter.drawLine(QPointF(from, y), QPointF(to, y));
   } else {
     QPainterPath loops(QPointF(from, y));
     for (double x = from; x < to - 8; x += 14) loops.cubicTo(x + 4, y - 6, x + 10, y + 6, std::min(x + 14, to), y);
-    painter.setPen(QPen(theme::kBlue, 1.6));
+    painter.setPen(QPen(theme::colours().blue, 1.6));
     painter.setBrush(Qt::NoBrush);
     painter.drawPath(loops);
   }
   if (open && hasFocus()) {
-    painter.setPen(QPen(theme::kBlue, 1));
+    painter.setPen(QPen(theme::colours().blue, 1));
     painter.setBrush(Qt::NoBrush);
     painter.drawRoundedRect(r.adjusted(4, 4, -14, -4), 4, 4);
   }
@@ -93,7 +93,7 @@ void RunOfWork::drawTab(QPainter& painter, int i) const {
 void RunOfWork::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.fillRect(rect(), theme::kBase);
+  painter.fillRect(rect(), theme::colours().base);
   for (int i = int(tabs_.size()) - 1; i >= 0; --i) {
     if (i != current_) drawTab(painter, i);
   }

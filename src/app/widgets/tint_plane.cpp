@@ -64,7 +64,7 @@ void TintPlane::paintEvent(QPaintEvent*) {
   const QColor fills[3] = {QColor(40, 40, 40), QColor(128, 128, 128), QColor(235, 235, 235)};
   for (int i = 0; i < 3; ++i) {
     const QPointF at = toWidget(*tack(i));
-    p.setPen(QPen(i == chosen_ ? theme::kBlue : QColor(20, 20, 20), i == chosen_ ? 3 : 1.5));
+    p.setPen(QPen(i == chosen_ ? theme::colours().blue : QColor(20, 20, 20), i == chosen_ ? 3 : 1.5));
     p.setBrush(fills[i]);
     p.drawEllipse(at, 8, 8);
     const QRectF tag(at.x() + 11, at.y() - 9 + (i - 1) * 15, 46, 18);
@@ -74,7 +74,7 @@ void TintPlane::paintEvent(QPaintEvent*) {
     p.drawText(tag, Qt::AlignVCenter, names[i]);
   }
   if (hasFocus()) {
-    p.setPen(QPen(theme::kBlue, 1));
+    p.setPen(QPen(theme::colours().blue, 1));
     p.setBrush(Qt::NoBrush);
     p.drawRect(f);
   }

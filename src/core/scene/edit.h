@@ -135,6 +135,11 @@ struct AnyEdit {
 /// Errors: notFound (no such layer), invalid (a value out of range), conflict (an id taken, a group into itself).
 base::Result<Scene> apply(const Scene& scene, const Edit& edit);
 
+/// The layers that an Edit changes, itself not counted where it only locks, hides or adds.
+std::vector<LayerId> changedLayers(const Edit& edit);
+/// The outermost locked layer that holds this one, or this one itself if it is locked; null if it may be changed.
+const Layer* lockOn(const Scene& scene, LayerId layer);
+
 /// What it does, for the step list: "opacity of lamplighter 64 %". scene: the one it is applied to.
 std::string describe(const Scene& scene, const Edit& edit);
 /// The Edit's stable name in the project's journal: "SetOpacity".

@@ -1,0 +1,187 @@
+// What comes into the scene: pictures, layered files, the clipboard; and another picture in a layer's place.
+
+#include <QClipboard>
+#include <QColorSpace>
+#include <QFileInfo>
+#include <QGuiApplication>
+#include <QImage>
+#include <QMimeData>
+#include <QUrl>
+#include <cmath>
+#include <cstring>
+
+#include "app/document/desk.h"
+#include "core/image/picture_file.h"
+#include "core/render/canvas_change.h"
+#include "core/store/open_raster.h"
+
+namespace hseam::app {
+namespace {
+
+scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const QString& path, const std::string& key) {
+  scene::Layer l;
+  l.id = scene::freeId(s);
+  l.name = QFileInfo(path).completeBaseName().toStdString();
+  scene::PictureContent p;
+  p.source = std::move(pixels);
+  p.sourceName = QFileInfo(path).fileName().toStdString();
+  p.sourceHash = key;
+  const base::Size size = p.source.size();
+  // A picture that is larger than the canvas comes in whole; a smaller one at its own size. Both in the middle.
+  p.placement.scale = std::min({1.0, double(s.canvas.width) / size.width, double(s.canvas.height) / size.height});
+  p.placement.x = std::round((s.canvas.width - size.width * p.placement.scale) / 2);
+  p.placement.y = std::round((s.canvas.height - size.height * p.placement.scale) / 2);
+  l.content = std::move(p);
+  return l;
+}
+
+struct ReadFile {
+  image::Picture picture;
+  std::string key;
+};
+base::Result<ReadFile> readFile(const QString& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
+                                const base::Progress& progress) {
+  HSEAM_TRY(image::Picture picture, image::readPicture(path.toStdString(), memory, executor, progress));
+  HSEAM_TRY(std::string key, store::sourceKeyOf(path.toStdString()));
+  return ReadFile{std::move(picture), std::move(key)};
+}
+
+}  // namespace
+
+QString Desk::picturesFilter() {
+  return tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.exr *.dng *.cr2 *.cr3 *.nef *.arw *.orf *.rw2 *.raf *.pef *.srw)");
+}
+
+void Desk::addPictures(const QStringList& paths) {
+  if (!paths.isEmpty()) addNext(paths);
+}
+
+// The file itself goes into the project as it came, on the writing thread.
+void Desk::keepSource(const QString& path) {
+  document_->post([path](store::ProjectFile& file) -> base::Status {
+    const auto key = file.addSourceFile(path.toStdString());
+    return key.ok() ? base::Status() : base::Status(key.error());
+  });
+}
+
+void Desk::addNext(QStringList rest) {
+  const QString path = rest.takeFirst();
+  jobs_.start<ReadFile>(
+      tr("Read %1").arg(QFileInfo(path).fileName()),
+      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) { return readFile(path, memory, executor, progress); },
+      [this, path, rest](ReadFile read) {
+        const image::Picture& picture = read.picture;
+        if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
+        keepSource(path);
+        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key), {}, -1});
+        for (const std::string& w : picture.warnings)
+          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+        if (!rest.isEmpty()) addNext(rest);
+      });
+}
+
+void Desk::openFiles(const QStringList& paths) {
+  QStringList pictures;
+  for (const QString& p : paths) {
+    if (p.endsWith(QStringLiteral(".hseam"), Qt::CaseInsensitive)) {
+      openProject(p);
+      return;
+    }
+    if (p.endsWith(QStringLiteral(".ora"), Qt::CaseInsensitive)) {
+      addLayered(p);
+      return;
+    }
+    pictures.push_back(p);
+  }
+  addPictures(pictures);
+}
+
+void Desk::addLayered(const QString& path) {
+  jobs_.start<store::OpenRasterRead>(
+      tr("Read %1").arg(QFileInfo(path).fileName()),
+      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) {
+        return store::readOpenRaster(path.toStdString(), memory, executor, progress);
+      },
+      [this, path](const store::OpenRasterRead& read) {
+        keepSource(path);
+        scene::Several all{"layers of " + QFileInfo(path).fileName().toStdString(), {}};
+        if (scene().layers.empty()) {
+          all.edits.push_back({scene::SetCanvas{read.scene.canvas}});
+          for (const auto& l : read.scene.layers) all.edits.push_back({scene::AddLayer{*l, {}, -1}});
+        } else {
+          // Beside other layers they come in as a group of their own.
+          scene::Layer group;
+          group.name = QFileInfo(path).completeBaseName().toStdString();
+          group.id = {1};
+          group.content = scene::GroupContent{read.scene.layers};
+          scene::Layer own = scene::duplicate(scene(), group);
+          own.name = group.name;
+          all.edits.push_back({scene::AddLayer{std::move(own), {}, -1}});
+        }
+        apply(all);
+        for (const std::string& w : read.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+      });
+}
+
+bool Desk::paste() {
+  const QMimeData* held = QGuiApplication::clipboard()->mimeData();
+  QStringList files;
+  for (const QUrl& u : held ? held->urls() : QList<QUrl>()) {
+    if (u.isLocalFile()) files.push_back(u.toLocalFile());
+  }
+  if (!files.isEmpty()) {
+    openFiles(files);
+    return true;
+  }
+  QImage image = QGuiApplication::clipboard()->image();
+  if (image.isNull()) {
+    emit said(tr("There is no picture in the clipboard"));
+    return false;
+  }
+  if (image.width() > image::kMaxSide || image.height() > image::kMaxSide) {
+    emit refused(tr("The picture in the clipboard is larger than %1 px a side").arg(image::kMaxSide));
+    return false;
+  }
+  if (image.colorSpace().isValid() && image.colorSpace() != QColorSpace(QColorSpace::SRgb)) image.convertToColorSpace(QColorSpace::SRgb);
+  const bool alpha = image.hasAlphaChannel();
+  image.convertTo(alpha ? QImage::Format_RGBA8888 : QImage::Format_RGB888);
+  jobs_.start<image::TiledImage>(
+      tr("Paste"),
+      [image, alpha, memory = memory_](base::Executor& executor, const base::Progress& progress) {
+        const std::size_t rowBytes = std::size_t(image.width()) * (alpha ? 4 : 3);
+        return image::tiledFromRows({image.width(), image.height()}, alpha ? image::PixelFormat::rgba8 : image::PixelFormat::rgb8, memory,
+                                    executor, progress, [&](int first, int count, std::byte* rows) -> base::Status {
+                                      for (int y = 0; y < count; ++y)
+                                        std::memcpy(rows + std::size_t(y) * rowBytes, image.constScanLine(first + y), rowBytes);
+                                      return {};
+                                    });
+      },
+      [this](const image::TiledImage& pixels) {
+        if (scene().layers.empty() && scene().canvas != pixels.size()) apply(scene::SetCanvas{pixels.size()});
+        apply(scene::AddLayer{pictureLayer(scene(), pixels, tr("pasted"), {}), {}, -1});
+      });
+  return true;
+}
+
+void Desk::replaceActive(const QString& path) {
+  const scene::LayerId layer = document_->active();
+  struct Replaced {
+    scene::Edit edit;
+    std::vector<std::string> warnings;
+  };
+  jobs_.start<Replaced>(
+      tr("Read %1").arg(QFileInfo(path).fileName()),
+      [path, layer, s = scene(), memory = memory_](base::Executor& executor, const base::Progress& progress) -> base::Result<Replaced> {
+        HSEAM_TRY(const ReadFile read, readFile(path, memory, executor, progress));
+        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, read.picture.pixels, QFileInfo(path).fileName().toStdString(), read.key,
+                                                            executor));
+        return Replaced{std::move(edit), read.picture.warnings};
+      },
+      [this, path](const Replaced& r) {
+        keepSource(path);
+        apply(r.edit);
+        for (const std::string& w : r.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+      });
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,26 @@
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/desk.h"
+
+class QVBoxLayout;
+
+namespace hseam::app {
+
+/// The scene's guides as numbers: typed, added and taken away.
+class Guides : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Guides(Desk& desk, QWidget* parent = nullptr);
+  void refresh();
+
+ private:
+  void add(bool vertical);
+  Desk& desk_;
+  QVBoxLayout* rows_;
+  std::vector<scene::Guide> shown_;
+};
+
+}  // namespace hseam::app
