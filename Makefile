@@ -5,7 +5,7 @@ JOBS := $(shell nproc)
 # The compiler cache lies inside the build tree unless the user has one of their own.
 export CCACHE_SLOPPINESS := pch_defines,time_macros
 
-.PHONY: help build demo test test-asan bench shots format lint fuzz package packages
+.PHONY: help build demo test test-asan test-tsan bench shots format lint fuzz package packages
 
 help:
 	@echo "make demo       install what is missing, build, open the demo scene"
@@ -15,7 +15,9 @@ help:
 	@echo "make bench      print the measured figures"
 	@echo "make shots      draw every main view of the demo into build/shots without a display"
 	@echo "make format     rewrite the sources in the project's style; make lint checks style and clang-tidy"
-	@echo "make fuzz, make package   not yet: they say so and fail"
+	@echo "make test-tsan  the core's tests under ThreadSanitizer"
+	@echo "make fuzz       fuzz every reader, FUZZ_SECONDS each (60)"
+	@echo "make package    not yet: it says so and fails"
 
 packages:
 	@$(INSTALL) build
@@ -55,5 +57,17 @@ lint: packages
 	@packaging/style.sh --check
 	@packaging/tidy.sh
 
-fuzz package:
+test-tsan: packages
+	@cmake --preset tsan >/dev/null
+	@cmake --build --preset tsan -j $(JOBS)
+	@QT_QPA_PLATFORM=offscreen TSAN_OPTIONS=halt_on_error=1:suppressions=$(CURDIR)/tests/tsan.supp ctest --preset tsan --output-on-failure -R 'core/|corpus/'
+
+FUZZ_SECONDS ?= 60
+fuzz: packages
+	@$(INSTALL) check
+	@cmake --preset fuzz >/dev/null
+	@cmake --build --preset fuzz -j $(JOBS)
+	@fuzz/run.sh build/fuzz $(FUZZ_SECONDS)
+
+package:
 	@echo "make $@: its time has not come; see docs/decisions/"; exit 1

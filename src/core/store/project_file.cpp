@@ -291,6 +291,13 @@ Result<std::vector<std::byte>> ProjectFile::blobNamed(const char* table, const s
 
 Result<LayerRef> ProjectFile::layerNamed(const std::string& name) {
   if (const auto known = layersRead_.find(name); known != layersRead_.end()) return known->second;
+  // A damaged file could lead round in circles.
+  if (depth_ > kMostDepth) return Error{Code::corrupt, path_, "groups are nested too deeply"};
+  ++depth_;
+  const struct Leave {
+    int& depth;
+    ~Leave() { --depth; }
+  } leave{depth_};
   HSEAM_TRY(const auto blob, blobNamed("layer", name));
   const std::string record(reinterpret_cast<const char*>(blob.data()), blob.size());
   HSEAM_TRY(scene::Layer layer, scene::layerFromRecord(

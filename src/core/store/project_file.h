@@ -83,6 +83,8 @@ class ProjectFile {
   base::Executor& executor_;
   std::shared_ptr<TileReader> reader_;
   bool open_ = true;
+  static constexpr int kMostDepth = 64;
+  int depth_ = 0;  // of groups, while they are read
   // What has a name in the file already. Layers are held, so that an address cannot be used twice.
   std::map<scene::LayerRef, std::string> layerNames_;
   std::unordered_map<std::uint64_t, std::string> imageNames_;  // by stamp

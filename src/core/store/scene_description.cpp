@@ -32,10 +32,10 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
 }
 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
-const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "mask"};
+const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask"};
 const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
 const std::set<std::string> kAdjustKeys = {"adjust", "rgb",       "red",       "green", "blue", "black", "white",
-                                           "middle", "out_black", "out_white", "darks", "mids", "lights"};
+                                           "middle", "out_black", "out_white", "darks", "mids", "lights", "stops", "amount"};
 
 class Reader {
  public:
@@ -75,13 +75,14 @@ class Reader {
     if (kinds != 1) return wrong(where, "must have exactly one of \"image\", \"adjust\" and \"group\"");
     if (j.contains("image")) allowed.insert(kPictureKeys.begin(), kPictureKeys.end());
     if (j.contains("adjust")) allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
-    if (j.contains("group")) allowed.insert("group");
+    if (j.contains("group")) allowed.insert({"group", "isolated"});
     HSEAM_DO(onlyKeys(j, allowed, where));
     scene::Layer l;
     l.id = {nextId_++};
     l.opacity = j.value("opacity", 1.0);
     l.clip = j.value("clip", false);
     l.hidden = j.value("hidden", false);
+    l.locked = j.value("locked", false);
     const std::string blend = j.value("blend", "normal");
     const auto mode = scene::blendModeNamed(blend);
     if (!mode) return wrong(where + ".blend", "\"" + blend + "\" is not a blend mode");
@@ -91,8 +92,10 @@ class Reader {
     } else if (j.contains("adjust")) {
       HSEAM_TRY(l.content, adjustment(j, where));
     } else {
+      if (++depth_ > kMostDepth) return wrong(where, "groups are nested too deeply");
       HSEAM_TRY(auto inside, layers(j.at("group"), where + ".group"));
-      l.content = scene::GroupContent{std::move(inside)};
+      --depth_;
+      l.content = scene::GroupContent{std::move(inside), j.value("isolated", true)};
     }
     l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
     if (j.contains("mask")) {
@@ -143,8 +146,13 @@ class Reader {
                         j.value("out_white", 1.0)};
     } else if (kind == "balance") {
       a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
+    } else if (kind == "exposure") {
+      a = scene::Exposure{j.value("stops", 0.0)};
+    } else if (kind == "saturation") {
+      a = scene::Saturation{j.value("amount", 0.0)};
     } else {
-      return wrong(where + ".adjust", "\"" + kind + "\" is not an adjustment; there are curves, levels and balance");
+      return wrong(where + ".adjust",
+                   "\"" + kind + "\" is not an adjustment; there are curves, levels, balance, exposure and saturation");
     }
     if (auto ok = scene::validAdjustment(a); !ok.ok()) return wrong(where, ok.error().detail);
     return scene::AdjustmentContent{a};
@@ -158,6 +166,8 @@ class Reader {
   base::Progress progress_;
   Described out_;
   std::uint64_t nextId_ = 1;
+  static constexpr int kMostDepth = 64;
+  int depth_ = 0;
 };
 
 }  // namespace
