@@ -33,15 +33,16 @@ base::Executor& pool() {
 
 image::TiledImage made(base::Size size, int channels, const std::function<double(int x, int y, int c)>& value) {
   const auto format = channels == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8;
-  auto image = image::tiledFromRows(size, format, memory(), pool(), {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    pool().forEach(count, [&](int y) {
-      std::byte* row = rows + std::size_t(y) * std::size_t(size.width) * std::size_t(channels);
-      for (int x = 0; x < size.width; ++x) {
-        for (int c = 0; c < channels; ++c) *row++ = std::byte(int(value(x, first + y, c)));
-      }
-    });
-    return {};
-  });
+  auto image =
+      image::tiledFromRows(size, format, memory(), pool(), {}, [&](int first, int count, std::byte* rows) -> base::Status {
+        pool().forEach(count, [&](int y) {
+          std::byte* row = rows + std::size_t(y) * std::size_t(size.width) * std::size_t(channels);
+          for (int x = 0; x < size.width; ++x) {
+            for (int c = 0; c < channels; ++c) *row++ = std::byte(int(value(x, first + y, c)));
+          }
+        });
+        return {};
+      });
   return std::move(image).value();
 }
 
@@ -141,10 +142,11 @@ void composited(benchmark::State& state, const scene::Scene& s, base::Executor& 
   std::vector<std::uint32_t> out(std::size_t(s.canvas.width) * std::size_t(s.canvas.height));
   const std::size_t width = std::size_t(s.canvas.width);
   for (auto _ : state) {
-    const auto done = renderer.renderTo(s, base::Rect::of(s.canvas), 0, executor, [&](const base::Rect& part, const render::Planes& p) {
-      for (int y = 0; y < part.height; ++y)
-        render::packRgb32(p, y * part.width, part.width, out.data() + std::size_t(part.y + y) * width + std::size_t(part.x));
-    });
+    const auto done =
+        renderer.renderTo(s, base::Rect::of(s.canvas), 0, executor, [&](const base::Rect& part, const render::Planes& p) {
+          for (int y = 0; y < part.height; ++y)
+            render::packRgb32(p, y * part.width, part.width, out.data() + std::size_t(part.y + y) * width + std::size_t(part.x));
+        });
     if (!done.ok()) std::abort();
     benchmark::DoNotOptimize(out.data());
     benchmark::ClobberMemory();
@@ -157,8 +159,14 @@ void composite(benchmark::State& state) {
 }
 BENCHMARK(composite)
     ->ArgNames({"layers", "encoded"})
-    ->Args({1, 0})->Args({2, 0})->Args({4, 0})->Args({10, 0})->Args({20, 0})->Args({10, 1})
-    ->Unit(benchmark::kMillisecond)->UseRealTime();
+    ->Args({1, 0})
+    ->Args({2, 0})
+    ->Args({4, 0})
+    ->Args({10, 0})
+    ->Args({20, 0})
+    ->Args({10, 1})
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void compositeBySize(benchmark::State& state) {
   composited(state, sceneOf(10, scene::Mixing::linear, {int(state.range(0)), int(state.range(0)) * 2 / 3}), pool());
@@ -210,7 +218,8 @@ void libvips(benchmark::State& state) {
   const auto wrap = [&](image::Raster<std::uint8_t> r) {
     kept.push_back(std::move(r));
     const auto& k = kept.back();
-    return vips_image_new_from_memory(k.samples().data(), k.samples().size(), k.width(), k.height(), k.channels(), VIPS_FORMAT_UCHAR);
+    return vips_image_new_from_memory(k.samples().data(), k.samples().size(), k.width(), k.height(), k.channels(),
+                                      VIPS_FORMAT_UCHAR);
   };
   kept.reserve(std::size_t(layers) + 1);
   for (int i = 0; i < layers; ++i) {
@@ -224,12 +233,14 @@ void libvips(benchmark::State& state) {
     }
     in.push_back(wrap(std::move(withAlpha)));
     in.back()->Type = VIPS_INTERPRETATION_sRGB;
-    constexpr int kTheirs[] = {VIPS_BLEND_MODE_OVER, VIPS_BLEND_MODE_MULTIPLY, VIPS_BLEND_MODE_SCREEN, VIPS_BLEND_MODE_SOFT_LIGHT};
+    constexpr int kTheirs[] = {VIPS_BLEND_MODE_OVER, VIPS_BLEND_MODE_MULTIPLY, VIPS_BLEND_MODE_SCREEN,
+                               VIPS_BLEND_MODE_SOFT_LIGHT};
     if (in.size() > 1) modes.push_back(kTheirs[i % 4]);
   }
   for (auto _ : state) {
     VipsImage *joined = nullptr, *bytes = nullptr;
-    if (vips_composite(in.data(), &joined, int(in.size()), modes.data(), nullptr) || vips_cast_uchar(joined, &bytes, nullptr)) vips_error_exit("libvips");
+    if (vips_composite(in.data(), &joined, int(in.size()), modes.data(), nullptr) || vips_cast_uchar(joined, &bytes, nullptr))
+      vips_error_exit("libvips");
     std::size_t size = 0;
     void* memory = vips_image_write_to_memory(bytes, &size);
     if (!memory) std::abort();

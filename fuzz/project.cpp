@@ -10,7 +10,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t cou
   const scene::Scene& s = opened->history.scene();
   if (!scene::validate(s).ok()) std::abort();
   for (const auto& l : scene::allLayers(s)) {
-    if (const auto* p = l->picture()) static_cast<void>(image::readFloat(p->source, p->source.levelCount() - 1, {0, 0, 4, 4}).ok());
+    if (const auto* p = l->picture())
+      static_cast<void>(image::readFloat(p->source, p->source.levelCount() - 1, {0, 0, 4, 4}).ok());
   }
   return 0;
 }

@@ -38,7 +38,9 @@ inline void writeRaw(const std::string& path, int width, int height, const std::
     t.bytes.push_back(0);
     tags.push_back(t);
   };
-  const auto bytes = [&](std::uint16_t id, const std::vector<std::uint8_t>& v) { tags.push_back({id, 1, std::uint32_t(v.size()), v}); };
+  const auto bytes = [&](std::uint16_t id, const std::vector<std::uint8_t>& v) {
+    tags.push_back({id, 1, std::uint32_t(v.size()), v});
+  };
   const auto rationals = [&](std::uint16_t id, std::uint16_t type, const std::vector<int>& thousandths) {
     Tag t{id, type, std::uint32_t(thousandths.size()), {}};
     for (const int v : thousandths) put(t.bytes, std::uint32_t(v), 4), put(t.bytes, 1000, 4);

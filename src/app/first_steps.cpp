@@ -27,18 +27,24 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
   steps_ = {
       {tr("Two pictures make a scene"), tr("a place, and a subject for it. Add them, or drop them on the picture."), kGather, 0,
        [](const scene::Scene& s) { return s.layers.size() >= 2; }},
-      {tr("Guess the subject"), tr("choose its card in the sheet, then let the program guess. Right is subject, wrong can be painted."), kCutOut, 0,
-       [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.selection.isNull() || !p.cutout.alpha.isNull(); }); }},
-      {tr("Solve the edge"), tr("make the undecided band wide enough for hair, then solve. Strands become partly see-through."), kCutOut, 2,
-       [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
+      {tr("Guess the subject"),
+       tr("choose its card in the sheet, then let the program guess. Right is subject, wrong can be painted."), kCutOut, 0,
+       [](const scene::Scene& s) {
+         return anyPicture(s, [](const auto& p) { return !p.cutout.selection.isNull() || !p.cutout.alpha.isNull(); });
+       }},
+      {tr("Solve the edge"), tr("make the undecided band wide enough for hair, then solve. Strands become partly see-through."),
+       kCutOut, 2, [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
       {tr("Set it in place"), tr("drag it where it stands; a corner scales it, the round grip turns it."), kPlace, 0,
-       [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; }); }},
+       [](const scene::Scene& s) {
+         return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; });
+       }},
       {tr("Match it to the light"), tr("add curves confined to it: darks and lights first, then colour."), kMatch, 1,
        [](const scene::Scene& s) {
          const auto all = scene::allLayers(s);
          return std::any_of(all.begin(), all.end(), [](const scene::LayerRef& l) { return l->adjustment() && l->clip; });
        }},
-      {tr("Look over it and hand it over"), tr("in grey, in hue, mirrored; then write a flat copy. The layered project is kept by itself."), kHandOver, 0,
+      {tr("Look over it and hand it over"),
+       tr("in grey, in hue, mirrored; then write a flat copy. The layered project is kept by itself."), kHandOver, 0,
        [](const scene::Scene&) { return false; }},
   };
   auto* row = new QHBoxLayout(this);
@@ -53,7 +59,8 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
     const Step& s = steps_[std::size_t(step_)];
     emit ledTo(s.station, s.pleat);
   });
-  next_ = button(tr("Next step"), tr("Go on, whether it is done or not"), [this] { step_ + 1 < int(steps_.size()) ? show(step_ + 1) : end(); });
+  next_ = button(tr("Next step"), tr("Go on, whether it is done or not"),
+                 [this] { step_ + 1 < int(steps_.size()) ? show(step_ + 1) : end(); });
   row->addWidget(lead_);
   row->addWidget(next_);
   row->addWidget(button(tr("Put away"), tr("Close these steps; \"First steps\" below brings them back"), [this] { end(); }));

@@ -22,8 +22,10 @@ int main(int argc, char** argv) {
   const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("open the demo scene, made anew if it is not there yet"));
   const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"),
                                  QStringLiteral("folder"));
-  const QCommandLineOption lookOption(QStringLiteral("look"), QStringLiteral("dark or light, for this time"), QStringLiteral("look"));
-  const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"), QStringLiteral("size"));
+  const QCommandLineOption lookOption(QStringLiteral("look"), QStringLiteral("dark or light, for this time"),
+                                      QStringLiteral("look"));
+  const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"),
+                                QStringLiteral("size"));
   parser.addOptions({demo, shots, lookOption, size});
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
                                QStringLiteral("[FILE...]"));

@@ -92,6 +92,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   setCentralWidget(centre);
   buildKeys();
 
+  const auto throughProfile = [this] {
+    for (Canvas* c : {canvas_, beside_}) c->setDisplay(lookOver_->monitor().transform());
+  };
+  connect(&lookOver_->monitor(), &Monitor::changed, this, throughProfile);
+  throughProfile();
   Reference& reference = lookOver_->reference();
   connect(&reference, &Reference::changed, this, [this, &reference] {
     beside_->setVisible(reference.scene().has_value());
@@ -210,9 +215,8 @@ QWidget* MainWindow::buildStatus() {
   };
   corner(tr("First steps"), tr("The main job in six short steps"), [this] { firstSteps_->begin(); });
   corner(tr("Keys"), tr("All keys, to read and to change (F1)"), [this] { showKeys(*keys_, this); });
-  corner(tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"), [this] {
-    setLook(theme::look() == theme::Look::dark ? theme::Look::light : theme::Look::dark);
-  });
+  corner(tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"),
+         [this] { setLook(theme::look() == theme::Look::dark ? theme::Look::light : theme::Look::dark); });
   const auto small = [](QPushButton* b) {
     b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
     return b;

@@ -1,4 +1,5 @@
-// hseam render PROJECT --out OUT [--width W] and hseam export PROJECT --out OUT [--quality Q] [--long-side N]; an OUT.ora holds the layers
+// hseam render PROJECT --out OUT [--width W] and hseam export PROJECT --out OUT [--quality Q] [--long-side N]; an OUT.ora holds
+// the layers
 
 #include <filesystem>
 

@@ -16,7 +16,9 @@
 #include "app/keys/keys.h"
 #include "app/stations/hand_over.h"
 #include "app/stations/look_over.h"
+#include "core/image/transfer.h"
 #include "core/store/open_raster.h"
+#include "inks.h"
 #include "window.h"
 
 using namespace hseam;
@@ -24,7 +26,8 @@ using namespace hseam;
 namespace hseam::test {
 
 inline image::TiledImage disc400(const std::shared_ptr<image::TileMemory>& memory) {
-  return must(image::withPixels(image::uniformCoverage({400, 320}, 0, memory), {100, 60, 200, 200}, image::Raster<std::uint8_t>(200, 200, 1, 255), here()));
+  return must(image::withPixels(image::uniformCoverage({400, 320}, 0, memory), {100, 60, 200, 200},
+                                image::Raster<std::uint8_t>(200, 200, 1, 255), here()));
 }
 
 }  // namespace hseam::test
@@ -95,7 +98,8 @@ class MannersTest : public QObject {
     w.choose(QStringLiteral("subject"));
     const double left = placementOf(w, "subject").x;
     w.drag(Qt::LeftButton, {{left + 200, 240}, {left + 240, 240}, {left + 200 + (200 - left) + 3, 240}});
-    QVERIFY2(std::abs(placementOf(w, "subject").x - w.scene().guides[0].at) < 1.01, qPrintable(QString::number(placementOf(w, "subject").x)));
+    QVERIFY2(std::abs(placementOf(w, "subject").x - w.scene().guides[0].at) < 1.01,
+             qPrintable(QString::number(placementOf(w, "subject").x)));
     // Typed, and away again by the button.
     w.unfold(QStringLiteral("Guides"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("Upright guide, from the left")), QStringLiteral("123"));
@@ -144,7 +148,8 @@ class MannersTest : public QObject {
     w.drag(Qt::LeftButton, {{300, 240}, {320, 260}, {400, 300}});
     QVERIFY(placementOf(w, "subject") == before);
     bool told = false;
-    for (auto* label : w->findChildren<QLabel*>()) told = told || (label->isVisible() && label->text().contains(QStringLiteral("subject is locked")));
+    for (auto* label : w->findChildren<QLabel*>())
+      told = told || (label->isVisible() && label->text().contains(QStringLiteral("subject is locked")));
     QVERIFY(told);
     w.click(QStringLiteral("locked"));
     w.drag(Qt::LeftButton, {{300, 240}, {320, 260}, {400, 300}});
@@ -310,7 +315,8 @@ class MannersTest : public QObject {
         QVERIFY2(contrast(c.text, ground) >= 4.5, qPrintable(ground.name()));
         QVERIFY2(contrast(c.quiet, ground) >= 4.5 || ground == c.open, qPrintable(ground.name()));
       }
-      for (const QColor& ground : {c.control, c.raised, c.sunk}) QVERIFY2(contrast(c.blue, ground) >= 4.5, qPrintable(ground.name()));
+      for (const QColor& ground : {c.control, c.raised, c.sunk})
+        QVERIFY2(contrast(c.blue, ground) >= 4.5, qPrintable(ground.name()));
       QVERIFY(contrast(c.onBlue, c.blue) >= 4.5 && contrast(c.orange, c.sunk) >= 4.5);
       // The surround is really drawn in it.
       QCOMPARE(w.canvas().grab().toImage().pixelColor(4, 4).rgb(), c.open.rgb());
@@ -338,6 +344,34 @@ class MannersTest : public QObject {
     qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->reference().takeAway();
     QVERIFY(!beside.isVisible());
   }
+  void theCanvasGoesThroughTheMonitorsProfile() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kPlace);
+    w.choose(QStringLiteral("ground"));
+    w.desk().apply(scene::SetHidden{layer(w, "subject").id, true});
+    w.settle();
+    const QPoint at = w.at(320, 240);
+    const QColor plain = w.canvas().grab().toImage().pixelColor(at);
+    // A monitor whose numbers are light: what it is sent must be the light of the encoded value.
+    const QString profile = small_.dir.filePath(QStringLiteral("linear.icc"));
+    QFile f(profile);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(inks::linearSrgbProfile());
+    f.close();
+    app::Monitor& monitor = qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->monitor();
+    QVERIFY(monitor.choose(profile));
+    w.settle();
+    const QColor sent = w.canvas().grab().toImage().pixelColor(at);
+    QVERIFY2(std::abs(sent.green() - 255 * image::linearFromEncoded(plain.greenF())) < 2.5,
+             qPrintable(sent.name() + plain.name()));
+    // No profile at all, and one that is none.
+    QVERIFY(!monitor.choose(small_.ground));
+    QVERIFY(monitor.choose({}));
+    w.settle();
+    // The word about it takes a little of the canvas's height.
+    QCOMPARE(w.canvas().grab().toImage().pixelColor(w.at(320, 240)), plain);
+  }
   void aPenPaintsByPressureAndErasesWithItsOtherEnd() {
     test::Window w;
     begin(w);
@@ -347,14 +381,16 @@ class MannersTest : public QObject {
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("40"));
     const auto place = placementOf(w, "subject");
     const auto pen = [&](QPointingDevice::PointerType end, double pressure, double x, double y) {
-      static const QPointingDevice tip(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen,
+      static const QPointingDevice tip(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus,
+                                       QPointingDevice::PointerType::Pen,
                                        QInputDevice::Capability::Position | QInputDevice::Capability::Pressure, 1, 2);
-      static const QPointingDevice eraser(QStringLiteral("pen's end"), 8, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser,
+      static const QPointingDevice eraser(QStringLiteral("pen's end"), 8, QInputDevice::DeviceType::Stylus,
+                                          QPointingDevice::PointerType::Eraser,
                                           QInputDevice::Capability::Position | QInputDevice::Capability::Pressure, 1, 2);
       const QPointF p = w.canvas().toWidget().map(QPointF(place.x + x, place.y + y));
       for (const auto type : {QEvent::TabletPress, QEvent::TabletMove, QEvent::TabletRelease}) {
-        QTabletEvent e(type, end == QPointingDevice::PointerType::Eraser ? &eraser : &tip, p, w.canvas().mapToGlobal(p), pressure, 0, 0, 0, 0, 0,
-                       {}, Qt::LeftButton, type == QEvent::TabletRelease ? Qt::NoButton : Qt::LeftButton);
+        QTabletEvent e(type, end == QPointingDevice::PointerType::Eraser ? &eraser : &tip, p, w.canvas().mapToGlobal(p), pressure,
+                       0, 0, 0, 0, 0, {}, Qt::LeftButton, type == QEvent::TabletRelease ? Qt::NoButton : Qt::LeftButton);
         QApplication::sendEvent(&w.canvas(), &e);
       }
       w.settle();

@@ -53,7 +53,8 @@ inline QByteArray goodFile(const QString& ending, const QTemporaryDir& dir) {
       must(must(store::ProjectFile::create(p, s, "new", memory(), here())).file->close());
     }
   } else {
-    must(image::writeTiled(p, picture(300, 200, ending == QStringLiteral("png") ? 4 : 3, [](int x, int y, int c) { return (x * 3 + y * 7 + c * 40 + (x * y) % 31) % 256; })));
+    must(image::writeTiled(p, picture(300, 200, ending == QStringLiteral("png") ? 4 : 3,
+                                      [](int x, int y, int c) { return (x * 3 + y * 7 + c * 40 + (x * y) % 31) % 256; })));
   }
   return get(path);
 }
@@ -76,10 +77,12 @@ inline QByteArray pngChunk(const QByteArray& type, const QByteArray& data) {
   return bigEndian(quint32(data.size())) + type + data + bigEndian(crcOf(type + data));
 }
 /// A PNG that says it is width × height, with what is given as its compressed data.
-inline QByteArray png(quint32 width, quint32 height, char depth, char colourType, const QByteArray& compressed, const QByteArray& before = {}) {
+inline QByteArray png(quint32 width, quint32 height, char depth, char colourType, const QByteArray& compressed,
+                      const QByteArray& before = {}) {
   return QByteArray("\x89PNG\r\n\x1a\n", 8) +
-         pngChunk("IHDR", bigEndian(width) + bigEndian(height) + QByteArray(1, depth) + QByteArray(1, colourType) + QByteArray(3, '\0')) + before +
-         pngChunk("IDAT", compressed) + pngChunk("IEND", {});
+         pngChunk("IHDR",
+                  bigEndian(width) + bigEndian(height) + QByteArray(1, depth) + QByteArray(1, colourType) + QByteArray(3, '\0')) +
+         before + pngChunk("IDAT", compressed) + pngChunk("IEND", {});
 }
 
 /// A zip of named texts.

@@ -84,10 +84,12 @@ class BadInputTest : public QObject {
     add(QStringLiteral("four inks.jpg"), test::get(dir_.filePath(QStringLiteral("inks.jpg"))));
     // Layered files that mean harm.
     const QByteArray layerPng = test::goodFile(QStringLiteral("png"), dir_);
-    const auto ora = [&](const QByteArray& layers, const QList<std::pair<QByteArray, QByteArray>>& more = {}, const QByteArray& before = {}) {
-      QList<std::pair<QByteArray, QByteArray>> files{{"mimetype", "image/openraster"},
-                                                     {"stack.xml", before + "<image w='300' h='200'><stack>" + layers + "</stack></image>"},
-                                                     {"data/a.png", layerPng}};
+    const auto ora = [&](const QByteArray& layers, const QList<std::pair<QByteArray, QByteArray>>& more = {},
+                         const QByteArray& before = {}) {
+      QList<std::pair<QByteArray, QByteArray>> files{
+          {"mimetype", "image/openraster"},
+          {"stack.xml", before + "<image w='300' h='200'><stack>" + layers + "</stack></image>"},
+          {"data/a.png", layerPng}};
       files += more;
       return test::zipOf(files, dir_);
     };
@@ -133,7 +135,8 @@ class BadInputTest : public QObject {
     getrusage(RUSAGE_SELF, &after);
     if (o.error) {
       QVERIFY2(!o.error->detail.empty() && !o.error->where.empty(), qPrintable(QString::fromStdString(o.error->text())));
-      QVERIFY2(o.error->code != Code::invalid || name.endsWith(QStringLiteral("json")), qPrintable(QString::fromStdString(o.error->text())));
+      QVERIFY2(o.error->code != Code::invalid || name.endsWith(QStringLiteral("json")),
+               qPrintable(QString::fromStdString(o.error->text())));
     } else {
       QVERIFY2(mayBeWhole || !o.warnings.empty(), "was read without a word");
     }

@@ -76,6 +76,11 @@ void Canvas::setActiveOutline(const QPolygonF& outline, const QString& name) {
   update();
 }
 
+void Canvas::setDisplay(const std::shared_ptr<const image::DisplayTransform>& display) {
+  tiles_.setDisplay(display);
+  before_.setDisplay(display);
+}
+
 void Canvas::follow(const Canvas& other) {
   // By shares of the picture, so that a smaller copy of the same scene goes along too.
   const base::Size mine = tiles_.scene().canvas, theirs = other.tiles_.scene().canvas;

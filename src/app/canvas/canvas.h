@@ -2,9 +2,9 @@
 // The picture in the middle: shows the scene at any zoom, passes the pointer to the instrument in hand.
 
 #include <QWidget>
+#include <functional>
 #include <optional>
 #include <vector>
-#include <functional>
 
 #include "app/canvas/instrument.h"
 #include "app/canvas/screen_tiles.h"
@@ -25,6 +25,8 @@ class Canvas : public QWidget {
   void setOverlay(std::function<void(QPainter&, const QTransform& toWidget, const QRect& widget)> overlay);
   /// The stitched outline and tag of the active layer, in px of the shown scene.
   void setActiveOutline(const QPolygonF& outline, const QString& name);
+  /// The pictures go through the monitor's profile; null: as they are.
+  void setDisplay(const std::shared_ptr<const image::DisplayTransform>& display);
   /// Looks at the same place, as large, as another canvas does.
   void follow(const Canvas& other);
   void setMirrored(bool mirrored);

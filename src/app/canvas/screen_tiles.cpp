@@ -47,6 +47,16 @@ void ScreenTiles::show(const scene::Scene& scene, const View& view) {
   dispatch();
 }
 
+void ScreenTiles::setDisplay(std::shared_ptr<const image::DisplayTransform> display) {
+  display_ = std::move(display);
+  ++showings_;
+  for (auto& [key, held] : held_) {
+    held.stale = areaOf(key);
+    held.staleSince = showings_;
+  }
+  dispatch();
+}
+
 base::Rect ScreenTiles::areaOf(const Key& key) const {
   return base::Rect{key.x * kSide, key.y * kSide, kSide, kSide}.intersected(base::Rect::of(render::canvasAt(scene_, key.level)));
 }
@@ -88,7 +98,7 @@ void ScreenTiles::dispatch() {
       if (h.stale.empty() || h.inWork) continue;
       h.inWork = true;
       h.workSince = h.staleSince;
-      queue_.push_back({k, h.staleSince, h.stale, scene_, view_});
+      queue_.push_back({k, h.staleSince, h.stale, scene_, view_, display_});
       h.stale = {};
     }
     std::reverse(queue_.begin(), queue_.end());  // workers take from the end
@@ -109,6 +119,8 @@ void ScreenTiles::work(const std::stop_token& stop) {
       toScreen(pixels, part, task.view, image, {part.x - task.area.x, part.y - task.area.y});
     };
     const auto done = renderer_.renderTo(task.scene, task.area, task.key.level, here, show, stop);
+    for (int y = 0; task.display && y < image.height(); ++y)
+      task.display->apply(reinterpret_cast<std::uint32_t*>(image.scanLine(y)), std::size_t(image.width()));
     if (!done.ok()) {
       image = {};
       if (done.error().code != base::Code::cancelled) error = QString::fromStdString(done.error().text());

@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "app/canvas/view.h"
+#include "core/image/display_profile.h"
 #include "core/render/renderer.h"
 
 namespace hseam::app {
@@ -28,6 +29,8 @@ class ScreenTiles : public QObject {
   /// From now on this scene and view. What has not changed stays; of a tile that has, only the changed part is rendered, and
   /// the old picture is shown until it comes.
   void show(const scene::Scene& scene, const View& view);
+  /// What is shown goes through it; null: as it is.
+  void setDisplay(std::shared_ptr<const image::DisplayTransform> display);
   /// Which tiles are looked at, nearest to the middle first. Others are not rendered.
   void want(int level, const QRect& tiles);
   /// The newest picture of a tile; null if there is none yet.
@@ -61,6 +64,7 @@ class ScreenTiles : public QObject {
     base::Rect area;  // px of the level, within the tile
     scene::Scene scene;
     View view;
+    std::shared_ptr<const image::DisplayTransform> display;
   };
   void work(const std::stop_token& stop);
   base::Rect areaOf(const Key& key) const;
@@ -69,6 +73,7 @@ class ScreenTiles : public QObject {
 
   scene::Scene scene_;
   View view_;
+  std::shared_ptr<const image::DisplayTransform> display_;
   std::map<Key, Held> held_;
   std::vector<Key> wanted_;
   std::uint64_t showings_ = 1;

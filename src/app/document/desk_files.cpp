@@ -49,7 +49,8 @@ base::Result<ReadFile> readFile(const QString& path, const std::shared_ptr<image
 }  // namespace
 
 QString Desk::picturesFilter() {
-  return tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.exr *.dng *.cr2 *.cr3 *.nef *.arw *.orf *.rw2 *.raf *.pef *.srw)");
+  return tr(
+      "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.exr *.dng *.cr2 *.cr3 *.nef *.arw *.orf *.rw2 *.raf *.pef *.srw)");
 }
 
 void Desk::addPictures(const QStringList& paths) {
@@ -68,7 +69,9 @@ void Desk::addNext(QStringList rest) {
   const QString path = rest.takeFirst();
   jobs_.start<ReadFile>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) { return readFile(path, memory, executor, progress); },
+      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) {
+        return readFile(path, memory, executor, progress);
+      },
       [this, path, rest](ReadFile read) {
         const image::Picture& picture = read.picture;
         if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
@@ -119,7 +122,8 @@ void Desk::addLayered(const QString& path) {
           all.edits.push_back({scene::AddLayer{std::move(own), {}, -1}});
         }
         apply(all);
-        for (const std::string& w : read.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+        for (const std::string& w : read.warnings)
+          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
       });
 }
 
@@ -142,15 +146,16 @@ bool Desk::paste() {
     emit refused(tr("The picture in the clipboard is larger than %1 px a side").arg(image::kMaxSide));
     return false;
   }
-  if (image.colorSpace().isValid() && image.colorSpace() != QColorSpace(QColorSpace::SRgb)) image.convertToColorSpace(QColorSpace::SRgb);
+  if (image.colorSpace().isValid() && image.colorSpace() != QColorSpace(QColorSpace::SRgb))
+    image.convertToColorSpace(QColorSpace::SRgb);
   const bool alpha = image.hasAlphaChannel();
   image.convertTo(alpha ? QImage::Format_RGBA8888 : QImage::Format_RGB888);
   jobs_.start<image::TiledImage>(
       tr("Paste"),
       [image, alpha, memory = memory_](base::Executor& executor, const base::Progress& progress) {
         const std::size_t rowBytes = std::size_t(image.width()) * (alpha ? 4 : 3);
-        return image::tiledFromRows({image.width(), image.height()}, alpha ? image::PixelFormat::rgba8 : image::PixelFormat::rgb8, memory,
-                                    executor, progress, [&](int first, int count, std::byte* rows) -> base::Status {
+        return image::tiledFromRows({image.width(), image.height()}, alpha ? image::PixelFormat::rgba8 : image::PixelFormat::rgb8,
+                                    memory, executor, progress, [&](int first, int count, std::byte* rows) -> base::Status {
                                       for (int y = 0; y < count; ++y)
                                         std::memcpy(rows + std::size_t(y) * rowBytes, image.constScanLine(first + y), rowBytes);
                                       return {};
@@ -171,16 +176,18 @@ void Desk::replaceActive(const QString& path) {
   };
   jobs_.start<Replaced>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, layer, s = scene(), memory = memory_](base::Executor& executor, const base::Progress& progress) -> base::Result<Replaced> {
+      [path, layer, s = scene(), memory = memory_](base::Executor& executor,
+                                                   const base::Progress& progress) -> base::Result<Replaced> {
         HSEAM_TRY(const ReadFile read, readFile(path, memory, executor, progress));
-        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, read.picture.pixels, QFileInfo(path).fileName().toStdString(), read.key,
-                                                            executor));
+        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, read.picture.pixels,
+                                                            QFileInfo(path).fileName().toStdString(), read.key, executor));
         return Replaced{std::move(edit), read.picture.warnings};
       },
       [this, path](const Replaced& r) {
         keepSource(path);
         apply(r.edit);
-        for (const std::string& w : r.warnings) emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
+        for (const std::string& w : r.warnings)
+          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
       });
 }
 

@@ -13,7 +13,8 @@ void Desk::saveCopy(const QString& path) {
     const base::Status done = file.copyTo(path.toStdString());
     if (done.ok())
       QMetaObject::invokeMethod(
-          this, [this, path] { emit said(tr("A copy is at %1; the work goes on in %2").arg(path, title())); }, Qt::QueuedConnection);
+          this, [this, path] { emit said(tr("A copy is at %1; the work goes on in %2").arg(path, title())); },
+          Qt::QueuedConnection);
     return done;
   });
 }
@@ -25,7 +26,9 @@ void Desk::archive(const QString& path) {
     if (done.ok())
       QMetaObject::invokeMethod(
           this,
-          [this, path] { emit said(tr("Packed with every source: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size()))); },
+          [this, path] {
+            emit said(tr("Packed with every source: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+          },
           Qt::QueuedConnection);
     return done;
   });

@@ -39,7 +39,8 @@ void Brush::extend(const Touch& touch) {
   waiting_.push_back({inTarget(touch.at), touch.pressure});
   lastEnd_ = touch.at;
   if (waiting_.size() > 1) return;
-  QMetaObject::invokeMethod(&later_, [this] { draw(); }, Qt::QueuedConnection);
+  QMetaObject::invokeMethod(
+      &later_, [this] { draw(); }, Qt::QueuedConnection);
 }
 
 void Brush::draw() {

@@ -104,7 +104,8 @@ scene::Edit SetInPlace::placed(const scene::Placement& now) const {
   const scene::LayerId active = desk_.document().active();
   const auto held = desk_.document().inHand();
   const scene::Placement& before = desk_.active()->picture()->placement;
-  if (held.size() < 2 || now.scale != before.scale || now.rotationDeg != before.rotationDeg) return scene::SetPlacement{active, now};
+  if (held.size() < 2 || now.scale != before.scale || now.rotationDeg != before.rotationDeg)
+    return scene::SetPlacement{active, now};
   scene::Several all{"move " + std::to_string(held.size()) + " layers", {}};
   for (const scene::LayerId id : held) {
     const scene::Layer* l = scene::findLayer(desk_.scene(), id);

@@ -79,7 +79,8 @@ void showKeys(Keys& keys, QWidget* parent) {
     for (std::size_t i = 0; i < fields.size(); ++i) fields[i]->setKeySequence(keys.all()[i].now);
     warning->clear();
   });
-  column->addWidget(rowOf({reset, button(QObject::tr("Done"), QObject::tr("Close this list (Escape)"), [&dialog] { dialog.accept(); })}));
+  column->addWidget(
+      rowOf({reset, button(QObject::tr("Done"), QObject::tr("Close this list (Escape)"), [&dialog] { dialog.accept(); })}));
   dialog.exec();
 }
 

@@ -153,8 +153,8 @@ Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, in
   if (active) buildUnfolded(ghost);
   setAccessibleName(
       tr("Layer %1, %2%3").arg(QString::fromStdString(layer->name), wordsFor(*layer), active ? tr(", active") : QString()));
-  setToolTip(
-      tr("%1: %2. Click to work on it, with Ctrl beside the active one; double click to name it.").arg(QString::fromStdString(layer->name), wordsFor(*layer)));
+  setToolTip(tr("%1: %2. Click to work on it, with Ctrl beside the active one; double click to name it.")
+                 .arg(QString::fromStdString(layer->name), wordsFor(*layer)));
 }
 
 void Card::setThumbnail(const QImage& thumbnail) {
@@ -192,15 +192,17 @@ void Card::buildUnfolded(bool ghost) {
     b->setStyleSheet(QStringLiteral("padding:3px 2px;"));
     return b;
   };
-  std::vector<QWidget*> second{check(tr("locked"), tr("Nothing changes this layer until it is unlocked"), layer_->locked, [this, id](bool v) {
-    desk_.apply(scene::SetLocked{id, v});
-  })};
+  std::vector<QWidget*> second{
+      check(tr("locked"), tr("Nothing changes this layer until it is unlocked"), layer_->locked, [this, id](bool v) {
+        desk_.apply(scene::SetLocked{id, v});
+      })};
   if (const auto* g = layer_->group()) {
-    second.push_back(check(tr("by itself"),
-                           tr("The group acts on a canvas of its own; else its layers act on what lies below it too, within its mask"),
-                           g->isolated, [this, id](bool v) {
-                             desk_.apply(scene::SetIsolated{id, v});
-                           }));
+    second.push_back(
+        check(tr("by itself"),
+              tr("The group acts on a canvas of its own; else its layers act on what lies below it too, within its mask"),
+              g->isolated, [this, id](bool v) {
+                desk_.apply(scene::SetIsolated{id, v});
+              }));
   }
   column->addWidget(rowOf(QList<QWidget*>(second.begin(), second.end())));
   column->addWidget(rowOf({

@@ -166,7 +166,9 @@ void Sheet::renameActive() {
 void Sheet::holdNext(int by) {
   const auto all = scene::allLayers(desk_.scene());
   const auto held = desk_.document().inHand();
-  auto at = long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); }) - all.begin());
+  auto at =
+      long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); }) -
+           all.begin());
   for (at += by; at >= 0 && at < long(all.size()); at += by) {
     const scene::LayerId id = all[std::size_t(at)]->id;
     if (std::find(held.begin(), held.end(), id) != held.end()) continue;

@@ -42,7 +42,8 @@ void CanvasSize::buildFrame() {
   height_ = pixels(tr("Frame, height"), tr("How high the canvas will be"), 1);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
-  const std::pair<QString, QSpinBox*> boxes[] = {{tr("from the left"), left_}, {tr("from the top"), top_}, {tr("wide"), width_}, {tr("high"), height_}};
+  const std::pair<QString, QSpinBox*> boxes[] = {
+      {tr("from the left"), left_}, {tr("from the top"), top_}, {tr("wide"), width_}, {tr("high"), height_}};
   int at = 0;
   for (const auto& [name, box] : boxes) {
     grid->addWidget(quietLabel(name), at / 2 * 2, at % 2);
@@ -57,21 +58,23 @@ void CanvasSize::buildFrame() {
   column->addLayout(grid);
   frame_.changed = [this] { showFrame(); };
   column->addWidget(rowOf({
-      button(tr("Cut to the frame"), tr("The canvas becomes the frame: smaller crops, larger extends. Pictures keep all their pixels."),
+      button(tr("Cut to the frame"),
+             tr("The canvas becomes the frame: smaller crops, larger extends. Pictures keep all their pixels."),
              [this] {
                const QRect f = frame_.frame().toRect();
                change(render::cropped({f.x(), f.y(), f.width(), f.height()}));
              }),
-      button(tr("Frame all"), tr("The frame goes round everything that is in the scene"), [this] {
-        base::Rect all = base::Rect::of(desk_.scene().canvas);
-        for (const auto& l : scene::allLayers(desk_.scene())) {
-          if (const auto* p = l->picture())
-            all = all.united(base::boundsOf(p->placement.toScene(p->source.size()), base::Rect::of(p->source.size())));
-        }
-        frame_.setFrame(QRectF(all.x, all.y, all.width, all.height));
-        showFrame();
-        emit changed();
-      }),
+      button(tr("Frame all"), tr("The frame goes round everything that is in the scene"),
+             [this] {
+               base::Rect all = base::Rect::of(desk_.scene().canvas);
+               for (const auto& l : scene::allLayers(desk_.scene())) {
+                 if (const auto* p = l->picture())
+                   all = all.united(base::boundsOf(p->placement.toScene(p->source.size()), base::Rect::of(p->source.size())));
+               }
+               frame_.setFrame(QRectF(all.x, all.y, all.width, all.height));
+               showFrame();
+               emit changed();
+             }),
   }));
 }
 
@@ -83,7 +86,8 @@ void CanvasSize::buildSize() {
     const base::Size c = desk_.scene().canvas;
     newHeight_->setText(tr("× %1 px").arg(std::max(1l, std::lround(double(w) * c.height / c.width))));
   });
-  column->addWidget(rowOf({newWidth_, newHeight_, button(tr("Resize all"), tr("Scales canvas and layers; the pictures keep all their pixels"), [this] {
+  column->addWidget(rowOf({newWidth_, newHeight_,
+                           button(tr("Resize all"), tr("Scales canvas and layers; the pictures keep all their pixels"), [this] {
                              const base::Size c = desk_.scene().canvas;
                              const int w = newWidth_->value();
                              change(render::resized(c, {w, std::max(1, int(std::lround(double(w) * c.height / c.width)))}));

@@ -33,7 +33,8 @@ CarryOver::CarryOver(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   from_->setAccessibleName(tr("Layer to take from"));
   from_->setToolTip(tr("The layer whose mask or adjustments the active layer gets"));
   column->addWidget(from_);
-  mask_ = button(tr("Its mask"), tr("The active layer gets a mask that covers the same places of the scene"), [this] { carryMask(); });
+  mask_ = button(tr("Its mask"), tr("The active layer gets a mask that covers the same places of the scene"),
+                 [this] { carryMask(); });
   adjustments_ = button(tr("Its adjustments"), tr("Copies of the adjustments confined to it, confined to the active layer"),
                         [this] { carryAdjustments(); });
   column->addWidget(rowOf({mask_, adjustments_}));
@@ -69,7 +70,9 @@ void CarryOver::carryMask() {
   const scene::Layer to = *desk_.active();
   desk_.jobs().start<image::TiledImage>(
       tr("Carry the mask of %1").arg(QString::fromStdString(l->name)),
-      [s = desk_.scene(), source = *l, to](base::Executor& e, const base::Progress&) { return render::maskCarried(s, source, to, e); },
+      [s = desk_.scene(), source = *l, to](base::Executor& e, const base::Progress&) {
+        return render::maskCarried(s, source, to, e);
+      },
       [this, id = to.id, name = l->name](const image::TiledImage& mask) {
         desk_.apply(scene::SetMask{id, mask, "as of " + name});
       });

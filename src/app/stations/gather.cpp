@@ -12,16 +12,18 @@ namespace hseam::app {
 
 Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* add = pleats_->add(tr("Add pictures"), tr("Bring photographs into the scene as layers"));
-  add->content()->addWidget(quietLabel(
-      tr("JPEG, PNG, TIFF, WebP, OpenEXR, camera raw, or the layers of an OpenRaster file. Drop them on the picture, choose or paste them. "
-         "The files themselves are never changed.")));
+  add->content()->addWidget(
+      quietLabel(tr("JPEG, PNG, TIFF, WebP, OpenEXR, camera raw, or the layers of an OpenRaster file. Drop them on the picture, "
+                    "choose or paste them. "
+                    "The files themselves are never changed.")));
   add->content()->addWidget(rowOf({
       button(tr("Choose pictures…"), tr("Choose one or more picture files (Ctrl+I)"), [this] { emit addAsked(); }),
       button(tr("Paste"), tr("The picture in the clipboard becomes a layer (Ctrl+V)"), [this] { desk_.paste(); }),
   }));
-  replace_ = button(tr("Another picture in its place…"), tr("The active layer gets another picture; its mask, its cut and its adjustments stay"),
-                    [this] {
-                      const QString path = QFileDialog::getOpenFileName(this, tr("Another picture in its place"), {}, Desk::picturesFilter());
+  replace_ = button(tr("Another picture in its place…"),
+                    tr("The active layer gets another picture; its mask, its cut and its adjustments stay"), [this] {
+                      const QString path =
+                          QFileDialog::getOpenFileName(this, tr("Another picture in its place"), {}, Desk::picturesFilter());
                       if (!path.isEmpty()) desk_.replaceActive(path);
                     });
   add->content()->addWidget(replace_);

@@ -32,7 +32,9 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   kind_->addItems({tr("JPEG"), tr("PNG, keeps transparency"), tr("TIFF, 16 bit"), tr("WebP"), tr("OpenEXR, light in half floats"),
                    tr("OpenRaster, with layers")});
   kind_->setAccessibleName(tr("Kind of file"));
-  kind_->setToolTip(tr("JPEG and WebP are light, PNG keeps transparency, TIFF keeps 16 bit for print, OpenEXR keeps light, OpenRaster keeps layers"));
+  kind_->setToolTip(
+      tr("JPEG and WebP are light, PNG keeps transparency, TIFF keeps 16 bit for print, OpenEXR keeps light, OpenRaster keeps "
+         "layers"));
   c->addWidget(kind_);
   longSide_ = new QSpinBox;
   longSide_->setRange(0, image::kMaxSide);
@@ -43,7 +45,8 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   auto* sideName = quietLabel(tr("long side"));
   sideName->setFixedWidth(74);
   c->addWidget(rowOf({sideName, longSide_}));
-  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true}, tr("Of JPEG and WebP: lower is lighter and shows blocks; WebP at 100 loses nothing"));
+  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true},
+                            tr("Of JPEG and WebP: lower is lighter and shows blocks; WebP at 100 loses nothing"));
   c->addWidget(quality_);
   alpha_ = new QCheckBox(tr("keep transparency"));
   alpha_->setChecked(true);
@@ -64,7 +67,9 @@ HandOver::HandOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* about = pleats_->add(tr("Say whose it is"), tr("Title, maker and rights, written into the file for whoever opens it"));
   const struct {
     QString name, key;
-  } lines[] = {{tr("title"), QStringLiteral("title")}, {tr("made by"), QStringLiteral("creator")}, {tr("rights"), QStringLiteral("rights")}};
+  } lines[] = {{tr("title"), QStringLiteral("title")},
+               {tr("made by"), QStringLiteral("creator")},
+               {tr("rights"), QStringLiteral("rights")}};
   for (const auto& l : lines) {
     auto* edit = new QLineEdit(QSettings().value(QStringLiteral("about/") + l.key).toString());
     edit->setAccessibleName(l.name);
@@ -91,8 +96,12 @@ deliver::ExportOptions HandOver::options() const {
   about.title = about_[0]->text().toStdString();
   about.creator = about_[1]->text().toStdString();
   about.rights = about_[2]->text().toStdString();
-  return {kKinds[std::min(kind_->currentIndex(), kLayered - 1)], longSide_->value(), int(quality_->value()), alpha_->isChecked(),
-          wide_->isChecked(), about};
+  return {kKinds[std::min(kind_->currentIndex(), kLayered - 1)],
+          longSide_->value(),
+          int(quality_->value()),
+          alpha_->isChecked(),
+          wide_->isChecked(),
+          about};
 }
 
 void HandOver::refresh() {
@@ -147,7 +156,9 @@ void HandOver::writeLayered(const QString& path) {
   using Warnings = std::vector<std::string>;
   desk_.jobs().start<Warnings>(
       tr("Write %1").arg(QFileInfo(path).fileName()),
-      [s = desk_.scene(), path](base::Executor& e, const base::Progress& p) { return deliver::exportLayered(s, path.toStdString(), e, p); },
+      [s = desk_.scene(), path](base::Executor& e, const base::Progress& p) {
+        return deliver::exportLayered(s, path.toStdString(), e, p);
+      },
       [this, path](const Warnings& warnings) {
         written_ = QFileInfo(path).fileName();
         emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));

@@ -19,18 +19,22 @@ LookAfter::LookAfter(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
   column->addWidget(rowOf({
       button(tr("Save a copy…"), tr("A whole copy with every step; the work goes on in this one"),
              [=, this] {
-               if (const QString path = ask(tr("Save a copy"), tr(" copy"), hseam, projects); !path.isEmpty()) desk_.saveCopy(path);
+               if (const QString path = ask(tr("Save a copy"), tr(" copy"), hseam, projects); !path.isEmpty())
+                 desk_.saveCopy(path);
              }),
-      button(tr("Archive…"), tr("One zip with the project, every source file as it came, and a list of them"), [=, this] {
-        const QString path = ask(tr("Archive with all sources"), tr(" archive"), QStringLiteral(".zip"), tr("Archive (*.zip)"));
-        if (!path.isEmpty()) desk_.archive(path);
-      }),
+      button(tr("Archive…"), tr("One zip with the project, every source file as it came, and a list of them"),
+             [=, this] {
+               const QString path =
+                   ask(tr("Archive with all sources"), tr(" archive"), QStringLiteral(".zip"), tr("Archive (*.zip)"));
+               if (!path.isEmpty()) desk_.archive(path);
+             }),
   }));
   report_->setAccessibleName(tr("What a slimmed copy drops"));
   column->addWidget(report_);
-  column->addWidget(button(tr("Save a slimmed copy…"), tr("Only the scene as it is now; this project keeps everything"), [=, this] {
-    if (const QString path = ask(tr("Save a slimmed copy"), tr(" slim"), hseam, projects); !path.isEmpty()) desk_.slim(path);
-  }));
+  column->addWidget(
+      button(tr("Save a slimmed copy…"), tr("Only the scene as it is now; this project keeps everything"), [=, this] {
+        if (const QString path = ask(tr("Save a slimmed copy"), tr(" slim"), hseam, projects); !path.isEmpty()) desk_.slim(path);
+      }));
   connect(&desk_, &Desk::slimReported, report_, &QLabel::setText);
 }
 

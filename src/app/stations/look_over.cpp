@@ -42,6 +42,9 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* beside = pleats_->add(tr("Side by side"), tr("A reference or an earlier state, pinned beside the picture"));
   reference_ = new Reference(desk);
   beside->content()->addWidget(reference_);
+  Pleat* monitor = pleats_->add(tr("Your monitor"), tr("Its colour profile, so that the canvas shows the colours as they are"));
+  monitor_ = new Monitor(desk);
+  monitor->content()->addWidget(monitor_);
   pleats_->open(pleat);
 }
 

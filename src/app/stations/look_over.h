@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/monitor.h"
 #include "app/stations/reference.h"
 #include "app/stations/station.h"
 
@@ -21,11 +22,13 @@ class LookOver : public Station {
   /// The scene left of the curtain; nothing while the curtain is away.
   std::optional<scene::Scene> before() const;
   Reference& reference() { return *reference_; }
+  Monitor& monitor() { return *monitor_; }
 
  private:
   QButtonGroup* eyes_;
   QCheckBox *mirror_, *curtain_;
   Reference* reference_;
+  Monitor* monitor_;
 };
 
 }  // namespace hseam::app

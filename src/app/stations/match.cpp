@@ -54,23 +54,26 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   paintPleat_->content()->addWidget(paint_);
   connect(paint_, &PaintMask::changed, this, &Station::changed);
   Pleat* group = pleats_->add(tr("Group"), tr("Layers that act together on a canvas of their own"));
-  group->content()->addWidget(button(
-      tr("Make a group"), tr("The layers in hand (Ctrl+click), or the active one and the layer below, become a group with its own mask, mode and opacity"), [this] {
-        const auto held = desk_.document().inHand();
-        if (held.size() > 1) {
-          desk_.apply(scene::GroupLayers{held, scene::freeId(desk_.scene()), "group"});
-          return;
-        }
-        const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
-        if (!at || at->index == 0) {
-          emit desk_.said(tr("There is no layer below to group with"));
-          return;
-        }
-        const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
-        const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
-        desk_.apply(scene::GroupLayers{
-            {list[std::size_t(at->index) - 1]->id, desk_.document().active()}, scene::freeId(desk_.scene()), "group"});
-      }));
+  group->content()->addWidget(
+      button(tr("Make a group"),
+             tr("The layers in hand (Ctrl+click), or the active one and the layer below, become a group with its own mask, mode "
+                "and opacity"),
+             [this] {
+               const auto held = desk_.document().inHand();
+               if (held.size() > 1) {
+                 desk_.apply(scene::GroupLayers{held, scene::freeId(desk_.scene()), "group"});
+                 return;
+               }
+               const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+               if (!at || at->index == 0) {
+                 emit desk_.said(tr("There is no layer below to group with"));
+                 return;
+               }
+               const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
+               const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
+               desk_.apply(scene::GroupLayers{
+                   {list[std::size_t(at->index) - 1]->id, desk_.document().active()}, scene::freeId(desk_.scene()), "group"});
+             }));
   group->content()->addWidget(button(tr("Take the group apart"), tr("Its layers stand in the sheet by themselves again"), [this] {
     if (desk_.active() && desk_.active()->group()) desk_.apply(scene::Ungroup{desk_.document().active()});
   }));
@@ -267,7 +270,8 @@ void Match::refresh() {
   if (const auto* c = std::get_if<Curves>(&a->adjustment)) {
     const bool dark = theme::look() == theme::Look::dark;
     const QColor colours[] = {theme::colours().text, dark ? QColor(255, 130, 130) : QColor(170, 20, 20),
-                              dark ? QColor(130, 230, 140) : QColor(10, 100, 20), dark ? QColor(140, 170, 255) : QColor(20, 40, 180)};
+                              dark ? QColor(130, 230, 140) : QColor(10, 100, 20),
+                              dark ? QColor(140, 170, 255) : QColor(20, 40, 180)};
     curve_->setColour(colours[channel_->currentIndex()]);
     curve_->setCurve(c->*kChannels[channel_->currentIndex()]);
     if (pleats_->current() == adjustPleat_) refreshHistograms();

@@ -13,7 +13,10 @@
 namespace hseam::app {
 
 Reference::Reference(Desk& desk, QWidget* parent)
-    : QWidget(parent), desk_(desk), along_(new QCheckBox(tr("moves along with the picture"))), name_(quietLabel(tr("nothing is pinned"))) {
+    : QWidget(parent),
+      desk_(desk),
+      along_(new QCheckBox(tr("moves along with the picture"))),
+      name_(quietLabel(tr("nothing is pinned"))) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(name_);
@@ -45,7 +48,9 @@ void Reference::pin(scene::Scene scene, const QString& name) {
 void Reference::pinPicture(const QString& path) {
   desk_.jobs().start<image::Picture>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = desk_.memory()](base::Executor& e, const base::Progress& p) { return image::readPicture(path.toStdString(), memory, e, p); },
+      [path, memory = desk_.memory()](base::Executor& e, const base::Progress& p) {
+        return image::readPicture(path.toStdString(), memory, e, p);
+      },
       [this, path](const image::Picture& picture) {
         scene::Scene s;
         s.canvas = picture.pixels.size();

@@ -86,11 +86,21 @@ Look& current() {
 QString styleSheet(const Colours& c) {
   QString s = QString::fromLatin1(kStyle);
   // Longer names first: none may be taken for the beginning of another.
-  const std::pair<const char*, QColor> names[] = {{"@controlOver", c.controlOver}, {"@textoff", c.textOff}, {"@control", c.control},
-                                                  {"@raised", c.raised},           {"@orange", c.orange},   {"@onblue", c.onBlue},
-                                                  {"@quiet", c.quiet},             {"@base", c.base},       {"@sunk", c.sunk},
-                                                  {"@open", c.open},               {"@text", c.text},       {"@blue", c.blue},
-                                                  {"@over", c.controlOver},        {"@line", c.line},       {"@edge", c.edge},
+  const std::pair<const char*, QColor> names[] = {{"@controlOver", c.controlOver},
+                                                  {"@textoff", c.textOff},
+                                                  {"@control", c.control},
+                                                  {"@raised", c.raised},
+                                                  {"@orange", c.orange},
+                                                  {"@onblue", c.onBlue},
+                                                  {"@quiet", c.quiet},
+                                                  {"@base", c.base},
+                                                  {"@sunk", c.sunk},
+                                                  {"@open", c.open},
+                                                  {"@text", c.text},
+                                                  {"@blue", c.blue},
+                                                  {"@over", c.controlOver},
+                                                  {"@line", c.line},
+                                                  {"@edge", c.edge},
                                                   {"@off", c.controlOff}};
   if (current() == Look::light) s.replace(QStringLiteral(".svg"), QStringLiteral("-light.svg"));
   for (const auto& [name, colour] : names) s.replace(QLatin1String(name), colour.name());

@@ -10,10 +10,10 @@ namespace hseam::deliver {
 
 struct ExportOptions {
   image::FileKind kind = image::FileKind::png;
-  int longSide = 0;       // px; 0 = as large as the canvas; larger than the canvas is not enlarged
-  int quality = 92;       // JPEG and WebP, 1..100; WebP at 100 is without loss
-  bool keepAlpha = true;  // all but JPEG; else the scene is laid on white in linear light (JPEG always)
-  bool wide = false;      // 16 bit a sample; TIFF and OpenEXR always, JPEG and WebP never
+  int longSide = 0;            // px; 0 = as large as the canvas; larger than the canvas is not enlarged
+  int quality = 92;            // JPEG and WebP, 1..100; WebP at 100 is without loss
+  bool keepAlpha = true;       // all but JPEG; else the scene is laid on white in linear light (JPEG always)
+  bool wide = false;           // 16 bit a sample; TIFF and OpenEXR always, JPEG and WebP never
   image::Metadata about = {};  // title, creator and rights are written; the rest is not
   friend bool operator==(const ExportOptions&, const ExportOptions&) = default;
 };

@@ -62,7 +62,8 @@ base::Result<ProfileTransform> ProfileTransform::make(std::span<const std::byte>
   auto* context = static_cast<cmsContext>(held->context.get());
   const Profile in(cmsOpenProfileFromMemTHR(context, bytes.data(), cmsUInt32Number(bytes.size())));
   if (!in) return base::Error{base::Code::corrupt, "", "the embedded colour profile is broken"};
-  const cmsColorSpaceSignature wanted = kind == Kind::grey ? cmsSigGrayData : (kind == Kind::cmyk ? cmsSigCmykData : cmsSigRgbData);
+  const cmsColorSpaceSignature wanted =
+      kind == Kind::grey ? cmsSigGrayData : (kind == Kind::cmyk ? cmsSigCmykData : cmsSigRgbData);
   if (cmsGetColorSpace(in.get()) != wanted) {
     return base::Error{base::Code::unsupported, "", "the embedded colour profile is for other channels than the picture has"};
   }

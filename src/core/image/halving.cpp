@@ -57,7 +57,8 @@ void halfQuarter(const TilePin& pin, int validWidth, int validHeight, T* out) {
       for (int y = 0; y < kHalf; ++y) {
         const T *above = data + 2 * y * kTileSide, *below = above + kTileSide;
         T* o = out + y * kTileSide;
-        for (int x = 0; x < kHalf; ++x) o[x] = T((unsigned(above[2 * x]) + above[2 * x + 1] + below[2 * x] + below[2 * x + 1] + 2) / 4);
+        for (int x = 0; x < kHalf; ++x)
+          o[x] = T((unsigned(above[2 * x]) + above[2 * x + 1] + below[2 * x] + below[2 * x + 1] + 2) / 4);
       }
       return;
     }

@@ -12,8 +12,9 @@
 namespace hseam::image {
 
 struct Picture {
-  TiledImage pixels;                  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
-  std::vector<std::string> warnings;  // sentences for the user: damaged part, unusable profile, inks without a profile, light above white
+  TiledImage pixels;  // sRGB, displayed orientation; rgb8, rgba8, rgb16 or rgba16 (grey is spread to rgb)
+  std::vector<std::string>
+      warnings;  // sentences for the user: damaged part, unusable profile, inks without a profile, light above white
 };
 
 /// Reads a picture. EXIF orientation and the embedded ICC profile are applied (a profile other than sRGB gives 16-bit
@@ -36,7 +37,7 @@ struct WriteOptions {
   PixelFormat format = PixelFormat::rgb8;  // jpeg: rgb8 or grey8; webp: rgb8 or rgba8; openexr: rgb16 or rgba16
   int quality = 92;                        // jpeg and webp, 1..100; webp at 100 is without loss
   bool embedSrgb = true;                   // not for grey, nor for openexr, which holds light
-  Metadata about = {};                      // title, creator and rights; openexr keeps none
+  Metadata about = {};                     // title, creator and rights; openexr keeps none
 };
 
 /// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.

@@ -15,11 +15,11 @@ namespace hseam::paint {
 
 // A run of pixels seen from the segment's beginning, in single precision: small numbers wherever on the picture it is.
 struct Run {
-  float x, y;            // of the first pixel's centre, from the segment's beginning
-  float dx, dy;          // the segment
-  float perLength2;      // 1 / length², 0 for a dot
-  float radius, grows;   // radius at the beginning, change to the end
-  float strength, gains; // · 255
+  float x, y;             // of the first pixel's centre, from the segment's beginning
+  float dx, dy;           // the segment
+  float perLength2;       // 1 / length², 0 for a dot
+  float radius, grows;    // radius at the beginning, change to the end
+  float strength, gains;  // · 255
   float hardness;
 };
 

@@ -114,7 +114,8 @@ void BakedAdjustment::apply(const Planes& in, Planes& out) const {
   } else if (const auto* s = std::get_if<scene::Saturation>(&adjustment_)) {
     HWY_DYNAMIC_DISPATCH(saturate)(s->amount, in, out);
   } else {
-    for (int c = 0; c < 3; ++c) HWY_DYNAMIC_DISPATCH(lookUp)(tables_[tableOf_[std::size_t(c)]].data(), kSteps, in.colour(c), out.colour(c), in.padded());
+    for (int c = 0; c < 3; ++c)
+      HWY_DYNAMIC_DISPATCH(lookUp)(tables_[tableOf_[std::size_t(c)]].data(), kSteps, in.colour(c), out.colour(c), in.padded());
   }
 }
 

@@ -21,7 +21,8 @@ class BakedAdjustment {
 
  private:
   scene::Adjustment adjustment_;
-  std::vector<std::int32_t> tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if channels mix
+  std::vector<std::int32_t>
+      tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if channels mix
   std::size_t tableOf_[3] = {0, 1, 2};
 };
 

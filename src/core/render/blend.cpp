@@ -46,8 +46,7 @@ struct ColorDodge {
 struct ColorBurn {
   static FloatV of(Float d, FloatV b, FloatV s, const Tables&) {
     const auto zero = hn::Zero(d), one = hn::Set(d, 1.f);
-    const auto burnt =
-        hn::IfThenElse(hn::Le(s, zero), zero, hn::Sub(one, hn::Min(one, hn::Div(hn::Sub(one, b), s))));
+    const auto burnt = hn::IfThenElse(hn::Le(s, zero), zero, hn::Sub(one, hn::Min(one, hn::Div(hn::Sub(one, b), s))));
     return hn::IfThenElse(hn::Ge(b, one), one, burnt);
   }
 };
@@ -118,9 +117,7 @@ HWY_INLINE Rgb setSat(Float d, const Rgb& c, FloatV s) {
   const auto zero = hn::Zero(d), low = least(c), range = sat(c);
   const auto grey = hn::Le(range, zero);
   const auto span = hn::IfThenElse(grey, hn::Set(d, 1.f), range);
-  const auto stretched = [&](FloatV v) {
-    return hn::IfThenElse(grey, zero, hn::Div(hn::Mul(hn::Sub(v, low), s), span));
-  };
+  const auto stretched = [&](FloatV v) { return hn::IfThenElse(grey, zero, hn::Div(hn::Mul(hn::Sub(v, low), s), span)); };
   return {stretched(c.r), stretched(c.g), stretched(c.b)};
 }
 

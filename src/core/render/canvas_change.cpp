@@ -60,34 +60,39 @@ CanvasChange straightened(Size now, double degrees) {
   const Size size{std::max(1, int(std::floor(w * k + 1e-9))), std::max(1, int(std::floor(h * k + 1e-9)))};
   const Affine turn{c, -s, s, c, 0, 0};
   const base::Point middle = turn.map({w / 2, h / 2});
-  return {{c, -s, s, c, size.width / 2.0 - middle.x, size.height / 2.0 - middle.y}, size, "straighten by " + std::to_string(degrees).substr(0, 5) + "°"};
+  return {{c, -s, s, c, size.width / 2.0 - middle.x, size.height / 2.0 - middle.y},
+          size,
+          "straighten by " + std::to_string(degrees).substr(0, 5) + "°"};
 }
 
-Result<TiledImage> coverageAs(const TiledImage& coverage, const Affine& toOutput, Size size, bool labels, base::Executor& executor) {
+Result<TiledImage> coverageAs(const TiledImage& coverage, const Affine& toOutput, Size size, bool labels,
+                              base::Executor& executor) {
   const auto back = toOutput.inverse();
   if (!back) return base::Error{base::Code::invalid, "", "the map flattens the mask"};
   const Size from = coverage.size();
   const bool whole = labels || (*back == Affine{1, 0, 0, 1, std::round(back->e), std::round(back->f)});
   const std::size_t width = std::size_t(size.width);
-  return image::tiledFromRows(size, image::PixelFormat::grey8, coverage.memory(), executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    const base::Rect band{0, first, size.width, count};
-    // Where the output lies outside the old picture, the nearest edge pixel goes on.
-    const base::Rect needed = base::boundsOf(*back, band).grown(1);
-    HSEAM_TRY(const image::Raster<float> near, image::readFloat(coverage, 0, needed));
-    std::vector<float> sampled(width * std::size_t(count));
-    if (!whole) HSEAM_DO(sampleCoverage(coverage, toOutput, band, sampled.data()));
-    for (int y = 0; y < count; ++y) {
-      for (int x = 0; x < size.width; ++x) {
-        const base::Point p = back->map({x + 0.5, first + y + 0.5});
-        const bool inside = p.x >= 1 && p.y >= 1 && p.x <= from.width - 1 && p.y <= from.height - 1;
-        const std::size_t at = std::size_t(y) * width + std::size_t(x);
-        const int nx = std::clamp(int(std::floor(p.x)) - needed.x, 0, needed.width - 1), ny = std::clamp(int(std::floor(p.y)) - needed.y, 0, needed.height - 1);
-        const float v = whole || !inside ? *near.at(nx, ny) : sampled[at];
-        rows[at] = std::byte(int(std::lround(std::clamp(v, 0.f, 1.f) * 255)));
-      }
-    }
-    return {};
-  });
+  return image::tiledFromRows(size, image::PixelFormat::grey8, coverage.memory(), executor, {},
+                              [&](int first, int count, std::byte* rows) -> base::Status {
+                                const base::Rect band{0, first, size.width, count};
+                                // Where the output lies outside the old picture, the nearest edge pixel goes on.
+                                const base::Rect needed = base::boundsOf(*back, band).grown(1);
+                                HSEAM_TRY(const image::Raster<float> near, image::readFloat(coverage, 0, needed));
+                                std::vector<float> sampled(width * std::size_t(count));
+                                if (!whole) HSEAM_DO(sampleCoverage(coverage, toOutput, band, sampled.data()));
+                                for (int y = 0; y < count; ++y) {
+                                  for (int x = 0; x < size.width; ++x) {
+                                    const base::Point p = back->map({x + 0.5, first + y + 0.5});
+                                    const bool inside = p.x >= 1 && p.y >= 1 && p.x <= from.width - 1 && p.y <= from.height - 1;
+                                    const std::size_t at = std::size_t(y) * width + std::size_t(x);
+                                    const int nx = std::clamp(int(std::floor(p.x)) - needed.x, 0, needed.width - 1),
+                                              ny = std::clamp(int(std::floor(p.y)) - needed.y, 0, needed.height - 1);
+                                    const float v = whole || !inside ? *near.at(nx, ny) : sampled[at];
+                                    rows[at] = std::byte(int(std::lround(std::clamp(v, 0.f, 1.f) * 255)));
+                                  }
+                                }
+                                return {};
+                              });
 }
 
 Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& change, base::Executor& executor) {
@@ -106,7 +111,8 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
   return scene::Edit(std::move(edit));
 }
 
-Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, const scene::Layer& to, base::Executor& executor) {
+Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, const scene::Layer& to,
+                               base::Executor& executor) {
   if (from.mask.coverage.isNull()) return TiledImage();
   const auto toScene = [](const scene::Layer& l) {
     const auto* p = l.picture();
@@ -118,7 +124,8 @@ Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, 
   const Size size = scene::maskSizeOf(s, to);
   const Affine none;
   const auto near = [](double a, double b) { return std::abs(a - b) < 1e-9; };
-  const bool same = near(map.a, none.a) && near(map.b, none.b) && near(map.c, none.c) && near(map.d, none.d) && near(map.e, 0) && near(map.f, 0);
+  const bool same = near(map.a, none.a) && near(map.b, none.b) && near(map.c, none.c) && near(map.d, none.d) && near(map.e, 0) &&
+                    near(map.f, 0);
   if (same && size == from.mask.coverage.size()) return from.mask.coverage;
   return coverageAs(from.mask.coverage, map, size, false, executor);
 }
@@ -126,7 +133,8 @@ Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, 
 Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, const TiledImage& picture, const std::string& name,
                                     const std::string& hash, base::Executor& executor) {
   const scene::Layer* l = scene::findLayer(s, id);
-  if (!l || !l->picture()) return base::Error{base::Code::invalid, l ? l->name : "", "only a picture layer has a picture to replace"};
+  if (!l || !l->picture())
+    return base::Error{base::Code::invalid, l ? l->name : "", "only a picture layer has a picture to replace"};
   const scene::PictureContent& old = *l->picture();
   const Size before = old.source.size(), after = picture.size();
   scene::PictureContent next = old;
@@ -147,7 +155,8 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
     HSEAM_DO(scaled(next.cutout.hints, true));
     HSEAM_DO(scaled(next.cutout.band, true));
     HSEAM_DO(scaled(mask.coverage, false));
-    const double cx = old.placement.x + old.placement.scale * before.width / 2, cy = old.placement.y + old.placement.scale * before.height / 2;
+    const double cx = old.placement.x + old.placement.scale * before.width / 2,
+                 cy = old.placement.y + old.placement.scale * before.height / 2;
     next.placement.scale = old.placement.scale * before.width / after.width;
     next.placement.x = cx - next.placement.scale * after.width / 2;
     next.placement.y = cy - next.placement.scale * after.height / 2;

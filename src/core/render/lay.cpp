@@ -20,7 +20,8 @@ using Tables = image::TransferTables;
 using FloatM = hn::Mask<Float>;
 
 // What lies between two colours, with weights that add up to 1 / inverse.
-HWY_INLINE FloatV between(Float d, FloatV cb, FloatV wb, FloatV cx, FloatV wx, FloatV inverse, scene::Mixing mixing, const Tables& t) {
+HWY_INLINE FloatV between(Float d, FloatV cb, FloatV wb, FloatV cx, FloatV wx, FloatV inverse, scene::Mixing mixing,
+                          const Tables& t) {
   if (mixing == scene::Mixing::encoded) return hn::Mul(hn::Add(hn::Mul(wb, cb), hn::Mul(wx, cx)), inverse);
   const auto sum = hn::Add(hn::Mul(wb, linear(d, cb, t)), hn::Mul(wx, linear(d, cx, t)));
   return encoded(d, hn::Mul(sum, inverse), t);
@@ -50,7 +51,8 @@ void lay(Planes& backdrop, const Planes& source, const Planes& blended, float op
     } else {
       const auto through = hn::Sub(one, ab), kept = hn::Mul(rest, ab);
       for (int c = 0; c < 3; ++c) {
-        const auto mixed = hn::Add(hn::Mul(through, hn::Load(d, source.colour(c) + i)), hn::Mul(ab, hn::Load(d, blended.colour(c) + i)));
+        const auto mixed =
+            hn::Add(hn::Mul(through, hn::Load(d, source.colour(c) + i)), hn::Mul(ab, hn::Load(d, blended.colour(c) + i)));
         x[c] = hn::Div(hn::Add(hn::Mul(o, mixed), hn::Mul(kept, cb[c])), ax);
       }
     }

@@ -186,10 +186,12 @@ base::Result<Raster<float>> windowOf(const Sampled& what, int level, const Rect&
     seeThrough |= image::hasAlpha(what.colours->format());
     if (image::isWide(what.colours->format())) {
       HSEAM_TRY(const Raster<float> colours, image::readFloat(*what.colours, level, area));
-      take(colours, [&](float v) { return image::fastLinear(v, t); }, 1.f);
+      take(
+          colours, [&](float v) { return image::fastLinear(v, t); }, 1.f);
     } else {
       HSEAM_TRY(const Raster<std::uint8_t> colours, image::read8(*what.colours, level, area));
-      take(colours, [&](std::uint8_t v) { return t.linearOf8[v]; }, 1 / 255.f);
+      take(
+          colours, [&](std::uint8_t v) { return t.linearOf8[v]; }, 1 / 255.f);
     }
   }
   if (what.mask) {
@@ -230,7 +232,8 @@ void straight(const Grid& g, const Rect& area, const Rect& window, const Raster<
   const auto add = &HWY_DYNAMIC_DISPATCH(addRow);
   const auto across = &HWY_DYNAMIC_DISPATCH(acrossRow);
   const std::size_t width = std::size_t(area.width);
-  std::vector<float> weights(width * std::size_t(g.x.taps())), squeezed(std::size_t(window.width) * 4), line(width * 4), side(width);
+  std::vector<float> weights(width * std::size_t(g.x.taps())), squeezed(std::size_t(window.width) * 4), line(width * 4),
+      side(width);
   std::vector<int> first(width);
   for (std::size_t x = 0; x < width; ++x) {
     const double at = area.x + double(x) + 0.5;
@@ -288,7 +291,9 @@ base::Result<bool> resampled(const Sampled& what, const Affine& toSource, int le
   const double widenX = std::clamp(perX * down, 1.0, 15.0), widenY = std::clamp(perY * down, 1.0, 15.0);
   const bool isStraight = toSource.b == 0 && toSource.c == 0;
   const double widest = std::max(widenX, widenY);
-  const Grid g{Affine::scaling(down).after(toSource), Kernel(isStraight ? widenX : widest), Kernel(isStraight ? widenY : widest),
+  const Grid g{Affine::scaling(down).after(toSource),
+               Kernel(isStraight ? widenX : widest),
+               Kernel(isStraight ? widenY : widest),
                {toSource, any.size(), perX, perY}};
   const Rect wanted = base::boundsOf(g.toLevel, area).grown(int(std::ceil(2 * widest)) + 3);
   if (wanted.grown(2).intersected(Rect::of(any.level(level).size)).empty()) return false;

@@ -66,7 +66,8 @@ void times(const T* from, int count, float* to) {
   const hn::Rebind<T, Float> dt;
   const int lanes = int(hn::Lanes(d));
   int i = 0;
-  for (; i + lanes <= count; i += lanes) hn::StoreU(hn::Mul(asFloat<T>(d, hn::LoadU(dt, from + i)), hn::LoadU(d, to + i)), d, to + i);
+  for (; i + lanes <= count; i += lanes)
+    hn::StoreU(hn::Mul(asFloat<T>(d, hn::LoadU(dt, from + i)), hn::LoadU(d, to + i)), d, to + i);
   for (; i < count; ++i) to[i] *= float(from[i]) * kScale<T>;
 }
 
@@ -111,7 +112,11 @@ void pack(const Planes& planes, int first, int count, std::uint32_t* to) {
     const auto rg = hn::Or(hn::ShiftLeft<16>(byteOf(r + i)), hn::ShiftLeft<8>(byteOf(g + i)));
     hn::StoreU(hn::Or(hn::Or(rg, byteOf(b + i)), hn::Set(du, 0xff000000u)), du, to + i);
   }
-  const auto one = [](float v) { return std::uint32_t(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f); };
+  const auto one = [](float v) {
+    // As in the vectors above, to the bit.
+    const float scaled = std::clamp(v, 0.f, 1.f) * 255.f, rounded = scaled + 0.5f;
+    return std::uint32_t(rounded);
+  };
   for (; i < count; ++i) to[i] = 0xff000000u | one(r[i]) << 16 | one(g[i]) << 8 | one(b[i]);
 }
 

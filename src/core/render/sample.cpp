@@ -93,7 +93,8 @@ base::Status copyColours(const TiledImage& colours, int level, const Rect& insid
 base::Result<bool> copySampled(const Sampled& what, int level, const Affine& m, const Rect& area, Planes& out) {
   const Copy copy{area, int(std::lround(m.e)), int(std::lround(m.f)), out};
   const TiledImage& any = what.colours ? *what.colours : *what.mask;
-  const Rect inside = Rect{area.x - copy.dx, area.y - copy.dy, area.width, area.height}.intersected(Rect::of(any.level(level).size));
+  const Rect inside =
+      Rect{area.x - copy.dx, area.y - copy.dy, area.width, area.height}.intersected(Rect::of(any.level(level).size));
   if (inside.empty()) return false;
   if (inside.width != area.width || inside.height != area.height) out.clear();
   for (int y = inside.y; y < inside.bottom(); ++y) std::fill_n(out.alpha() + copy.at(inside, y), inside.width, 1.f);

@@ -64,9 +64,9 @@ std::string describe(const Scene& scene, const Edit& edit) {
 
 const char* editKind(const Edit& edit) {
   static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
-      "SetCanvas",    "SetMixing", "AddLayer", "RemoveLayer",  "MoveLayer",   "SetName",        "SetHidden",
-      "SetOpacity",   "SetMode",   "SetClip",  "SetPlacement", "SetMask",     "SetMaskEnabled", "SetAdjustment",
-      "SetSelection", "SetHints",  "SetBand",  "SetCut",       "SetUseClean", "GroupLayers",    "Ungroup",
+      "SetCanvas",    "SetMixing", "AddLayer",  "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
+      "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
+      "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "Several"};
   return kKinds[edit.index()];
 }

@@ -189,7 +189,8 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     s.canvas = {j.at("canvas").at(0).get<int>(), j.at("canvas").at(1).get<int>()};
     s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
-    for (const Json& g : j.value("guides", Json::array())) s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
+    for (const Json& g : j.value("guides", Json::array()))
+      s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
     HSEAM_DO(validate(s));
     return s;
   });

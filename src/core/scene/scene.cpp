@@ -9,8 +9,9 @@ namespace hseam::scene {
 namespace {
 
 constexpr std::array<const char*, kBlendModeCount> kModeNames = {
-    "normal",     "multiply",  "screen", "overlay",    "darken", "lighten",    "color-dodge", "color-burn", "hard-light", "soft-light",
-    "difference", "exclusion", "hue",    "saturation", "color",  "luminosity", "add",         "subtract",   "divide"};
+    "normal",     "multiply",   "screen",     "overlay",    "darken",    "lighten", "color-dodge",
+    "color-burn", "hard-light", "soft-light", "difference", "exclusion", "hue",     "saturation",
+    "color",      "luminosity", "add",        "subtract",   "divide"};
 
 const Layer* findIn(const std::vector<LayerRef>& layers, LayerId id) {
   for (const LayerRef& l : layers) {
@@ -110,8 +111,8 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
     const Layer &la = *a[i], &lb = *b[i];
     if (a[i] == b[i]) continue;
     const auto *ga = la.group(), *gb = lb.group();
-    const bool groupItself = ga && gb && ga->isolated == gb->isolated && la.hidden == lb.hidden && la.opacity == lb.opacity && la.mode == lb.mode &&
-                             la.clip == lb.clip && la.mask.enabled == lb.mask.enabled &&
+    const bool groupItself = ga && gb && ga->isolated == gb->isolated && la.hidden == lb.hidden && la.opacity == lb.opacity &&
+                             la.mode == lb.mode && la.clip == lb.clip && la.mask.enabled == lb.mask.enabled &&
                              la.mask.coverage.stamp() == lb.mask.coverage.stamp();
     if (groupItself) {
       differenceIn(sa, ga->layers, sb, gb->layers, out);

@@ -90,7 +90,7 @@ struct Layer {
   BlendMode mode = BlendMode::normal;
   bool clip = false;    // confined to the layer below
   bool locked = false;  // the window changes nothing of it until it is unlocked
-  Mask mask;          // layer px for a picture, scene px for the others
+  Mask mask;            // layer px for a picture, scene px for the others
   std::variant<PictureContent, AdjustmentContent, GroupContent> content;
 
   const PictureContent* picture() const { return std::get_if<PictureContent>(&content); }

@@ -74,7 +74,8 @@ class Writer {
   Result<std::vector<std::string>> write(const std::string& path) {
     if (!bench_.ok()) return Error{Code::unwritable, path, "there is no room for temporary files"};
     const fs::path target(path);
-    const std::string part = (target.parent_path() / ("." + target.filename().string() + "." + std::to_string(getpid()))).string();
+    const std::string part =
+        (target.parent_path() / ("." + target.filename().string() + "." + std::to_string(getpid()))).string();
     auto done = fill(part);
     if (done.ok()) {
       std::error_code problem;
@@ -137,7 +138,8 @@ class Writer {
   }
   Status addThumbnail(const image::TiledImage& merged) {
     int level = 0;
-    while (level + 1 < merged.levelCount() && std::max(merged.level(level).size.width, merged.level(level).size.height) > kThumbnailSide)
+    while (level + 1 < merged.levelCount() &&
+           std::max(merged.level(level).size.width, merged.level(level).size.height) > kThumbnailSide)
       ++level;
     HSEAM_TRY(const auto pixels, image::read8(merged, level, base::Rect::of(merged.level(level).size)));
     base::InlineExecutor here;
@@ -182,7 +184,8 @@ class Writer {
     for (const auto& [name, mode] : modesByName()) {
       if (mode == l.mode) return name;
     }
-    warn(l, (std::string("is laid down by ") + scene::blendModeName(l.mode) + ", which OpenRaster does not name: normal instead").c_str());
+    warn(l, (std::string("is laid down by ") + scene::blendModeName(l.mode) + ", which OpenRaster does not name: normal instead")
+                .c_str());
     return "svg:src-over";
   }
   void warn(const Layer& l, const char* what) { warnings_.insert("\"" + l.name + "\" " + what); }
@@ -237,8 +240,10 @@ class Unpacker {
     const zip_int64_t index = zip_name_locate(zip_.get(), name.c_str(), 0);
     if (index < 0) return wrong("it has no " + name.substr(0, 80));
     zip_stat_t info;
-    if (zip_stat_index(zip_.get(), zip_uint64_t(index), 0, &info) != 0 || !(info.valid & ZIP_STAT_SIZE)) return wrong("it is damaged");
-    if (std::int64_t(info.size) > most) return Error{Code::limitExceeded, path_, name.substr(0, 80) + " is too large when unpacked"};
+    if (zip_stat_index(zip_.get(), zip_uint64_t(index), 0, &info) != 0 || !(info.valid & ZIP_STAT_SIZE))
+      return wrong("it is damaged");
+    if (std::int64_t(info.size) > most)
+      return Error{Code::limitExceeded, path_, name.substr(0, 80) + " is too large when unpacked"};
     return zip_uint64_t(index);
   }
 
@@ -272,13 +277,14 @@ class Unpacker {
     const std::string file = bench_.at("in.png");
     std::FILE* out = std::fopen(file.c_str(), "wb");
     if (!out) return Error{Code::unwritable, path_, "there is no room for temporary files"};
-    auto unpacked = unpack(name, kMostEntry, [&](const char* bytes, std::size_t count) { return std::fwrite(bytes, 1, count, out) == count; });
+    auto unpacked = unpack(name, kMostEntry,
+                           [&](const char* bytes, std::size_t count) { return std::fwrite(bytes, 1, count, out) == count; });
     const bool closed = std::fclose(out) == 0;
     if (!unpacked.ok()) return unpacked.error();
     if (!closed) return Error{Code::unwritable, path_, "there is no room for temporary files"};
     auto read = image::readPicture(file, memory_, executor_, {});
     if (!read.ok()) return Error{read.error().code, path_, name.substr(0, 80) + ": " + read.error().detail};
-    for (const std::string& w : read->warnings) out_.warnings.push_back(name + ": " + w);
+    for (const std::string& w : read->warnings) out_.warnings.push_back(std::string(name).append(": ").append(w));
     return read->pixels;
   }
 
@@ -289,7 +295,8 @@ class Unpacker {
       if (progress_.cancelled()) return base::cancelledError();
       const std::string kind = node.name();
       if (kind != "layer" && kind != "stack") {
-        if (node.type() == pugi::node_element) out_.warnings.push_back("a part that is not known here was left out: " + kind.substr(0, 40));
+        if (node.type() == pugi::node_element)
+          out_.warnings.push_back("a part that is not known here was left out: " + kind.substr(0, 40));
         continue;
       }
       if (std::int64_t(++count_) > kMostLayers) return Error{Code::limitExceeded, path_, "it has too many layers"};
@@ -307,7 +314,8 @@ class Unpacker {
       }
       if (kind == "stack") {
         HSEAM_TRY(auto inner, layers(node, depth + 1));
-        const bool open = std::string(node.attribute("isolation").as_string("isolate")) == "auto" && l.opacity >= 1 && l.mode == BlendMode::normal;
+        const bool open = std::string(node.attribute("isolation").as_string("isolate")) == "auto" && l.opacity >= 1 &&
+                          l.mode == BlendMode::normal;
         l.content = scene::GroupContent{std::move(inner), !open};
       } else {
         scene::PictureContent p;

@@ -34,8 +34,8 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
 const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask"};
 const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
-const std::set<std::string> kAdjustKeys = {"adjust", "rgb",       "red",       "green", "blue", "black", "white",
-                                           "middle", "out_black", "out_white", "darks", "mids", "lights", "stops", "amount"};
+const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white", "middle",
+                                           "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount"};
 
 class Reader {
  public:

@@ -198,7 +198,8 @@ Status archiveTo(ProjectFile& file, const std::string& path, const base::Progres
     std::set<std::string> names;
     for (const auto& s : all.sources) {
       std::string name = "sources/" + s.file;
-      for (int n = 2; !names.insert(name).second; ++n) name = "sources/" + fs::path(s.file).stem().string() + "-" + std::to_string(n) + fs::path(s.file).extension().string();
+      for (int n = 2; !names.insert(name).second; ++n)
+        name = "sources/" + fs::path(s.file).stem().string() + "-" + std::to_string(n) + fs::path(s.file).extension().string();
       HSEAM_TRY(auto bytes, file.sourceFile(s.key));
       held.push_back(std::move(bytes));
       HSEAM_DO(add(name, zip_source_buffer(zip, held.back().data(), held.back().size(), 0)));
@@ -206,7 +207,8 @@ Status archiveTo(ProjectFile& file, const std::string& path, const base::Progres
     }
     const std::string text = list.dump(2);
     HSEAM_DO(add("contents.json", zip_source_buffer(zip, text.data(), text.size(), 0)));
-    if (zip_close(zip) != 0) return Error{Code::unwritable, path, std::string("writing stopped (is the disk full?): ") + zip_strerror(zip)};
+    if (zip_close(zip) != 0)
+      return Error{Code::unwritable, path, std::string("writing stopped (is the disk full?): ") + zip_strerror(zip)};
     static_cast<void>(closing.release());  // closed: there is nothing to discard
     return {};
   };

@@ -7,9 +7,9 @@ namespace hseam::store {
 
 /// What slimming would drop and leave.
 struct SlimReport {
-  int steps = 0;                           // steps that could be gone back to
+  int steps = 0;                             // steps that could be gone back to
   std::int64_t bytesNow = 0, bytesThen = 0;  // of pixels and sources; the file is a little larger
-  std::vector<std::string> sources;        // files that no layer shows any more
+  std::vector<std::string> sources;          // files that no layer shows any more
 };
 /// Looks, and changes nothing. Errors: what reading says.
 base::Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current);

@@ -41,7 +41,8 @@ class LayeredTest : public QObject {
   void aSceneComesBackAsItWas() {
     const scene::Scene s = layeredScene();
     const auto warnings = test::must(exportLayered(s, at("a.ora"), test::here(), {}));
-    QVERIFY(std::any_of(warnings.begin(), warnings.end(), [](const std::string& w) { return w.find("mask baked") != std::string::npos; }));
+    QVERIFY(std::any_of(warnings.begin(), warnings.end(),
+                        [](const std::string& w) { return w.find("mask baked") != std::string::npos; }));
     const auto back = test::must(store::readOpenRaster(at("a.ora"), test::memory(), test::here(), {}));
     QVERIFY(back.warnings.empty());
     QCOMPARE(scene::allLayers(back.scene).size(), scene::allLayers(s).size());
@@ -49,7 +50,8 @@ class LayeredTest : public QObject {
     same.mixing = s.mixing;  // the format does not say it
     const auto before = test::rendered(s), after = test::rendered(same);
     float worst = 0;
-    for (std::size_t i = 0; i < before.samples().size(); ++i) worst = std::max(worst, std::abs(before.samples()[i] - after.samples()[i]));
+    for (std::size_t i = 0; i < before.samples().size(); ++i)
+      worst = std::max(worst, std::abs(before.samples()[i] - after.samples()[i]));
     // Layers are kept in 8 bits.
     QVERIFY2(worst < 3.1f / 255, qPrintable(QString::number(double(worst) * 255)));
     QCOMPARE(back.scene.layers.back()->name, std::string("the pair"));
@@ -60,7 +62,8 @@ class LayeredTest : public QObject {
     const scene::Scene s = test::richScene(90, 70, scene::Mixing::linear);
     const auto warnings = test::must(exportLayered(s, at("b.ora"), test::here(), {}));
     const auto says = [&](const char* words) {
-      return std::any_of(warnings.begin(), warnings.end(), [&](const std::string& w) { return w.find(words) != std::string::npos; });
+      return std::any_of(warnings.begin(), warnings.end(),
+                         [&](const std::string& w) { return w.find(words) != std::string::npos; });
     };
     QVERIFY(says("is an adjustment") && says("group with a mask") && says("\"adjustment 3\""));
   }
@@ -78,7 +81,8 @@ class LayeredTest : public QObject {
     f.close();
     std::stop_source stop;
     stop.request_stop();
-    QCOMPARE(exportLayered(layeredScene(), at("kept.ora"), test::here(), base::Progress(stop.get_token())).error().code, base::Code::cancelled);
+    QCOMPARE(exportLayered(layeredScene(), at("kept.ora"), test::here(), base::Progress(stop.get_token())).error().code,
+             base::Code::cancelled);
     QVERIFY(f.open(QIODevice::ReadOnly));
     QCOMPARE(f.readAll(), QByteArray("older"));
     QCOMPARE(QDir(dir_.path()).entryList(QDir::Files | QDir::Hidden).filter(QStringLiteral(".kept")).size(), 0);

@@ -29,7 +29,8 @@ class FormatsTest : public QObject {
   void write(const char* name, OIIO::ImageSpec spec, const std::vector<T>& samples) const {
     const auto out = OIIO::ImageOutput::create(at(name));
     const OIIO::TypeDesc type = OIIO::BaseTypeFromC<T>::value;
-    if (!out || !out->open(at(name), spec) || !out->write_image(type, samples.data()) || !out->close()) qFatal("cannot write %s", name);
+    if (!out || !out->open(at(name), spec) || !out->write_image(type, samples.data()) || !out->close())
+      qFatal("cannot write %s", name);
   }
 
  private slots:
@@ -38,7 +39,8 @@ class FormatsTest : public QObject {
                                                [](int, int count, std::byte* rows) -> base::Status {
                                                  auto* px = reinterpret_cast<std::uint16_t*>(rows);
                                                  for (int i = 0; i < count * 70; ++i) {
-                                                   for (int c = 0; c < 3; ++c) px[i * 4 + c] = std::uint16_t((i * 23 + c * 9000) % 65536);
+                                                   for (int c = 0; c < 3; ++c)
+                                                     px[i * 4 + c] = std::uint16_t((i * 23 + c * 9000) % 65536);
                                                    px[i * 4 + 3] = std::uint16_t(i % 70 < 35 ? 65535 : 32768);
                                                  }
                                                  return {};
@@ -64,13 +66,15 @@ class FormatsTest : public QObject {
     write("bright.exr", {20, 10, 3, OIIO::TypeDesc::FLOAT}, samples);
     const Picture p = test::must(readFile(at("bright.exr")));
     QCOMPARE(p.warnings.size(), std::size_t(1));
-    QVERIFY(p.warnings[0].find("10.00 %") != std::string::npos && p.warnings[0].find("1 values are not numbers") != std::string::npos);
+    QVERIFY(p.warnings[0].find("10.00 %") != std::string::npos &&
+            p.warnings[0].find("1 values are not numbers") != std::string::npos);
     QCOMPARE(pixel(p, 3, 0)[0], 1.0);
     QVERIFY(std::abs(pixel(p, 3, 8)[0] - encodedFromLinear(0.2)) < 1e-4);
   }
   void webpWithoutLossKeepsEveryBit() {
     for (const int channels : {3, 4}) {
-      const auto r = test::raster(133, 71, channels, [](int x, int y, int c) { return c == 3 ? (x * 2) % 256 : (x * 5 + y * 3 + c * 60) % 256; });
+      const auto r = test::raster(133, 71, channels,
+                                  [](int x, int y, int c) { return c == 3 ? (x * 2) % 256 : (x * 5 + y * 3 + c * 60) % 256; });
       test::must(writeTiled(at("a.webp"), test::picture(r), 100));
       const Picture p = test::must(readFile(at("a.webp")));
       QVERIFY(test::must(read8(p.pixels, 0, {0, 0, 133, 71})).samples() == r.samples());

@@ -55,7 +55,8 @@ class CanvasChangeTest : public QObject {
     s.canvas = {400, 300};
     // A horizon that falls to the right by 5°: black above, white below.
     const double slope = std::tan(5 * M_PI / 180);
-    s.layers = {ref(test::pictureLayer(1, test::picture(400, 300, 3, [=](int x, int y, int) { return y > 150 + (x - 200) * slope ? 255 : 0; })))};
+    s.layers = {ref(test::pictureLayer(
+        1, test::picture(400, 300, 3, [=](int x, int y, int) { return y > 150 + (x - 200) * slope ? 255 : 0; })))};
     const scene::Scene t = changed(s, render::straightened(s.canvas, -5));
     const auto out = test::rendered(t);
     QVERIFY(out.width() < 400 && out.width() > 330);
@@ -82,25 +83,29 @@ class CanvasChangeTest : public QObject {
     scene::Layer carried = to;
     carried.mask.coverage = test::must(render::maskCarried(s, group, to, test::here()));
     const auto back = test::must(render::maskCarried(s, carried, *scene::findLayer(s, {7}), test::here()));
-    const auto first = test::must(image::readFloat(group.mask.coverage, 0, {0, 0, 200, 150})), last = test::must(image::readFloat(back, 0, {0, 0, 200, 150}));
+    const auto first = test::must(image::readFloat(group.mask.coverage, 0, {0, 0, 200, 150})),
+               last = test::must(image::readFloat(back, 0, {0, 0, 200, 150}));
     const base::Affine inside = at.toScene({120, 100}).inverse().value();
     double worst = 0;
     for (int y = 0; y < 150; ++y) {
       for (int x = 0; x < 200; ++x) {
         const base::Point p = inside.map({x + 0.5, y + 0.5});
-        if (p.x > 3 && p.y > 3 && p.x < 117 && p.y < 97) worst = std::max(worst, double(std::abs(*first.at(x, y) - *last.at(x, y))));
+        if (p.x > 3 && p.y > 3 && p.x < 117 && p.y < 97)
+          worst = std::max(worst, double(std::abs(*first.at(x, y) - *last.at(x, y))));
       }
     }
     QVERIFY2(worst < 0.02, qPrintable(QString::number(worst)));
     // Between layers of one grid the very same tiles are shared.
-    QCOMPARE(test::must(render::maskCarried(s, group, *scene::findLayer(s, {7}), test::here())).stamp(), group.mask.coverage.stamp());
+    QCOMPARE(test::must(render::maskCarried(s, group, *scene::findLayer(s, {7}), test::here())).stamp(),
+             group.mask.coverage.stamp());
   }
   void aReplacedPictureStandsWhereTheOldOneStood() {
     scene::Scene s = test::richScene(200, 150, scene::Mixing::linear);
     // The same picture at twice the size: the scene must look the same.
     const image::TiledImage old = scene::findLayer(s, {2})->picture()->source;
     const auto small = test::must(image::read8(old, 0, base::Rect::of(old.size())));
-    const auto twice = test::picture(old.size().width * 2, old.size().height * 2, 3, [&](int x, int y, int c) { return small.at(x / 2, y / 2)[c]; });
+    const auto twice = test::picture(old.size().width * 2, old.size().height * 2, 3,
+                                     [&](int x, int y, int c) { return small.at(x / 2, y / 2)[c]; });
     const auto edit = test::must(render::replacedPicture(s, {2}, twice, "twice.png", "", test::here()));
     const scene::Scene t = test::must(scene::apply(s, edit));
     const auto before = test::rendered(s), after = test::rendered(t);

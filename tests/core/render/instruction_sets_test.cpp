@@ -48,8 +48,10 @@ class InstructionSetsTest : public QObject {
         hwy::GetChosenTarget().Update(one);
         const auto out = test::rendered(s);
         for (std::size_t i = 0; i < best.samples().size(); ++i) {
-          QVERIFY2(out.samples()[i] == best.samples()[i],
-                   qPrintable(QStringLiteral("%1 at (%2, %3)").arg(QLatin1String(hwy::TargetName(one))).arg(i / 4 % 211).arg(i / 4 / 211)));
+          QVERIFY2(
+              out.samples()[i] == best.samples()[i],
+              qPrintable(
+                  QStringLiteral("%1 at (%2, %3)").arg(QLatin1String(hwy::TargetName(one))).arg(i / 4 % 211).arg(i / 4 / 211)));
         }
         ++tried;
       }

@@ -120,7 +120,8 @@ class SemanticsTest : public QObject {
       open.opacity = opacity;
       auto& g = std::get<scene::GroupContent>(open.content);
       g.isolated = false;
-      if (mode == scene::BlendMode::normal) g.layers.push_back(ref(test::adjustmentLayer(30, scene::Levels{0.1, 0.9, 1.4, 0, 1})));
+      if (mode == scene::BlendMode::normal)
+        g.layers.push_back(ref(test::adjustmentLayer(30, scene::Levels{0.1, 0.9, 1.4, 0, 1})));
       l = ref(open);
     }
     return s;
@@ -144,7 +145,9 @@ class SemanticsTest : public QObject {
     for (const auto mode : {scene::BlendMode::normal, scene::BlendMode::multiply, scene::BlendMode::screen}) {
       for (const double opacity : {1.0, 0.6}) {
         const double w = worst(openGroupScene(mode, opacity));
-        QVERIFY2(w < 0.5, qPrintable(QStringLiteral("%1 at %2: %3 / 255").arg(QLatin1String(scene::blendModeName(mode))).arg(opacity).arg(w)));
+        QVERIFY2(
+            w < 0.5,
+            qPrintable(QStringLiteral("%1 at %2: %3 / 255").arg(QLatin1String(scene::blendModeName(mode))).arg(opacity).arg(w)));
       }
     }
   }

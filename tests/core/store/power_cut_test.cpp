@@ -21,7 +21,7 @@ namespace {
 class ForgetfulDisk {
  public:
   struct Change {
-    sqlite3_int64 at;   // < 0: cut off at `size`
+    sqlite3_int64 at;  // < 0: cut off at `size`
     std::string bytes;
     sqlite3_int64 size = 0;
   };
@@ -138,7 +138,9 @@ sqlite3_io_methods methods() {
   m.xFileControl = [](sqlite3_file* f, int op, void* arg) { return of(f).real->pMethods->xFileControl(of(f).real, op, arg); };
   m.xSectorSize = [](sqlite3_file*) { return 4096; };
   m.xDeviceCharacteristics = [](sqlite3_file*) { return 0; };  // nothing is promised
-  m.xShmMap = [](sqlite3_file* f, int p, int n, int e, void volatile** out) { return of(f).real->pMethods->xShmMap(of(f).real, p, n, e, out); };
+  m.xShmMap = [](sqlite3_file* f, int p, int n, int e, void volatile** out) {
+    return of(f).real->pMethods->xShmMap(of(f).real, p, n, e, out);
+  };
   m.xShmLock = [](sqlite3_file* f, int o, int n, int flags) { return of(f).real->pMethods->xShmLock(of(f).real, o, n, flags); };
   m.xShmBarrier = [](sqlite3_file* f) { of(f).real->pMethods->xShmBarrier(of(f).real); };
   m.xShmUnmap = [](sqlite3_file* f, int d) { return of(f).real->pMethods->xShmUnmap(of(f).real, d); };
@@ -211,8 +213,9 @@ class PowerCutTest : public QObject {
         looks.push_back(test::rendered(s, 2));
         if (!disk.isCut()) acknowledged = 0;
         for (int step = 0; step < 40 && !disk.isCut(); ++step) {
-          const scene::Edit e = noise.below(3) ? scene::Edit(scene::SetMask{{1}, test::disc(300, 280, 5 + noise.below(90)), "painted"})
-                                               : scene::Edit(scene::SetOpacity{{1}, 0.2 + 0.8 * noise.unit()});
+          const scene::Edit e = noise.below(3)
+                                    ? scene::Edit(scene::SetMask{{1}, test::disc(300, 280, 5 + noise.below(90)), "painted"})
+                                    : scene::Edit(scene::SetOpacity{{1}, 0.2 + 0.8 * noise.unit()});
           s = test::must(scene::apply(s, e));
           test::must(opened.file->keep({s, "step"}, "Edit", step));
           looks.push_back(test::rendered(s, 2));

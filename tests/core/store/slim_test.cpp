@@ -60,7 +60,8 @@ class SlimTest : public QObject {
     QVERIFY(report.bytesThen < report.bytesNow / 2);
     test::must(slimTo(*opened.file, s, at("slim.hseam")));
     // What was said is what happened, but for the file's pages: one half empty for each tile.
-    QVERIFY2(std::abs(sizeOf("slim.hseam") - report.bytesThen) < 400'000, qPrintable(QString::number(sizeOf("slim.hseam") - report.bytesThen)));
+    QVERIFY2(std::abs(sizeOf("slim.hseam") - report.bytesThen) < 400'000,
+             qPrintable(QString::number(sizeOf("slim.hseam") - report.bytesThen)));
     const auto elsewhere = image::TileMemory::create(std::size_t(1) << 30);
     const auto again = test::must(ProjectFile::open(at("slim.hseam"), elsewhere, test::here()));
     QCOMPARE(again.history.count(), 1);

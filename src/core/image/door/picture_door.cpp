@@ -11,6 +11,7 @@
 #include "core/image/door/cmyk_jpeg.h"
 #include "core/image/door/metadata.h"
 #include "core/image/door/paper.h"
+#include "core/image/door/profile_guard.h"
 #include "core/image/door/webp.h"
 #include "core/image/transfer.h"
 
@@ -101,7 +102,8 @@ class LightReader final : public FileReader {
                     100.0 * double(above) / (double(row.size()) * header_.size.height));
       warning = text;
     }
-    if (broken > 0) warning += (warning.empty() ? "" : "; ") + std::to_string(broken) + " values are not numbers and became black";
+    if (broken > 0)
+      warning += (warning.empty() ? "" : "; ") + std::to_string(broken) + " values are not numbers and became black";
     return {};
   }
 };
@@ -112,6 +114,8 @@ class FileDoor final : public Door {
 
   base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) override {
     if (kind == "webp") return openWebp(path);
+    if (hasTornProfile(path, kind))
+      return base::Error{base::Code::corrupt, path, "its colour profile is torn; save the picture anew without it"};
     auto input = ImageInput::create(kind);
     if (!input) return base::Error{base::Code::unsupported, path, "this build cannot read " + kind};
     ImageSpec config, spec;
@@ -147,7 +151,8 @@ class FileDoor final : public Door {
       spec.attribute("compression", "zip");
       spec.attribute("oiio:ColorSpace", "Linear");
     }
-    if (!w.profile.empty() && !light) spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
+    if (!w.profile.empty() && !light)
+      spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
     // The TIFF encoder reads back what it wrote, and tells of failed writes by itself.
     std::optional<Paper> paper;
     if (kind != "tiff" && output->supports("ioproxy")) {

@@ -32,7 +32,8 @@ base::Result<std::vector<std::uint8_t>> wholeFile(const std::string& path) {
 
 class WebpReader final : public Reader {
  public:
-  WebpReader(std::vector<std::uint8_t> bytes, const WebPBitstreamFeatures& f, const std::string& path) : bytes_(std::move(bytes)) {
+  WebpReader(std::vector<std::uint8_t> bytes, const WebPBitstreamFeatures& f, const std::string& path)
+      : bytes_(std::move(bytes)) {
     header_.size = {f.width, f.height};
     header_.channels = f.has_alpha ? 4 : 3;
     header_.orientation = orientationOf(path);
@@ -85,7 +86,8 @@ base::Status writeWebp(const std::string& path, const WriteSpec& spec,
   }
   WebPConfig config;
   WebPPicture picture;
-  if (!WebPConfigInit(&config) || !WebPPictureInit(&picture)) return Error{Code::unsupported, path, "this build cannot write WebP"};
+  if (!WebPConfigInit(&config) || !WebPPictureInit(&picture))
+    return Error{Code::unsupported, path, "this build cannot write WebP"};
   config.quality = float(spec.quality);
   config.lossless = spec.quality >= 100 ? 1 : 0;
   config.exact = config.lossless;
@@ -94,7 +96,8 @@ base::Status writeWebp(const std::string& path, const WriteSpec& spec,
   picture.width = spec.size.width;
   picture.height = spec.size.height;
   const auto* in = reinterpret_cast<const std::uint8_t*>(rows.data());
-  const int taken = spec.channels == 4 ? WebPPictureImportRGBA(&picture, in, int(stride)) : WebPPictureImportRGB(&picture, in, int(stride));
+  const int taken =
+      spec.channels == 4 ? WebPPictureImportRGBA(&picture, in, int(stride)) : WebPPictureImportRGB(&picture, in, int(stride));
   WebPMemoryWriter memory;
   WebPMemoryWriterInit(&memory);
   picture.writer = WebPMemoryWrite;

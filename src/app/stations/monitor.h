@@ -1,0 +1,32 @@
+#pragma once
+
+#include <QWidget>
+#include <memory>
+
+#include "app/document/desk.h"
+#include "core/image/display_profile.h"
+
+class QLabel;
+
+namespace hseam::app {
+
+/// Which colour profile the monitor has; kept in the settings. Without one it counts as sRGB.
+class Monitor : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit Monitor(Desk& desk, QWidget* parent = nullptr);
+  const std::shared_ptr<const image::DisplayTransform>& transform() const { return transform_; }
+  /// Empty: none. False, with a word to the user: the file is no profile of a monitor.
+  bool choose(const QString& path);
+
+ signals:
+  void changed();
+
+ private:
+  Desk& desk_;
+  QLabel* name_;
+  std::shared_ptr<const image::DisplayTransform> transform_;
+};
+
+}  // namespace hseam::app
