@@ -22,10 +22,12 @@ Monitor::Monitor(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), na
   name_->setAccessibleName(tr("The monitor's profile"));
   column->addWidget(name_);
   column->addWidget(rowOf({
-      button(tr("Choose its profile…"), tr("The ICC file that was made when the monitor was measured; only what is shown goes through it"),
+      button(tr("Choose its profile…"),
+             tr("The ICC file that was made when the monitor was measured; only what is shown goes through it"),
              [this] {
-               const QString path = QFileDialog::getOpenFileName(this, tr("The monitor's profile"), QStringLiteral("/usr/share/color/icc"),
-                                                                 tr("Colour profiles (*.icc *.icm)"));
+               const QString path =
+                   QFileDialog::getOpenFileName(this, tr("The monitor's profile"), QStringLiteral("/usr/share/color/icc"),
+                                                tr("Colour profiles (*.icc *.icm)"));
                if (!path.isEmpty()) choose(path);
              }),
       button(tr("None"), tr("The monitor counts as sRGB"), [this] { choose({}); }),
