@@ -8,5 +8,7 @@ echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --large
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
+echo "== keeping a stroke at 24 megapixels"
+"$bin/keep_bench"
 echo "== the window at 24 megapixels x 10 layers"
 QT_QPA_PLATFORM=offscreen "$bin/window_bench"

@@ -1,6 +1,7 @@
 #include "app/document/aside.h"
 
 #include <QMetaObject>
+#include <new>
 
 namespace hseam::app {
 
@@ -33,7 +34,14 @@ void Aside::work(const std::stop_token& stop) {
     const auto [name, request] = *waiting_.begin();
     waiting_.erase(waiting_.begin());
     lock.unlock();
-    const Landing landing = request.second();
+    // A thumbnail or a figure that there is no memory for is left out.
+    const Landing landing = [&]() -> Landing {
+      try {
+        return request.second();
+      } catch (const std::bad_alloc&) {
+        return [] {};
+      }
+    }();
     QMetaObject::invokeMethod(
         this,
         [this, name = name, number = request.first, landing] {

@@ -2,6 +2,7 @@
 
 #include <QDateTime>
 #include <QMetaObject>
+#include <new>
 
 namespace hseam::app {
 
@@ -19,7 +20,7 @@ void Jobs::launch(const QString& name, Flight flight) {
   share_ = 0;
   startedMs_ = QDateTime::currentMSecsSinceEpoch();
   const int generation = ++generation_;
-  threads_[generation] = std::jthread([this, generation, flight = std::move(flight)](std::stop_token stop) {
+  threads_[generation] = std::jthread([this, generation, name, flight = std::move(flight)](std::stop_token stop) {
     const base::Progress progress(std::move(stop), [this, generation](double share) {
       QMetaObject::invokeMethod(
           this,
@@ -30,7 +31,13 @@ void Jobs::launch(const QString& name, Flight flight) {
           },
           Qt::QueuedConnection);
     });
-    const Landing landing = flight(*executor_, progress);
+    const Landing landing = [&]() -> Landing {
+      try {
+        return flight(*executor_, progress);
+      } catch (const std::bad_alloc&) {
+        return {{}, base::noMemory(name.toStdString())};
+      }
+    }();
     QMetaObject::invokeMethod(
         this, [this, generation, landing] { end(generation, landing); }, Qt::QueuedConnection);
   });

@@ -31,6 +31,10 @@ const char* codeName(Code code) {
   return "unknown";
 }
 
+Error noMemory(std::string where) {
+  return {Code::outOfMemory, std::move(where), "there is not enough memory; close other pictures or programs and try again"};
+}
+
 void checkFailed(const char* condition, const char* file, int line) {
   std::fprintf(stderr, "Hidden Seam found itself in an impossible state: %s (%s:%d)\n", condition, file, line);
   std::abort();

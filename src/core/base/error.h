@@ -87,6 +87,9 @@ class [[nodiscard]] Result<void> {
 
 using Status = Result<void>;
 
+/// What a door of the core returns when memory ran out inside: `catch (const std::bad_alloc&) { return noMemory(path); }`.
+Error noMemory(std::string where = {});
+
 #define HSEAM_JOIN_(a, b) a##b
 #define HSEAM_JOIN(a, b) HSEAM_JOIN_(a, b)
 /// HSEAM_TRY(auto x, f()): x is the value of f(), or the enclosing function returns f()'s error.

@@ -9,7 +9,8 @@ namespace hseam::base {
 class Executor {
  public:
   virtual ~Executor() = default;
-  /// Calls body(0) … body(count − 1), in any order, maybe at once; returns when all are done. body must not throw.
+  /// Calls body(0) … body(count − 1), in any order, maybe at once; returns when all are done. The one thing body may throw
+  /// is std::bad_alloc: it comes out here, once no body runs any more.
   virtual void forEach(int count, const std::function<void(int)>& body) = 0;
   virtual int threads() const = 0;
 };

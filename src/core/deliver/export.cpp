@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
+#include <new>
 #include <optional>
 
 #include <unistd.h>
@@ -138,7 +139,7 @@ base::Size exportSize(base::Size canvas, int longSide) {
 }
 
 base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& o, base::Executor& executor,
-                         const base::Progress& progress) {
+                         const base::Progress& progress) try {
   const base::Size size = exportSize(scene.canvas, o.longSide);
   const bool jpeg = o.kind == image::FileKind::jpeg;
   const bool alpha = o.keepAlpha && !jpeg;
@@ -180,6 +181,8 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
   HSEAM_DO(image::writePicture(path, {o.kind, size, format, o.quality, true, o.about}, fill));
   progress.report(1);
   return {};
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,

@@ -1,6 +1,7 @@
 #include "core/deliver/layered.h"
 
 #include <cmath>
+#include <new>
 
 namespace hseam::deliver {
 namespace {
@@ -30,7 +31,7 @@ base::Result<image::TiledImage> flattened(const scene::Scene& scene, const base:
 }  // namespace
 
 base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, const std::string& path, base::Executor& executor,
-                                                     const base::Progress& progress) {
+                                                     const base::Progress& progress) try {
   std::shared_ptr<image::TileMemory> memory;
   for (const auto& l : scene::allLayers(scene)) {
     if (const auto* p = l->picture()) memory = p->source.memory();
@@ -55,6 +56,8 @@ base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, 
     return out;
   };
   return store::writeOpenRaster(path, scene, flat, progress);
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 }  // namespace hseam::deliver

@@ -8,6 +8,7 @@
 #include <cstring>
 #include <filesystem>
 #include <fstream>
+#include <new>
 
 #include "core/image/colour_profile.h"
 #include "core/image/door/picture_door.h"
@@ -191,7 +192,7 @@ struct Decoder {
 }  // namespace
 
 base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr<TileMemory>& memory, base::Executor& executor,
-                                  const base::Progress& progress) {
+                                  const base::Progress& progress) try {
   HSEAM_TRY(const Raw raw, readRaw(path, progress));
   const door::Header& h = raw.header;
   Picture picture;
@@ -233,10 +234,12 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
   picture.pixels = std::move(tiled).value();
   progress.report(1);
   return picture;
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory,
-                                      base::Executor& executor) {
+                                      base::Executor& executor) try {
   HSEAM_TRY(const Raw raw, readRaw(path, {}));
   const door::Header& h = raw.header;
   if (h.cmyk) return Error{Code::unsupported, path, "a picture of four inks is no mask"};
@@ -265,6 +268,8 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
     }
     return {};
   });
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 base::Result<Metadata> readMetadata(const std::string& path) {
@@ -303,9 +308,16 @@ base::Status writePicture(const std::string& path, const WriteOptions& o,
       std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endings[kind]);
   door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.quality, 1, 100), {}};
   if (o.embedSrgb && spec.channels >= 3) spec.profile = srgbProfile();
-  auto written = door->write(part.string(), kinds[kind], spec, row);
   const bool says = !o.about.title.empty() || !o.about.creator.empty() || !o.about.rights.empty();
-  if (written.ok() && says && o.kind != FileKind::openexr) written = door->addMetadata(part.string(), o.about);
+  const auto fill = [&]() -> base::Status {
+    try {
+      HSEAM_DO(door->write(part.string(), kinds[kind], spec, row));
+      return says && o.kind != FileKind::openexr ? door->addMetadata(part.string(), o.about) : base::Status();
+    } catch (const std::bad_alloc&) {
+      return base::noMemory();
+    }
+  };
+  const auto written = fill();
   std::error_code problem;
   if (!written.ok()) {
     fs::remove(part, problem);

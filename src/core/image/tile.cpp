@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <new>
 
 namespace hseam::image {
 
@@ -37,7 +38,7 @@ Tile::~Tile() {
   if (memory_ && bytes_) memory_->resident_ -= bytes_->size();
 }
 
-base::Result<TilePin> pin(const TileRef& tile) {
+base::Result<TilePin> pin(const TileRef& tile) try {
   TilePin p;
   p.format_ = tile->format_;
   if (tile->uniform_) {
@@ -58,6 +59,8 @@ base::Result<TilePin> pin(const TileRef& tile) {
   }
   if (brought > 0) tile->memory_->noteResident(tile, brought);
   return p;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 std::shared_ptr<TileMemory> TileMemory::create(std::size_t budgetBytes) {

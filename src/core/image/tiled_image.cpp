@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cstring>
+#include <new>
 #include <set>
 
 #include "core/base/stamp.h"
@@ -224,7 +225,7 @@ TiledImage uniformCoverage(base::Size size, std::uint8_t value, const std::share
   return TiledImage::uniform(size, PixelFormat::grey8, {&one, 1}, memory);
 }
 
-base::Result<std::byte*> ImageEditor::tile(int column, int row) {
+base::Result<std::byte*> ImageEditor::tile(int column, int row) try {
   for (Touched& t : touched_) {
     if (t.column == column && t.row == row) return t.bytes.data();
   }
@@ -238,6 +239,8 @@ base::Result<std::byte*> ImageEditor::tile(int column, int row) {
   }
   touched_.push_back({column, row, std::move(bytes)});
   return touched_.back().bytes.data();
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 void ImageEditor::setTile(int column, int row, Bytes bytes) {
@@ -245,7 +248,7 @@ void ImageEditor::setTile(int column, int row, Bytes bytes) {
   touched_.push_back({column, row, std::move(bytes)});
 }
 
-base::Result<TiledImage> ImageEditor::commit(base::Executor& executor) && {
+base::Result<TiledImage> ImageEditor::commit(base::Executor& executor) && try {
   if (touched_.empty()) return std::move(base_);
   std::vector<Level> levels = base_.body_->levels;
   const PixelFormat format = base_.format();
@@ -263,10 +266,12 @@ base::Result<TiledImage> ImageEditor::commit(base::Executor& executor) && {
   image.body_ =
       std::make_shared<const TiledImage::Body>(TiledImage::Body{format, std::move(levels), base::nextStamp(), base_.memory()});
   return image;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
-                                       base::Executor& executor, const base::Progress& progress, const RowSource& fill) {
+                                       base::Executor& executor, const base::Progress& progress, const RowSource& fill) try {
   const std::byte zero[8] = {};
   const std::size_t step = bytesOf(format), rowBytes = std::size_t(size.width) * step;
   ImageEditor editor(TiledImage::uniform(size, format, {zero, step}, memory));
@@ -289,6 +294,8 @@ base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, cons
     progress.report(0.8 * (row + 1) / rows);
   }
   return std::move(editor).commit(executor);
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format,

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <new>
 
 #include "core/image/transfer.h"
 
@@ -165,7 +166,7 @@ base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<f
 }
 
 base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const Rect& area, const OwnColours& own,
-                                               base::Executor& executor) {
+                                               base::Executor& executor) try {
   image::ImageEditor editor(source);
   const int channels = image::channelsOf(source.format());
   const bool wide = image::isWide(source.format());
@@ -188,6 +189,8 @@ base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, 
     }
   }
   return std::move(editor).commit(executor);
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 }  // namespace hseam::matte

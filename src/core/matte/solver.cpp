@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <new>
 
 #include "core/image/transfer.h"
 #include "core/matte/evidence.h"
@@ -148,7 +149,7 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
 }
 
 base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options,
-                           image::PixelFormat alphaFormat, base::Executor& executor, const base::Progress& progress) {
+                           image::PixelFormat alphaFormat, base::Executor& executor, const base::Progress& progress) try {
   CORE_CHECK(source.size() == band.size());
   const Rect whole = Rect::of(source.size());
   HSEAM_TRY(const Raster<std::uint8_t> wholeBand, image::read8(band, 0, whole));
@@ -187,6 +188,8 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   HSEAM_TRY(cut.clean, withOwnColours(source, area, own, executor));
   progress.report(1);
   return cut;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 base::Result<TiledImage> maskAfterSolving(const TiledImage& mask, const TiledImage& oldAlpha, const TiledImage& newAlpha,

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <mutex>
+#include <new>
 #include <optional>
 
 #include "core/render/blend.h"
@@ -246,7 +247,7 @@ base::Size canvasAt(const Scene& scene, int level) {
 }
 
 Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base::Executor& executor, const PartSink& sink,
-                          std::stop_token stop) {
+                          std::stop_token stop) try {
   const std::vector<Rect> blocks = cells(area.intersected(Rect::of(canvasAt(scene, level))), kBlock, kBlock);
   std::mutex mutex;
   std::optional<base::Error> failed;
@@ -267,10 +268,12 @@ Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base:
   if (failed) return *failed;
   if (stop.stop_requested()) return base::cancelledError();
   return {};
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Rect& area, int level, base::Executor& executor,
-                                                    std::stop_token stop) {
+                                                    std::stop_token stop) try {
   image::Raster<float> out(area.width, area.height, 4);
   const auto into = [&](const Rect& part, const Planes& pixels) {
     for (int y = 0; y < part.height; ++y) {
@@ -282,6 +285,8 @@ base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Re
   };
   HSEAM_DO(renderTo(scene, area, level, executor, into, std::move(stop)));
   return out;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 Rect needs(const Layer& layer, const Rect& area, int level) {

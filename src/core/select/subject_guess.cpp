@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <new>
 #include <opencv2/imgproc.hpp>
 
 #include "core/select/guided.h"
@@ -160,7 +161,7 @@ base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, c
 }  // namespace
 
 base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
-                                      const base::Progress& progress) {
+                                      const base::Progress& progress) try {
   const int level = workingLevel(picture);
   const Rect all = Rect::of(picture.level(level).size);
   HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, all));
@@ -214,6 +215,8 @@ base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOpti
     if (progress.cancelled()) return base::cancelledError();
   }
   return image::tiledFromRaster(coverage, image::PixelFormat::grey8, picture.memory(), executor);
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
 }
 
 }  // namespace hseam::select

@@ -6,6 +6,7 @@
 #include <cstring>
 #include <filesystem>
 #include <map>
+#include <new>
 #include <pugixml.hpp>
 #include <set>
 
@@ -343,15 +344,19 @@ class Unpacker {
 }  // namespace
 
 Result<std::vector<std::string>> writeOpenRaster(const std::string& path, const scene::Scene& scene, const FlatLayerSource& flat,
-                                                 const base::Progress& progress) {
+                                                 const base::Progress& progress) try {
   auto done = Writer(scene, flat, progress).write(path);
   if (done.ok()) progress.report(1);
   return done;
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 Result<OpenRasterRead> readOpenRaster(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
-                                      base::Executor& executor, const base::Progress& progress) {
+                                      base::Executor& executor, const base::Progress& progress) try {
   return Unpacker(memory, executor, progress).read(path);
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 }  // namespace hseam::store

@@ -2,14 +2,16 @@
 
 #include <unistd.h>
 
+#include <charconv>
 #include <chrono>
 #include <filesystem>
 #include <fstream>
+#include <new>
 #include <set>
 
 #include "core/scene/layer_record.h"
 #include "core/store/tile_codec.h"
-#include "core/store/tile_reader.h"
+#include "core/store/tile_writer.h"
 
 namespace hseam::store {
 namespace {
@@ -22,14 +24,15 @@ using base::Status;
 using scene::LayerRef;
 
 constexpr std::int64_t kApplicationId = 0x4853454d;  // "HSEM"
-constexpr std::int64_t kSchemaVersion = 1;
+constexpr std::int64_t kSchemaVersion = 2;
+// The log goes back into the file every 16 MiB: pages that every step touches are then written back once for many steps.
+constexpr const char* kWriting = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA wal_autocheckpoint=4096";
 
-// Layers, pictures and tiles are named by the hash of what they hold: what did not change is never written twice.
+// Layers' records, pictures' manifests and packed tiles are items, numbered as they come: a step adds neighbouring rows to the
+// end of one table and touches few pages, so that keeping a stroke writes little more than its tiles.
 constexpr const char* kSchema = R"(
-CREATE TABLE meta   (key TEXT PRIMARY KEY, value INTEGER NOT NULL) STRICT;
-CREATE TABLE tile   (hash TEXT PRIMARY KEY, data BLOB NOT NULL) STRICT;
-CREATE TABLE image  (name TEXT PRIMARY KEY, data BLOB NOT NULL) STRICT;
-CREATE TABLE layer  (name TEXT PRIMARY KEY, data BLOB NOT NULL) STRICT;
+CREATE TABLE meta   (key TEXT PRIMARY KEY, value INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+CREATE TABLE item   (id INTEGER PRIMARY KEY, data BLOB NOT NULL) STRICT;
 CREATE TABLE source (name TEXT PRIMARY KEY, file TEXT NOT NULL, data BLOB NOT NULL) STRICT;
 CREATE TABLE step   (sequence INTEGER PRIMARY KEY, label TEXT NOT NULL, kind TEXT NOT NULL, scene TEXT NOT NULL, at_ms INTEGER NOT NULL) STRICT;
 INSERT INTO meta VALUES ('current', 0), ('open', 1);
@@ -52,10 +55,11 @@ Result<std::string> contentOf(const std::string& path) {
   return std::string((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());
 }
 
-Status insertNamed(Database& database, const char* table, const std::string& name, std::span<const std::byte> data) {
-  HSEAM_TRY(Statement s, database.prepare(std::string("INSERT OR IGNORE INTO ") + table + " (" +
-                                          (table == std::string("tile") ? "hash" : "name") + ", data) VALUES (?, ?)"));
-  return s.bind(1, name).bind(2, data).run();
+std::optional<std::int64_t> numberOf(const std::string& name) {
+  std::int64_t number = 0;
+  const auto [end, problem] = std::from_chars(name.data(), name.data() + name.size(), number);
+  if (problem != std::errc() || end != name.data() + name.size()) return std::nullopt;
+  return number;
 }
 
 }  // namespace
@@ -74,23 +78,44 @@ ProjectFile::~ProjectFile() {
 
 Result<ProjectFile::Opened> ProjectFile::create(const std::string& path, const scene::Scene& scene, const std::string& label,
                                                 const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+  return begin(path, scene, label, memory, executor, false);
+}
+
+Result<ProjectFile::Opened> ProjectFile::createFromThis(const std::string& path, const scene::Scene& scene,
+                                                        const std::string& label) {
+  return begin(path, scene, label, memory_, executor_, true);
+}
+
+Result<ProjectFile::Opened> ProjectFile::begin(const std::string& path, const scene::Scene& scene, const std::string& label,
+                                               const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
+                                               bool leaveTiles) {
   if (fs::exists(path)) return Error{Code::conflict, path, "a file of this name exists already"};
-  HSEAM_TRY(Database database, Database::open(path, Database::Mode::create));
-  std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), Database::Mode::readOnly, memory, executor));
+  const auto discard = [&] {
+    std::error_code ignored;
+    for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path + ending, ignored);
+  };
+  auto database = Database::open(path, Database::Mode::create);
+  if (!database.ok()) {
+    discard();
+    return database.error();
+  }
+  std::unique_ptr<ProjectFile> file(
+      new ProjectFile(path, std::move(database).value(), Database::Mode::readOnly, memory, executor));
+  file->leaveTiles_ = leaveTiles;
   scene::Step first{scene, label};
   auto made = file->makeSchema();
   if (made.ok()) made = file->insertStep(0, first, "New");
   if (!made.ok()) {
     file.reset();
-    std::error_code ignored;
-    for (const char* ending : {"", "-wal", "-shm"}) fs::remove(path + ending, ignored);
+    discard();
     return made.error();
   }
   return Opened{std::move(file), scene::History(std::move(first)), false};
 }
 
 Status ProjectFile::makeSchema() {
-  HSEAM_DO(database_.execute("PRAGMA page_size=16384; PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON"));
+  HSEAM_DO(database_.execute("PRAGMA page_size=4096"));
+  HSEAM_DO(database_.execute(kWriting));
   HSEAM_TRY(Transaction t, Transaction::begin(database_));
   HSEAM_DO(database_.execute("PRAGMA application_id=" + std::to_string(kApplicationId) +
                              "; PRAGMA user_version=" + std::to_string(kSchemaVersion)));
@@ -99,23 +124,25 @@ Status ProjectFile::makeSchema() {
 }
 
 Result<ProjectFile::Opened> ProjectFile::open(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
-                                              base::Executor& executor) {
+                                              base::Executor& executor) try {
   if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
   HSEAM_TRY(Database database, Database::open(path, Database::Mode::readWrite));
   std::unique_ptr<ProjectFile> file(new ProjectFile(path, std::move(database), Database::Mode::readOnly, memory, executor));
   file->open_ = false;  // nothing to close until the header is known to be ours
   HSEAM_DO(file->checkHeader());
-  HSEAM_DO(file->database_.execute("PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON"));
+  HSEAM_DO(file->database_.execute(kWriting));
   HSEAM_TRY(const std::int64_t unclean, file->database_.number("SELECT value FROM meta WHERE key = 'open'"));
   if (unclean) HSEAM_DO(file->checkAfterUncleanClose());
   HSEAM_TRY(scene::History history, file->readHistory());
   HSEAM_DO(file->database_.execute("UPDATE meta SET value = 1 WHERE key = 'open'"));
   file->open_ = true;
   return Opened{std::move(file), std::move(history), unclean != 0};
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
-                                                    base::Executor& executor) {
+                                                    base::Executor& executor) try {
   if (!fs::exists(path)) return Error{Code::notFound, path, "there is no such project"};
   // A file with a write-ahead log opens read-only only where its index can be written; in a read-only folder there can be
   // no writer, so that the file by itself is all there is.
@@ -136,16 +163,20 @@ Result<ProjectFile::Opened> ProjectFile::openToRead(const std::string& path, con
     return Opened{std::move(file), std::move(history), false};
   }
   return Error{Code::unreadable, path, "the project cannot be read"};
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
 Status ProjectFile::checkHeader() {
   HSEAM_TRY(const std::int64_t id, database_.number("PRAGMA application_id"));
   if (id != kApplicationId) return Error{Code::corrupt, path_, "this is not a Hidden Seam project"};
   HSEAM_TRY(const std::int64_t version, database_.number("PRAGMA user_version"));
+  if (version < kSchemaVersion)
+    return Error{Code::unsupported, path_, "this project was made by a test version of Hidden Seam that kept pixels another way"};
   if (version > kSchemaVersion) return Error{Code::unsupported, path_, "this project was made by a newer version of Hidden Seam"};
   HSEAM_TRY(const std::int64_t tables, database_.number("SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN "
-                                                        "('meta', 'tile', 'image', 'layer', 'source', 'step')"));
-  if (tables != 6) return Error{Code::corrupt, path_, "the project lacks some of its tables"};
+                                                        "('meta', 'item', 'source', 'step')"));
+  if (tables != 4) return Error{Code::corrupt, path_, "the project lacks some of its tables"};
   return {};
 }
 
@@ -184,12 +215,12 @@ Status ProjectFile::keep(const scene::Step& step, const std::string& editKind, i
   return kept;
 }
 
-Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std::string& editKind) {
-  writtenTiles_.clear();
+Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std::string& editKind) try {
   HSEAM_TRY(Transaction t, Transaction::begin(database_));
+  TileWriter tiles(database_, reader_, executor_);
   std::optional<Error> failed;
   const std::string record = scene::sceneRecord(step.scene, [&](const LayerRef& l) {
-    auto name = nameOfLayer(l);
+    auto name = nameOfLayer(l, tiles);
     if (!name.ok() && !failed) failed = name.error();
     return name.ok() ? *name : std::string();
   });
@@ -200,21 +231,22 @@ Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std:
   HSEAM_DO(insert.bind(1, sequence).bind(2, step.label).bind(3, editKind).bind(4, record).bind(5, nowMs()).run());
   HSEAM_DO(database_.execute("UPDATE meta SET value = " + std::to_string(sequence) + " WHERE key = 'current'"));
   HSEAM_DO(t.commit());
-  for (const image::TileRef& tile : writtenTiles_) tile->setBacking(reader_);
-  if (!writtenTiles_.empty()) memory_->trim();
-  writtenTiles_.clear();
+  tiles.committed(leaveTiles_);
+  if (tiles.wroteAny()) memory_->trim();
   // Only the newest scene's layers are worth remembering.
   const auto now = scene::allLayers(step.scene);
   const std::set<LayerRef> live(now.begin(), now.end());
   std::erase_if(layerNames_, [&](const auto& entry) { return !live.contains(entry.first); });
   return {};
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path_);
 }
 
 Status ProjectFile::setCurrent(int step) {
   return database_.execute("UPDATE meta SET value = " + std::to_string(step) + " WHERE key = 'current'");
 }
 
-Result<std::string> ProjectFile::nameOfLayer(const LayerRef& layer) {
+Result<std::string> ProjectFile::nameOfLayer(const LayerRef& layer, TileWriter& tiles) {
   if (const auto known = layerNames_.find(layer); known != layerNames_.end()) return known->second;
   std::optional<Error> failed;
   const auto orEmpty = [&](Result<std::string> name) {
@@ -222,70 +254,27 @@ Result<std::string> ProjectFile::nameOfLayer(const LayerRef& layer) {
     return name.ok() ? *name : std::string();
   };
   const std::string record = scene::layerRecord(
-      *layer, [&](const image::TiledImage& i) { return orEmpty(nameOfImage(i)); },
-      [&](const LayerRef& l) { return orEmpty(nameOfLayer(l)); });
+      *layer, [&](const image::TiledImage& i) { return orEmpty(nameOfImage(i, tiles)); },
+      [&](const LayerRef& l) { return orEmpty(nameOfLayer(l, tiles)); });
   if (failed) return *failed;
-  const std::string name = nameFor(bytesOfText(record));
-  HSEAM_DO(insertNamed(database_, "layer", name, bytesOfText(record)));
-  layerNames_[layer] = name;
-  return name;
+  HSEAM_TRY(const std::int64_t item, insertItem(database_, bytesOfText(record)));
+  return layerNames_[layer] = std::to_string(item);
 }
 
-Result<std::string> ProjectFile::nameOfImage(const image::TiledImage& image) {
+Result<std::string> ProjectFile::nameOfImage(const image::TiledImage& image, TileWriter& tiles) {
   if (const auto known = imageNames_.find(image.stamp()); known != imageNames_.end()) return known->second;
-  HSEAM_DO(writeTiles(image));
-  const std::vector<std::byte> manifest = packManifest(image);
-  const std::string name = nameFor(manifest);
-  HSEAM_DO(insertNamed(database_, "image", name, manifest));
-  imageNames_[image.stamp()] = name;
-  return name;
+  HSEAM_DO(tiles.write(image));
+  const auto manifest = packManifest(image, [&](const image::ContentHash& h) { return tiles.placeOf(h); });
+  HSEAM_TRY(const std::int64_t item, insertItem(database_, manifest));
+  return imageNames_[image.stamp()] = std::to_string(item);
 }
 
-Status ProjectFile::writeTiles(const image::TiledImage& image) {
-  std::set<image::TileRef> missing;
-  for (int n = 0; n < image.levelCount(); ++n) {
-    const auto& level = image.level(n);
-    for (int row = 0; row < level.rows; ++row) {
-      for (int column = 0; column < level.columns; ++column) {
-        const image::TileRef& t = level.tile(column, row);
-        if (!t->uniform() && t->backing() != reader_) missing.insert(t);
-      }
-    }
-  }
-  if (missing.empty()) return {};
-  const std::vector<image::TileRef> tiles(missing.begin(), missing.end());
-  HSEAM_TRY(Statement insert, database_.prepare("INSERT OR IGNORE INTO tile VALUES (?, ?)"));
-  // In batches, so that packed bytes never pile up.
-  constexpr std::size_t kBatch = 64;
-  for (std::size_t from = 0; from < tiles.size(); from += kBatch) {
-    const std::size_t count = std::min(kBatch, tiles.size() - from);
-    std::vector<std::vector<std::byte>> packed(count);
-    std::vector<std::optional<Error>> errors(count);
-    executor_.forEach(int(count), [&](int i) {
-      const image::TileRef& t = tiles[from + std::size_t(i)];
-      auto p = image::pin(t);
-      if (!p.ok()) {
-        errors[std::size_t(i)] = p.error();
-        return;
-      }
-      const std::size_t step = image::bytesOf(t->format());
-      packed[std::size_t(i)] = packTile({p->data(), image::kTilePixels * step}, step);
-      static_cast<void>(t->hash());
-    });
-    for (std::size_t i = 0; i < count; ++i) {
-      if (errors[i]) return *errors[i];
-      const std::string key = hexOf(tiles[from + i]->hash());
-      HSEAM_DO(insert.bind(1, key).bind(2, packed[i]).run());
-      writtenTiles_.push_back(tiles[from + i]);
-    }
-  }
-  return {};
-}
-
-Result<std::vector<std::byte>> ProjectFile::blobNamed(const char* table, const std::string& name) {
-  HSEAM_TRY(Statement s, database_.prepare(std::string("SELECT data FROM ") + table + " WHERE name = ?"));
-  HSEAM_TRY(const bool row, s.bind(1, name).step());
-  if (!row) return Error{Code::corrupt, path_, std::string("a ") + table + " is missing from the project"};
+Result<std::vector<std::byte>> ProjectFile::itemNamed(const std::string& name) {
+  const auto number = numberOf(name);
+  if (!number) return Error{Code::corrupt, path_, "a part of the project has no proper name"};
+  HSEAM_TRY(Statement s, database_.prepare("SELECT data FROM item WHERE id = ?"));
+  HSEAM_TRY(const bool row, s.bind(1, *number).step());
+  if (!row) return Error{Code::corrupt, path_, "a layer or picture is missing from the project"};
   return s.blob(0);
 }
 
@@ -298,7 +287,7 @@ Result<LayerRef> ProjectFile::layerNamed(const std::string& name) {
     int& depth;
     ~Leave() { --depth; }
   } leave{depth_};
-  HSEAM_TRY(const auto blob, blobNamed("layer", name));
+  HSEAM_TRY(const auto blob, itemNamed(name));
   const std::string record(reinterpret_cast<const char*>(blob.data()), blob.size());
   HSEAM_TRY(scene::Layer layer, scene::layerFromRecord(
                                     record, [this](const std::string& n) { return imageNamed(n); },
@@ -311,35 +300,34 @@ Result<LayerRef> ProjectFile::layerNamed(const std::string& name) {
 
 Result<image::TiledImage> ProjectFile::imageNamed(const std::string& name) {
   if (const auto known = imagesRead_.find(name); known != imagesRead_.end()) return known->second;
-  HSEAM_TRY(const auto blob, blobNamed("image", name));
+  HSEAM_TRY(const auto blob, itemNamed(name));
   HSEAM_TRY(image::TiledImage image, unpackManifest(blob, memory_, reader_));
   imagesRead_[name] = image;
   imageNames_[image.stamp()] = name;
   return image;
 }
 
-Result<std::string> ProjectFile::addSourceFile(const std::string& path) {
+Result<std::string> ProjectFile::addSourceFile(const std::string& path) try {
   HSEAM_TRY(const std::string bytes, contentOf(path));
   return addSourceBytes(fs::path(path).filename().string(), bytesOfText(bytes));
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
-Result<std::string> ProjectFile::addSourceBytes(const std::string& fileName, std::span<const std::byte> bytes) {
+Result<std::string> ProjectFile::addSourceBytes(const std::string& fileName, std::span<const std::byte> bytes) try {
   const std::string name = nameFor(bytes);
   HSEAM_TRY(Statement s, database_.prepare("INSERT OR IGNORE INTO source VALUES (?, ?, ?)"));
   HSEAM_DO(s.bind(1, name).bind(2, fileName).bind(3, bytes).run());
   return name;
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path_);
 }
 
-Result<ProjectFile::Contents> ProjectFile::contents() {
+Result<ProjectFile::Contents> ProjectFile::contents() try {
   Contents all;
   HSEAM_TRY(const std::int64_t steps, database_.number("SELECT count(*) FROM step"));
   all.steps = int(steps);
-  HSEAM_TRY(Statement tiles, database_.prepare("SELECT hash, length(data) FROM tile"));
-  while (true) {
-    HSEAM_TRY(const bool row, tiles.step());
-    if (!row) break;
-    all.tiles[tiles.text(0)] = tiles.number(1);
-  }
+  HSEAM_TRY(all.itemBytes, database_.number("SELECT total(length(data)) FROM item"));
   HSEAM_TRY(Statement sources, database_.prepare("SELECT name, file, length(data) FROM source ORDER BY file"));
   while (true) {
     HSEAM_TRY(const bool row, sources.step());
@@ -347,15 +335,29 @@ Result<ProjectFile::Contents> ProjectFile::contents() {
     all.sources.push_back({sources.text(0), sources.text(1), sources.number(2)});
   }
   return all;
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path_);
 }
 
-Result<std::string> sourceKeyOf(const std::string& path) {
+std::int64_t ProjectFile::packedBytes(const image::ContentHash& tile) const {
+  const auto place = reader_->placeOf(tile);
+  return place ? place->bytes : 0;
+}
+
+Result<std::string> sourceKeyOf(const std::string& path) try {
   HSEAM_TRY(const std::string bytes, contentOf(path));
   return nameFor(bytesOfText(bytes));
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path);
 }
 
-Result<std::vector<std::byte>> ProjectFile::sourceFile(const std::string& key) {
-  return blobNamed("source", key);
+Result<std::vector<std::byte>> ProjectFile::sourceFile(const std::string& key) try {
+  HSEAM_TRY(Statement s, database_.prepare("SELECT data FROM source WHERE name = ?"));
+  HSEAM_TRY(const bool row, s.bind(1, key).step());
+  if (!row) return Error{Code::corrupt, path_, "a source file is missing from the project"};
+  return s.blob(0);
+} catch (const std::bad_alloc&) {
+  return base::noMemory(path_);
 }
 
 Status ProjectFile::copyTo(const std::string& path) {
@@ -387,7 +389,10 @@ Status ProjectFile::close() {
   open_ = false;
   reader_->rest();
   HSEAM_DO(database_.execute("UPDATE meta SET value = 0 WHERE key = 'open'"));
-  return database_.execute("PRAGMA wal_checkpoint(TRUNCATE)");
+  HSEAM_TRY(const std::int64_t busy, database_.number("PRAGMA wal_checkpoint(TRUNCATE)"));
+  if (busy) return Error{Code::conflict, path_, "another program reads this project; its log stays beside it for now"};
+  // A closed project is one plain file, that can be looked at without leaving anything beside it.
+  return database_.execute("PRAGMA journal_mode=DELETE");
 }
 
 }  // namespace hseam::store

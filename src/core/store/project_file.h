@@ -10,12 +10,11 @@
 
 #include "core/base/executor.h"
 #include "core/scene/history.h"
-#include "core/store/sqlite.h"
+#include "core/store/tile_reader.h"
 
 namespace hseam::store {
 
-/// Reads tiles back through a few read-only connections. Any thread.
-class TileReader;
+class TileWriter;
 
 /// One thread at a time; the tiles it hands out may be pinned from any.
 class ProjectFile {
@@ -44,17 +43,21 @@ class ProjectFile {
   base::Result<std::vector<std::byte>> sourceFile(const std::string& key);
   /// The same as addSourceFile for bytes at hand.
   base::Result<std::string> addSourceBytes(const std::string& fileName, std::span<const std::byte> bytes);
-  /// What the file holds, by key and packed size in bytes.
+  /// What the file holds. itemBytes: layers, and the tiles of every step, packed.
   struct Contents {
     struct Source {
       std::string key, file;
       std::int64_t bytes;
     };
     int steps = 0;
-    std::map<std::string, std::int64_t> tiles;
+    std::int64_t itemBytes = 0;
     std::vector<Source> sources;
   };
   base::Result<Contents> contents();
+  /// Packed size of a tile that the file holds, else 0.
+  std::int64_t packedBytes(const image::ContentHash& tile) const;
+  /// A new project that begins with `scene`, of this project. The tiles go on being read from this one. Errors: as create().
+  base::Result<Opened> createFromThis(const std::string& path, const scene::Scene& scene, const std::string& label);
   /// A whole copy under a new name, of everything kept so far. An existing file is replaced only once the copy is whole.
   base::Status copyTo(const std::string& path);
   /// Leaves no write-ahead log behind. Called by the destructor if not before.
@@ -65,17 +68,18 @@ class ProjectFile {
  private:
   ProjectFile(std::string path, Database database, Database::Mode reading, const std::shared_ptr<image::TileMemory>& memory,
               base::Executor& executor);
+  static base::Result<Opened> begin(const std::string& path, const scene::Scene& scene, const std::string& label,
+                                    const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor, bool leaveTiles);
   base::Status makeSchema();
   base::Status checkHeader();
   base::Status checkAfterUncleanClose();
   base::Result<scene::History> readHistory();
   base::Status insertStep(int sequence, const scene::Step& step, const std::string& editKind);
-  base::Result<std::string> nameOfLayer(const scene::LayerRef& layer);
-  base::Result<std::string> nameOfImage(const image::TiledImage& image);
-  base::Status writeTiles(const image::TiledImage& image);
+  base::Result<std::string> nameOfLayer(const scene::LayerRef& layer, TileWriter& tiles);
+  base::Result<std::string> nameOfImage(const image::TiledImage& image, TileWriter& tiles);
   base::Result<scene::LayerRef> layerNamed(const std::string& name);
   base::Result<image::TiledImage> imageNamed(const std::string& name);
-  base::Result<std::vector<std::byte>> blobNamed(const char* table, const std::string& name);
+  base::Result<std::vector<std::byte>> itemNamed(const std::string& name);
 
   std::string path_;
   Database database_;
@@ -83,6 +87,7 @@ class ProjectFile {
   base::Executor& executor_;
   std::shared_ptr<TileReader> reader_;
   bool open_ = true;
+  bool leaveTiles_ = false;
   static constexpr int kMostDepth = 64;
   int depth_ = 0;  // of groups, while they are read
   // What has a name in the file already. Layers are held, so that an address cannot be used twice.
@@ -90,7 +95,6 @@ class ProjectFile {
   std::unordered_map<std::uint64_t, std::string> imageNames_;  // by stamp
   std::unordered_map<std::string, image::TiledImage> imagesRead_;
   std::unordered_map<std::string, scene::LayerRef> layersRead_;
-  std::vector<image::TileRef> writtenTiles_;  // in the open transaction
 };
 
 /// The key under which addSourceFile keeps a file: the hash of its bytes. Any thread. Errors: unreadable.

@@ -8,8 +8,6 @@
 #include <set>
 #include <vector>
 
-#include "core/store/tile_codec.h"
-
 namespace hseam::store {
 namespace {
 
@@ -19,14 +17,14 @@ using base::Error;
 using base::Result;
 using base::Status;
 
-void collect(const image::TiledImage& image, std::set<std::string>& tiles) {
+void collect(const image::TiledImage& image, std::set<image::ContentHash>& tiles) {
   if (image.isNull()) return;
   for (int n = 0; n < image.levelCount(); ++n) {
     const auto& level = image.level(n);
     for (int row = 0; row < level.rows; ++row) {
       for (int column = 0; column < level.columns; ++column) {
         const image::TileRef& t = level.tile(column, row);
-        if (!t->uniform()) tiles.insert(hexOf(t->hash()));
+        if (!t->uniform()) tiles.insert(t->hash());
       }
     }
   }
@@ -34,7 +32,8 @@ void collect(const image::TiledImage& image, std::set<std::string>& tiles) {
 
 // The tiles and the sources that a scene stands on.
 struct Used {
-  std::set<std::string> tiles, sources;
+  std::set<image::ContentHash> tiles;
+  std::set<std::string> sources;
 };
 Used usedBy(const scene::Scene& s) {
   Used used;
@@ -47,77 +46,6 @@ Used usedBy(const scene::Scene& s) {
     for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.clean}) collect(*i, used.tiles);
   }
   return used;
-}
-
-void stringsIn(const nlohmann::json& j, std::set<std::string>& out) {
-  if (j.is_string()) out.insert(j.get<std::string>());
-  for (const auto& inner : j) {
-    if (j.is_structured()) stringsIn(inner, out);
-  }
-}
-
-// The layers and pictures that a scene's record leads to: records name each other by plain strings.
-Result<std::set<std::string>> reachableFrom(Database& database, const std::string& sceneRecord) {
-  std::set<std::string> known, found;
-  for (const char* table : {"layer", "image"}) {
-    HSEAM_TRY(Statement names, database.prepare(std::string("SELECT name FROM ") + table));
-    while (true) {
-      HSEAM_TRY(const bool row, names.step());
-      if (!row) break;
-      known.insert(names.text(0));
-    }
-  }
-  std::vector<std::string> records{sceneRecord};
-  HSEAM_TRY(Statement layer, database.prepare("SELECT data FROM layer WHERE name = ?"));
-  while (!records.empty()) {
-    const nlohmann::json record = nlohmann::json::parse(records.back(), nullptr, false);
-    records.pop_back();
-    std::set<std::string> strings;
-    stringsIn(record, strings);
-    for (const std::string& name : strings) {
-      if (!known.count(name) || !found.insert(name).second) continue;
-      HSEAM_TRY(const bool isLayer, layer.bind(1, name).step());
-      if (isLayer) {
-        const auto bytes = layer.blob(0);
-        records.emplace_back(reinterpret_cast<const char*>(bytes.data()), bytes.size());
-      }
-      layer.reset();
-    }
-  }
-  return found;
-}
-
-// Deletes the rows of a table whose key is not in `keep`.
-Status keepOnly(Database& database, const std::string& table, const std::string& key, const std::set<std::string>& keep) {
-  HSEAM_DO(database.execute("CREATE TEMP TABLE keep (key TEXT PRIMARY KEY)"));
-  HSEAM_TRY(Statement insert, database.prepare("INSERT INTO keep VALUES (?)"));
-  for (const std::string& k : keep) HSEAM_DO(insert.bind(1, k).run());
-  HSEAM_DO(database.execute("DELETE FROM " + table + " WHERE " + key + " NOT IN (SELECT key FROM keep)"));
-  return database.execute("DROP TABLE keep");
-}
-
-// Turns a copy of a project into one of its current step alone.
-Status cutDown(const std::string& path, const Used& used) {
-  HSEAM_TRY(Database database, Database::open(path, Database::Mode::readWrite));
-  std::string record;
-  {
-    HSEAM_TRY(Transaction t, Transaction::begin(database));
-    HSEAM_DO(database.execute("DELETE FROM step WHERE sequence <> (SELECT value FROM meta WHERE key = 'current')"));
-    HSEAM_DO(database.execute("UPDATE step SET sequence = 0, kind = 'New'; UPDATE meta SET value = 0 WHERE key = 'current'"));
-    {
-      HSEAM_TRY(Statement scene, database.prepare("SELECT scene FROM step"));
-      HSEAM_TRY(const bool row, scene.step());
-      if (!row) return Error{Code::corrupt, path, "the project has no current step"};
-      record = scene.text(0);
-    }
-    HSEAM_TRY(const auto names, reachableFrom(database, record));
-    HSEAM_DO(keepOnly(database, "layer", "name", names));
-    HSEAM_DO(keepOnly(database, "image", "name", names));
-    HSEAM_DO(keepOnly(database, "tile", "hash", used.tiles));
-    HSEAM_DO(keepOnly(database, "source", "name", used.sources));
-    HSEAM_DO(t.commit());
-  }
-  return database.execute("VACUUM");
 }
 
 Status moved(const std::string& part, const std::string& path) {
@@ -145,10 +73,8 @@ Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
   HSEAM_TRY(const ProjectFile::Contents all, file.contents());
   SlimReport report;
   report.steps = std::max(0, all.steps - 1);
-  for (const auto& [hash, bytes] : all.tiles) {
-    report.bytesNow += bytes;
-    if (used.tiles.count(hash)) report.bytesThen += bytes;
-  }
+  report.bytesNow = all.itemBytes;
+  for (const auto& tile : used.tiles) report.bytesThen += file.packedBytes(tile);
   for (const auto& s : all.sources) {
     report.bytesNow += s.bytes;
     if (used.sources.count(s.key)) {
@@ -161,11 +87,20 @@ Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
 }
 
 Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string& path) {
-  // A copy is cut down: the open project's tiles must go on being read from where they are.
   const std::string part = beside(path);
-  HSEAM_DO(file.copyTo(part));
-  auto done = cutDown(part, usedBy(current));
-  if (!done.ok()) {
+  discard(part);
+  const auto fill = [&]() -> Status {
+    HSEAM_TRY(const auto copy, file.createFromThis(part, current, "Slimmed"));
+    const auto used = usedBy(current).sources;
+    HSEAM_TRY(const ProjectFile::Contents all, file.contents());
+    for (const auto& s : all.sources) {
+      if (!used.contains(s.key)) continue;
+      HSEAM_TRY(const auto bytes, file.sourceFile(s.key));
+      HSEAM_DO(copy.file->addSourceBytes(s.file, bytes));
+    }
+    return copy.file->close();
+  };
+  if (const auto done = fill(); !done.ok()) {
     discard(part);
     return Error{done.error().code, path, done.error().detail};
   }

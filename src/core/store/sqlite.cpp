@@ -139,6 +139,10 @@ std::int64_t Database::changes() const {
   return sqlite3_changes64(database_.get());
 }
 
+std::int64_t Database::lastRow() const {
+  return sqlite3_last_insert_rowid(database_.get());
+}
+
 base::Status Database::copyTo(const std::string& path) {
   HSEAM_TRY(Database target, open(path, Mode::create));
   sqlite3_backup* backup = sqlite3_backup_init(target.database_.get(), "main", database_.get(), "main");

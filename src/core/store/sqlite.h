@@ -54,6 +54,8 @@ class Database {
   /// The live database, whole and consistent, into a new file.
   base::Status copyTo(const std::string& path);
   std::int64_t changes() const;
+  /// The number of the row inserted last.
+  std::int64_t lastRow() const;
 
  private:
   struct Close {

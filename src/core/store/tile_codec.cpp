@@ -12,7 +12,7 @@ using base::Error;
 using image::Bytes;
 using image::TiledImage;
 
-constexpr std::uint8_t kManifestVersion = 1;
+constexpr std::uint8_t kManifestVersion = 2;
 constexpr std::size_t kLargestManifest = 64u << 20;
 
 std::vector<std::byte> compressed(std::span<const std::byte> bytes) {
@@ -91,7 +91,7 @@ base::Result<Bytes> unpackTile(std::span<const std::byte> packed, std::size_t ex
   return bytes;
 }
 
-std::vector<std::byte> packManifest(const TiledImage& image) {
+std::vector<std::byte> packManifest(const TiledImage& image, const std::function<TilePlace(const image::ContentHash&)>& placeOf) {
   Writer w;
   w.put(kManifestVersion);
   w.put(std::uint8_t(image.format()));
@@ -109,6 +109,10 @@ std::vector<std::byte> packManifest(const TiledImage& image) {
           const image::ContentHash h = t->hash();
           w.put(h.high);
           w.put(h.low);
+          const TilePlace place = placeOf(h);
+          w.put(place.item);
+          w.put(place.offset);
+          w.put(place.bytes);
         }
       }
     }
@@ -117,7 +121,7 @@ std::vector<std::byte> packManifest(const TiledImage& image) {
 }
 
 base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const std::shared_ptr<image::TileMemory>& memory,
-                                        const std::shared_ptr<image::TileBacking>& backing) {
+                                        const std::shared_ptr<TileReader>& reader) {
   HSEAM_TRY(const Bytes bytes, expanded(packed, kLargestManifest));
   Cursor c(bytes);
   if (c.take<std::uint8_t>() != kManifestVersion)
@@ -129,6 +133,7 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
   if (size.empty() || size.width > image::kMaxSide || size.height > image::kMaxSide)
     return broken("a picture of the project has an impossible size");
   std::vector<TiledImage::Level> levels;
+  TilePlaces places;
   while (true) {
     TiledImage::Level level{size,
                             (size.width + image::kTileSide - 1) / image::kTileSide,
@@ -142,7 +147,12 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
           refs->push_back(memory->uniform(format, {value.data(), image::bytesOf(format)}));
         } else {
           const auto high = c.take<std::uint64_t>(), low = c.take<std::uint64_t>();
-          refs->push_back(memory->backed(format, {high, low}, backing));
+          TilePlace place;
+          place.item = c.take<std::int64_t>();
+          place.offset = c.take<std::uint32_t>();
+          place.bytes = c.take<std::uint32_t>();
+          places[{high, low}] = place;
+          refs->push_back(memory->backed(format, {high, low}, reader));
         }
         if (c.ranShort()) return broken("a picture's list of tiles is damaged");
       }
@@ -153,6 +163,7 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
     size = {(size.width + 1) / 2, (size.height + 1) / 2};
   }
   if (!c.atEnd()) return broken("a picture's list of tiles is damaged");
+  reader->add(places);
   return TiledImage::fromLevels(format, std::move(levels), memory);
 }
 

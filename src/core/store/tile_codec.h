@@ -1,8 +1,10 @@
 #pragma once
 
+#include <functional>
 #include <span>
 
 #include "core/image/tiled_image.h"
+#include "core/store/tile_reader.h"
 
 namespace hseam::store {
 
@@ -11,12 +13,14 @@ std::vector<std::byte> packTile(std::span<const std::byte> bytes, std::size_t pi
 /// Errors: corrupt.
 base::Result<image::Bytes> unpackTile(std::span<const std::byte> packed, std::size_t expectedBytes, std::size_t pixelBytes);
 
-/// A picture's manifest: format, sizes, and per tile its hash or its one value; zstd.
-std::vector<std::byte> packManifest(const image::TiledImage& image);
-/// Errors: corrupt, unsupported (a newer version).
+/// A picture's manifest: format, sizes, and per tile its one value, or its hash and where it lies; zstd. `placeOf` must know
+/// every tile that has bytes.
+std::vector<std::byte> packManifest(const image::TiledImage& image,
+                                    const std::function<TilePlace(const image::ContentHash&)>& placeOf);
+/// The reader learns where the tiles lie. Errors: corrupt, unsupported (a newer version).
 base::Result<image::TiledImage> unpackManifest(std::span<const std::byte> packed,
                                                const std::shared_ptr<image::TileMemory>& memory,
-                                               const std::shared_ptr<image::TileBacking>& backing);
+                                               const std::shared_ptr<TileReader>& reader);
 
 /// 32 hexadecimal digits.
 std::string hexOf(const image::ContentHash& hash);

@@ -176,7 +176,7 @@ class ProjectFileTest : public QObject {
       auto d = test::must(Database::open(at("newer.hseam"), Database::Mode::readWrite));
       test::must(d.execute("PRAGMA user_version=99"));
       auto l = test::must(Database::open(at("lost.hseam"), Database::Mode::readWrite));
-      test::must(l.execute("DELETE FROM layer"));
+      test::must(l.execute("DELETE FROM item"));
     }
     QCOMPARE(ProjectFile::open(at("newer.hseam"), test::memory(), test::here()).error().code, base::Code::unsupported);
     QCOMPARE(ProjectFile::open(at("lost.hseam"), test::memory(), test::here()).error().code, base::Code::corrupt);
@@ -244,14 +244,17 @@ class TileCodecTest : public QObject {
   }
   void manifestsComeBackOrAreCorrupt() {
     const auto image = test::picture(700, 300, 3, [](int x, int, int) { return x < 256 ? 9 : x % 256; });
-    const auto packed = packManifest(image);
-    const auto back = test::must(unpackManifest(packed, test::memory(), nullptr));
+    const auto packed = packManifest(image, [](const image::ContentHash&) { return TilePlace{7, 40, 900}; });
+    const auto reader = std::make_shared<TileReader>("none.hseam");
+    const auto back = test::must(unpackManifest(packed, test::memory(), reader));
+    const auto place = reader->placeOf(image.level(0).tile(1, 0)->hash());
+    QVERIFY(place && place->item == 7 && place->offset == 40 && place->bytes == 900);
     QCOMPARE(back.size(), image.size());
     QCOMPARE(back.levelCount(), image.levelCount());
     for (int c = 0; c < 3; ++c) QVERIFY(back.level(0).tile(c, 0)->hash() == image.level(0).tile(c, 0)->hash());
     QVERIFY(back.level(0).tile(0, 0)->uniform().has_value());
     for (std::size_t cut = 0; cut < packed.size(); cut += std::max<std::size_t>(1, packed.size() / 40))
-      QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), nullptr).ok());
+      QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), reader).ok());
     QCOMPARE(QString::fromStdString(hexOf({0x0123456789abcdefull, 0xfedcba9876543210ull})),
              QStringLiteral("0123456789abcdeffedcba9876543210"));
   }

@@ -59,8 +59,8 @@ class SlimTest : public QObject {
     QCOMPARE(report.sources, std::vector<std::string>{"gone.bin"});
     QVERIFY(report.bytesThen < report.bytesNow / 2);
     test::must(slimTo(*opened.file, s, at("slim.hseam")));
-    // What was said is what happened, but for the file's pages: one half empty for each tile.
-    QVERIFY2(std::abs(sizeOf("slim.hseam") - report.bytesThen) < 400'000,
+    // What was said is what happened, but for layers' records and the file's pages.
+    QVERIFY2(std::abs(sizeOf("slim.hseam") - report.bytesThen) < 60'000,
              qPrintable(QString::number(sizeOf("slim.hseam") - report.bytesThen)));
     const auto elsewhere = image::TileMemory::create(std::size_t(1) << 30);
     const auto again = test::must(ProjectFile::open(at("slim.hseam"), elsewhere, test::here()));
@@ -71,7 +71,7 @@ class SlimTest : public QObject {
     const auto contents = test::must(again.file->contents());
     QCOMPARE(contents.sources.size(), std::size_t(1));
     const SlimReport nothingLeft = test::must(slimReport(*again.file, again.history.scene()));
-    QCOMPARE(nothingLeft.bytesThen, nothingLeft.bytesNow);
+    QVERIFY(nothingLeft.bytesThen <= nothingLeft.bytesNow && nothingLeft.bytesNow - nothingLeft.bytesThen < 4000);  // records
     // And the project itself still has everything.
     QCOMPARE(test::must(opened.file->contents()).steps, 15);
   }

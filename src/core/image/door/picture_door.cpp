@@ -12,6 +12,7 @@
 #include "core/image/door/metadata.h"
 #include "core/image/door/paper.h"
 #include "core/image/door/profile_guard.h"
+#include "core/image/door/tiff.h"
 #include "core/image/door/webp.h"
 #include "core/image/transfer.h"
 
@@ -137,6 +138,7 @@ class FileDoor final : public Door {
   base::Status write(const std::string& path, const std::string& kind, const WriteSpec& w,
                      const std::function<base::Status(int, std::byte*)>& next) override {
     if (kind == "webp") return writeWebp(path, w, next);
+    if (kind == "tiff") return writeTiff(path, w, next);
     auto output = ImageOutput::create(kind);
     if (!output) return base::Error{base::Code::unsupported, path, "this build cannot write " + kind};
     ImageSpec spec(w.size.width, w.size.height, w.channels, w.wide ? TypeDesc::UINT16 : TypeDesc::UINT8);
@@ -144,7 +146,6 @@ class FileDoor final : public Door {
     spec.attribute("oiio:ColorSpace", "sRGB");
     if (kind == "jpeg") spec.attribute("CompressionQuality", w.quality);
     if (kind == "jpeg" && w.quality >= 90) spec.attribute("jpeg:subsampling", "4:4:4");
-    if (kind == "tiff") spec.attribute("compression", "zip");
     const bool light = kind == "openexr";
     if (light) {
       spec.set_format(TypeDesc::HALF);
@@ -153,30 +154,25 @@ class FileDoor final : public Door {
     }
     if (!w.profile.empty() && !light)
       spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
-    // The TIFF encoder reads back what it wrote, and tells of failed writes by itself.
-    std::optional<Paper> paper;
-    if (kind != "tiff" && output->supports("ioproxy")) {
-      paper.emplace(path);
-      if (paper->failed())
-        return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
-      output->set_ioproxy(&*paper);
-    }
+    if (!output->supports("ioproxy"))
+      return base::Error{base::Code::unsupported, path, "this build cannot write " + kind + " safely"};
+    Paper paper(path);
+    if (paper.failed()) return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
+    output->set_ioproxy(&paper);
+    const base::Error stopped{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
     if (!output->open(path, spec)) return base::Error{base::Code::unwritable, path, "cannot be written: " + output->geterror()};
     std::vector<std::byte> row(std::size_t(w.size.width) * std::size_t(w.channels) * (w.wide ? 2 : 1));
     for (int y = 0; y < w.size.height; ++y) {
       if (auto filled = next(y, row.data()); !filled.ok()) return filled;
       const bool written = light ? output->write_scanline(y, 0, TypeDesc::FLOAT, asLight(row, w).data())
                                  : output->write_scanline(y, 0, spec.format, row.data());
-      if (!written) {
-        return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
-      }
+      if (paper.failed()) return stopped;
+      if (!written) return base::Error{base::Code::unwritable, path, "the picture cannot be packed: " + output->geterror()};
     }
-    if (!output->close())
-      return base::Error{base::Code::unwritable, path, "writing stopped (is the disk full?): " + output->geterror()};
-    if (!paper) return {};
-    paper->close();
-    if (paper->failed()) return base::Error{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
-    return {};
+    if (!output->close() && !paper.failed())
+      return base::Error{base::Code::unwritable, path, "the picture cannot be packed: " + output->geterror()};
+    paper.close();
+    return paper.failed() ? base::Status(stopped) : base::Status();
   }
   base::Result<Metadata> metadata(const std::string& path) override { return metadataOf(path); }
   base::Status addMetadata(const std::string& path, const Metadata& m) override { return door::addMetadata(path, m); }

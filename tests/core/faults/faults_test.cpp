@@ -1,0 +1,270 @@
+// The Nth allocation of a tile's size and the Nth operation on a file fail, for every N of a save, an open and an export: each
+// time a clear error or a whole result, and what was there before is there after.
+
+#include "faults.h"
+
+#include <QDir>
+#include <QFile>
+#include <QTemporaryDir>
+
+#include "../render/scenes.h"
+#include "core/deliver/export.h"
+#include "core/deliver/layered.h"
+#include "core/store/slim.h"
+
+using namespace hseam;
+using test::faults::Kind;
+
+namespace {
+
+constexpr long kMostTries = 4000;
+
+scene::Scene smallScene() {
+  scene::Scene s;
+  s.canvas = {300, 60};
+  scene::Layer front = test::pictureLayer(2, test::colours(300, 60, 5, 4));
+  front.mask.coverage = test::disc(300, 60);
+  s.layers = {test::ref(test::pictureLayer(1, test::colours(300, 60, 1))), test::ref(front)};
+  return s;
+}
+
+QByteArray bytesOf(const QString& path) {
+  QFile f(path);
+  return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray("unreadable");
+}
+
+void kinds() {
+  QTest::addColumn<int>("kind");
+  QTest::newRow("memory runs out") << int(Kind::memory);
+  QTest::newRow("the disk fails once") << int(Kind::fileOnce);
+  QTest::newRow("the disk is full from there on") << int(Kind::fileOn);
+}
+
+}  // namespace
+
+class FaultsTest : public QObject {
+  Q_OBJECT
+  QTemporaryDir dir_;
+  QString in(const QString& name) const { return dir_.filePath(name); }
+
+  // For N = 1, 2, …: `prepare`, the fault, `act`, `look(failed)`; until the fault does not happen any more. Returns how often it did.
+  long everyFault(Kind kind, const std::function<void()>& prepare, const std::function<base::Status()>& act,
+                  const std::function<void(bool failed)>& look) {
+    long n = 1;
+    for (; n < kMostTries; ++n) {
+      prepare();
+      test::faults::arm(kind, n, dir_.path().toStdString());
+      const base::Status done = act();
+      const bool happened = test::faults::disarm();
+      if (!done.ok() && done.error().detail.size() < 12) qFatal("an error without words: %s", done.error().text().c_str());
+      if (!done.ok() && kind == Kind::memory && done.error().code != base::Code::outOfMemory)
+        qFatal("not told as a lack of memory: %s", done.error().text().c_str());
+      if (!happened && !done.ok()) qFatal("an error without a fault: %s", done.error().text().c_str());
+      look(!done.ok());
+      if (QTest::currentTestFailed() || !happened) return n - 1;
+    }
+    return n;
+  }
+
+ private slots:
+  void init() {
+    for (const QString& name : QDir(dir_.path()).entryList(QDir::Files | QDir::Hidden)) QFile::remove(in(name));
+  }
+
+  void exportsLeaveTheOldFile_data() {
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<int>("kind");
+    for (const char* ending : {"png", "jpg", "tif", "webp", "exr", "ora"}) {
+      for (const auto& [kind, words] : {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+        QTest::addRow("%s, %s", ending, words) << QStringLiteral("a.") + QLatin1String(ending) << int(kind);
+    }
+  }
+  void exportsLeaveTheOldFile() {
+    QFETCH(QString, name);
+    QFETCH(int, kind);
+    const scene::Scene s = smallScene();
+    const std::string path = in(name).toStdString();
+    const auto write = [&]() -> base::Status {
+      if (name.endsWith(QStringLiteral(".ora"))) {
+        const auto done = deliver::exportLayered(s, path, test::here(), {});
+        return done.ok() ? base::Status() : base::Status(done.error());
+      }
+      deliver::ExportOptions o;
+      o.kind = *image::fileKindOf(path);
+      return deliver::exportScene(s, path, o, test::here(), {});
+    };
+    test::must(write());
+    const auto pixels = [&]() -> std::vector<float> {
+      const auto memory = image::TileMemory::create(std::size_t(1) << 28);
+      if (name.endsWith(QStringLiteral(".ora"))) return test::rendered(test::must(store::readOpenRaster(path, memory, test::here(), {})).scene).samples();
+      const auto read = test::must(image::readPicture(path, memory, test::here(), {}));
+      return test::must(image::readFloat(read.pixels, 0, base::Rect::of(read.pixels.size()))).samples();
+    };
+    const auto whole = pixels();
+    const long faults = everyFault(
+        Kind(kind),
+        [&] {
+          QFile f(in(name));
+          QVERIFY(f.open(QIODevice::WriteOnly | QIODevice::Truncate) && f.write("the old file") == 12);
+        },
+        write,
+        [&](bool failed) {
+          QVERIFY(failed ? bytesOf(in(name)) == "the old file" : pixels() == whole);
+          QCOMPARE(QDir(dir_.path()).entryList(QDir::Files | QDir::Hidden), QStringList{name});  // nothing half done lies about
+        });
+    QVERIFY2(faults >= (Kind(kind) == Kind::memory ? 1 : 4), qPrintable(QString::number(faults)));
+    qInfo("%ld faults", faults);
+  }
+
+  void picturesAreReadWholeOrNot_data() { kinds(); }
+  void picturesAreReadWholeOrNot() {
+    QFETCH(int, kind);
+    const scene::Scene s = smallScene();
+    for (const char* ending : {"png", "jpg", "tif", "webp", "exr", "ora"}) {
+      const std::string path = in(QStringLiteral("r.") + QLatin1String(ending)).toStdString();
+      const bool layered = path.ends_with(".ora");
+      if (layered) {
+        QVERIFY(deliver::exportLayered(s, path, test::here(), {}).ok());
+      } else {
+        deliver::ExportOptions o;
+        o.kind = *image::fileKindOf(path);
+        test::must(deliver::exportScene(s, path, o, test::here(), {}));
+      }
+      bool warned = false;
+      const auto memory = image::TileMemory::create(std::size_t(1) << 28);
+      everyFault(
+          Kind(kind), [] {},
+          [&]() -> base::Status {
+            if (layered) {
+              const auto read = store::readOpenRaster(path, memory, test::here(), {});
+              warned = read.ok() && !read->warnings.empty();
+              return read.ok() ? base::Status() : base::Status(read.error());
+            }
+            const auto read = image::readPicture(path, memory, test::here(), {});
+            warned = read.ok() && !read->warnings.empty();
+            if (read.ok() && read->pixels.size() != base::Size{300, 60}) qFatal("a part of a picture without an error");
+            return read.ok() ? base::Status() : base::Status(read.error());
+          },
+          [&](bool) {});
+      QVERIFY(!warned);  // the last time, without a fault, all is well
+    }
+  }
+
+  void aNewProjectIsWholeOrNotThere_data() { kinds(); }
+  void aNewProjectIsWholeOrNotThere() {
+    QFETCH(int, kind);
+    scene::Scene s;
+    const long faults = everyFault(
+        Kind(kind),
+        [&] {
+          init();
+          s = smallScene();
+        },
+        [&]() -> base::Status {
+          const auto made = store::ProjectFile::create(in(QStringLiteral("n.hseam")).toStdString(), s, "begin", s.layers[0]->picture()->source.memory(), test::here());
+          return made.ok() ? base::Status() : base::Status(made.error());
+        },
+        [&](bool failed) {
+          if (failed) {
+            QVERIFY2(!QFile::exists(in(QStringLiteral("n.hseam"))), "a half made project is left");
+            return;
+          }
+          auto opened = store::ProjectFile::open(in(QStringLiteral("n.hseam")).toStdString(), image::TileMemory::create(std::size_t(1) << 28), test::here());
+          QVERIFY(opened.ok());
+          QVERIFY(test::rendered(opened->history.scene()).samples() == test::rendered(smallScene()).samples());
+        });
+    QVERIFY2(faults >= 3, qPrintable(QString::number(faults)));
+    qInfo("%ld faults", faults);
+  }
+
+  void stepsAreKeptOrNot_data() { kinds(); }
+  void stepsAreKeptOrNot() {
+    QFETCH(int, kind);
+    const std::string path = in(QStringLiteral("k.hseam")).toStdString();
+    const scene::Scene begin = smallScene();
+    scene::Scene next;
+    std::optional<store::ProjectFile::Opened> project;
+    const long faults = everyFault(
+        Kind(kind),
+        [&] {
+          project.reset();
+          init();
+          project = test::must(store::ProjectFile::create(path, begin, "begin", image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          next = test::must(scene::apply(begin, scene::SetMask{{1}, test::disc(300, 60, 40), "painted"}));
+        },
+        [&]() -> base::Status { return project->file->keep({next, "stroke"}, "SetMask", 0); },
+        [&](bool failed) {
+          // The disk is there again: the same step is kept now, and all of it is in the file.
+          if (failed) test::must(project->file->keep({next, "stroke"}, "SetMask", 0));
+          project.reset();
+          auto again = test::must(store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          QCOMPARE(again.history.current(), 1);
+          QVERIFY(test::rendered(again.history.scene()).samples() == test::rendered(next).samples());
+        });
+    QVERIFY2(faults >= 2, qPrintable(QString::number(faults)));
+    qInfo("%ld faults", faults);
+  }
+
+  void projectsOpenOrSayWhyNot_data() { kinds(); }
+  void projectsOpenOrSayWhyNot() {
+    QFETCH(int, kind);
+    const std::string path = in(QStringLiteral("o.hseam")).toStdString();
+    const scene::Scene s = smallScene();
+    test::must(test::must(store::ProjectFile::create(path, s, "begin", test::memory(), test::here())).file->close());
+    const auto truth = test::rendered(s);
+    everyFault(
+        Kind(kind), [] {},
+        [&]() -> base::Status {
+          HSEAM_TRY(const auto opened, store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          render::Renderer renderer;
+          HSEAM_TRY(const auto pixels, renderer.render(opened.history.scene(), {0, 0, 300, 60}, 0, test::here()));
+          if (pixels.samples() != truth.samples()) qFatal("wrong pixels without an error");
+          return {};
+        },
+        [&](bool) {});
+    const auto last = test::must(store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+    QVERIFY(test::rendered(last.history.scene()).samples() == truth.samples());
+  }
+
+  void copiesReplaceOnlyWhenWhole_data() {
+    QTest::addColumn<int>("way");
+    QTest::addColumn<int>("kind");
+    const char* ways[] = {"copy", "slim", "archive"};
+    for (int way = 0; way < 3; ++way) {
+      for (const auto& [kind, words] : {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+        QTest::addRow("%s, %s", ways[way], words) << way << int(kind);
+    }
+  }
+  void copiesReplaceOnlyWhenWhole() {
+    QFETCH(int, way);
+    QFETCH(int, kind);
+    // The project lies elsewhere: only the copy's disk fails.
+    const QTemporaryDir elsewhere;
+    const scene::Scene s = smallScene();
+    auto project = test::must(store::ProjectFile::create(elsewhere.filePath(QStringLiteral("p.hseam")).toStdString(), s, "begin",
+                                                         image::TileMemory::create(std::size_t(1) << 28), test::here()));
+    const QString name = QStringLiteral("copy");
+    const std::string path = in(name).toStdString();
+    everyFault(
+        Kind(kind),
+        [&] {
+          QFile f(in(name));
+          QVERIFY(f.open(QIODevice::WriteOnly | QIODevice::Truncate) && f.write("the old file") == 12);
+        },
+        [&]() -> base::Status {
+          if (way == 0) return project.file->copyTo(path);
+          return way == 1 ? store::slimTo(*project.file, s, path) : store::archiveTo(*project.file, path, {});
+        },
+        [&](bool failed) {
+          QCOMPARE(bytesOf(in(name)) == "the old file", failed);
+          const QStringList there = QDir(dir_.path()).entryList(QDir::Files | QDir::Hidden);
+          QVERIFY2(there == QStringList{name}, qPrintable(there.join(QLatin1Char(' '))));
+          if (failed || way == 2) return;
+          const auto copy = test::must(store::ProjectFile::openToRead(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          QVERIFY(test::rendered(copy.history.scene()).samples() == test::rendered(s).samples());
+        });
+    QVERIFY(test::rendered(project.history.scene()).samples() == test::rendered(s).samples());
+  }
+};
+HSEAM_TEST(FaultsTest);
+#include "faults_test.moc"
