@@ -115,8 +115,9 @@ int run(int layers, const std::string& path) {
   }
   const auto closed = opened->file->close();
   const double written = double(bytesHandedOver() - before) / kStrokes, changed = double(packed) / kStrokes;
-  std::printf("%2d layers: changed tiles %.1f KiB packed, written %.1f KiB a stroke (worst before the end %.1f); allowed %.1f KiB\n",
-              layers, changed / 1024, written / 1024, double(worst) / 1024, (2 * changed) / 1024 + 32);
+  std::printf(
+      "%2d layers: changed tiles %.1f KiB packed, written %.1f KiB a stroke (worst before the end %.1f); allowed %.1f KiB\n",
+      layers, changed / 1024, written / 1024, double(worst) / 1024, (2 * changed) / 1024 + 32);
   return closed.ok() ? 0 : 1;
 }
 

@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/theme/sign.h"
 #include "app/theme/theme.h"
 
 namespace hseam::app {
@@ -23,6 +24,7 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent)
   });
   act_->setProperty("main", true);
   cancel_ = button(tr("Stop"), tr("Stop this work; nothing is changed by it"), [this] { desk_.jobs().cancel(); });
+  cancel_->setIcon(theme::sign("stop"));
   progress_->setRange(0, 1000);
   progress_->setTextVisible(false);
   progress_->setAccessibleName(tr("Progress"));

@@ -1,17 +1,17 @@
 // hidden-seam [--demo] [--shots DIR] [FILE...]
 
-#include <QApplication>
 #include <QCommandLineParser>
 #include <QSettings>
 #include <QTemporaryDir>
 
+#include "app/application.h"
 #include "app/demo.h"
 #include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
 
 int main(int argc, char** argv) {
-  QApplication application(argc, argv);
+  hseam::app::Application application(argc, argv);
   QApplication::setOrganizationName(QStringLiteral("hidden-seam"));
   QApplication::setApplicationName(QStringLiteral("hidden-seam"));
   QApplication::setApplicationVersion(QStringLiteral("0.1.0"));
@@ -39,6 +39,11 @@ int main(int argc, char** argv) {
   const QStringList sides = parser.value(size).split(QLatin1Char('x'));
   if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
   window.show();
+  QObject::connect(&application, &hseam::app::Application::outOfMemory, &window.desk(), [&window] {
+    emit window.desk().refused(
+        QObject::tr("There is not enough memory for this. Close other programs and do it again; "
+                    "everything finished is kept."));
+  });
   if (parser.isSet(demo)) {
     // Drawing the views works on the scene: not on the one that somebody may be working on.
     const QString project = hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder());

@@ -19,6 +19,7 @@
 #include "app/stations/look_over.h"
 #include "app/stations/match.h"
 #include "app/stations/place.h"
+#include "app/theme/sign.h"
 #include "app/theme/theme.h"
 #include "app/widgets/ask_file.h"
 #include "core/image/lab.h"
@@ -158,6 +159,8 @@ QWidget* MainWindow::buildTop() {
   row->addWidget(runOfWork_, 1);
   undo_ = button(tr("Undo"), {}, [this] { desk_.document().undo(); });
   redo_ = button(tr("Redo"), {}, [this] { desk_.document().redo(); });
+  undo_->setIcon(theme::sign("undo"));
+  redo_->setIcon(theme::sign("redo"));
   row->addWidget(undo_);
   row->addWidget(redo_);
   auto* words = new QVBoxLayout;
@@ -207,22 +210,18 @@ QWidget* MainWindow::buildStatus() {
   zoom_->setWordWrap(false);
   row->addWidget(reading_);
   row->addWidget(doing_, 1);
-  const auto corner = [&](const QString& text, const QString& tip, const std::function<void()>& act) {
+  const auto corner = [&](const char* sign, const QString& text, const QString& tip, const std::function<void()>& act) {
     QPushButton* b = button(text, tip, act);
+    b->setIcon(theme::sign(sign));
     b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
     row->addWidget(b);
-    return b;
   };
-  corner(tr("First steps"), tr("The main job in six short steps"), [this] { firstSteps_->begin(); });
-  corner(tr("Keys"), tr("All keys, to read and to change (F1)"), [this] { showKeys(*keys_, this); });
-  corner(tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"),
+  corner("steps", tr("First steps"), tr("The main job in six short steps"), [this] { firstSteps_->begin(); });
+  corner("keys", tr("Keys"), tr("All keys, to read and to change (F1)"), [this] { showKeys(*keys_, this); });
+  corner("look", tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"),
          [this] { setLook(theme::look() == theme::Look::dark ? theme::Look::light : theme::Look::dark); });
-  const auto small = [](QPushButton* b) {
-    b->setStyleSheet(QStringLiteral("padding:0 8px; min-height:16px;"));
-    return b;
-  };
-  row->addWidget(small(button(tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); })));
-  row->addWidget(small(button(tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { zoomToOne(); })));
+  corner("fit", tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); });
+  corner("one", tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { zoomToOne(); });
   row->addWidget(zoom_);
   zoom_->setMinimumWidth(48);
   zoom_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);

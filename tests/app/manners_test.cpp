@@ -1,3 +1,8 @@
+#include <linux/capability.h>
+#include <sys/syscall.h>
+#include <unistd.h>
+
+#include <QAccessible>
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
@@ -7,6 +12,7 @@
 #include <QLabel>
 #include <QPointingDevice>
 #include <QPushButton>
+#include <QRadioButton>
 #include <QSettings>
 #include <QSpinBox>
 #include <QTabletEvent>
@@ -29,6 +35,22 @@ inline image::TiledImage disc400(const std::shared_ptr<image::TileMemory>& memor
   return must(image::withPixels(image::uniformCoverage({400, 320}, 0, memory), {100, 60, 200, 200},
                                 image::Raster<std::uint8_t>(200, 200, 1, 255), here()));
 }
+
+// Root may write anywhere: while this lives, this thread and those that it starts may not.
+class AsAnyone {
+ public:
+  AsAnyone() {
+    syscall(SYS_capget, &header_, before_);
+    __user_cap_data_struct now[2] = {before_[0], before_[1]};
+    now[0].effective &= ~(1u << CAP_DAC_OVERRIDE | 1u << CAP_DAC_READ_SEARCH);
+    syscall(SYS_capset, &header_, now);
+  }
+  ~AsAnyone() { syscall(SYS_capset, &header_, before_); }
+
+ private:
+  __user_cap_header_struct header_{_LINUX_CAPABILITY_VERSION_3, 0};
+  __user_cap_data_struct before_[2] = {};
+};
 
 }  // namespace hseam::test
 
@@ -371,6 +393,90 @@ class MannersTest : public QObject {
     w.settle();
     // The word about it takes a little of the canvas's height.
     QCOMPARE(w.canvas().grab().toImage().pixelColor(w.at(320, 240)), plain);
+  }
+  void everythingStandsInTheAccessibilityTreeAndTabComesBy() {
+    test::Window w;
+    begin(w);
+    for (int station = 0; station < 6; ++station) {
+      w.goTo(test::StationIndex(station));
+      // What a screen reader walks: every part that takes the focus has a role and a name.
+      int told = 0;
+      const std::function<void(QAccessibleInterface*)> walk = [&](QAccessibleInterface* i) {
+        if (!i || i->state().invisible) return;
+        const bool acts = i->state().focusable && i->role() != QAccessible::Window && i->role() != QAccessible::Client;
+        if (acts) {
+          QVERIFY2(!i->text(QAccessible::Name).isEmpty(),
+                   qPrintable(QStringLiteral("%1: role %2 has no name").arg(w->station(station).name()).arg(int(i->role()))));
+          ++told;
+        }
+        for (int c = 0; c < i->childCount() && !QTest::currentTestFailed(); ++c) walk(i->child(c));
+      };
+      walk(QAccessible::queryAccessibleInterface(&w.get()));
+      QVERIFY2(told > 15, qPrintable(QString::number(told)));
+      // And the Tab key comes by everything that can be pressed, and back to where it began.
+      QSet<QWidget*> controls;
+      for (QWidget* x : w.get().findChildren<QWidget*>()) {
+        const bool control = qobject_cast<QAbstractButton*>(x) || qobject_cast<QComboBox*>(x) ||
+                             qobject_cast<QAbstractSpinBox*>(x) || qobject_cast<QAbstractSlider*>(x);
+        if (control && x->isVisible() && x->isEnabled() && x->focusPolicy() & Qt::TabFocus) controls.insert(x);
+      }
+      w.canvas().setFocus();
+      QSet<QWidget*> met;
+      for (int i = 0; i < 400; ++i) {
+        QTest::keyClick(QApplication::focusWidget() ? QApplication::focusWidget() : &w.get(), Qt::Key_Tab);
+        QWidget* now = QApplication::focusWidget();
+        if (now == &w.canvas() || (now && now->focusProxy() == &w.canvas())) break;
+        met.insert(now);
+      }
+      for (QWidget* x : controls) {
+        const bool radio = qobject_cast<QRadioButton*>(x);  // of a group, Tab takes one; the arrows go on from there
+        QVERIFY2(radio || met.contains(x), qPrintable(QStringLiteral("%1: Tab does not come by %2 (%3)")
+                                                          .arg(w->station(station).name(), x->accessibleName(),
+                                                               QLatin1String(x->metaObject()->className()))));
+      }
+    }
+  }
+  void whatTheCameraWroteIsShown() {
+    test::Window w;
+    const QString path = small_.subject;
+    const QTemporaryDir dir;
+    const QString jpeg = dir.filePath(QStringLiteral("told.jpg"));
+    QVERIFY(QImage(path).save(jpeg));
+    test::must(image::writeMetadata(jpeg.toStdString(), {{}, {}, {}, 0, 0, 0, 0, 0, "Fox on paper", "R. Vell", "all rights"}));
+    w.open({small_.ground, jpeg});
+    w.goTo(test::kGather);
+    w.choose(QStringLiteral("told"));
+    w.unfold(QStringLiteral("About this picture"));
+    QCOMPARE(w.find<QLabel>(QStringLiteral("Made by"))->text(), QStringLiteral("R. Vell"));
+    QCOMPARE(w.find<QLabel>(QStringLiteral("Title"))->text(), QStringLiteral("Fox on paper"));
+    // It is kept with the project, not looked up in a file that may be gone.
+    w.desk().document().flush();
+    const auto again =
+        test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
+    QCOMPARE(again.history.scene().layers[1]->picture()->about.rights, std::string("all rights"));
+  }
+  void aProjectThatCanOnlyBeReadOpensAsACopy() {
+    test::Window w;
+    const QTemporaryDir dir;
+    const QString shelf = dir.filePath(QStringLiteral("shelf")), path = shelf + QStringLiteral("/kept.hseam");
+    QVERIFY(QDir().mkpath(shelf));
+    begin(w);
+    w.desk().document().flush();
+    w.desk().saveCopy(path);
+    w.desk().document().flush();
+    w.settle();
+    const test::AsAnyone asAnyone;
+    QFile::setPermissions(path, QFile::ReadOwner);
+    QFile::setPermissions(shelf, QFile::ReadOwner | QFile::ExeOwner);
+    QVERIFY(!QFile(path).open(QIODevice::ReadWrite));
+    w.open({path});
+    QVERIFY(w.desk().isUntitled());
+    QCOMPARE(w.scene().layers.size(), std::size_t(2));
+    QVERIFY(w.desk().apply(scene::SetOpacity{w.scene().layers[1]->id, 0.5}));
+    w.desk().document().flush();
+    w.settle();
+    QVERIFY(w.desk().document().allKept());
+    QFile::setPermissions(shelf, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
   }
   void aPenPaintsByPressureAndErasesWithItsOtherEnd() {
     test::Window w;

@@ -26,6 +26,11 @@ bool ownerLives(const QString& name) {
   return pid > 0 && kill(pid, 0) == 0;
 }
 
+QString untitledPath() {
+  return Desk::recoveryFolder() +
+         QStringLiteral("/untitled-%1-%2.hseam").arg(QCoreApplication::applicationPid()).arg(base::nextStamp());
+}
+
 }  // namespace
 
 Desk::Desk(QObject* parent) : QObject(parent), memory_(image::TileMemory::create(memoryBudget())) {
@@ -50,8 +55,7 @@ QString Desk::recoveryFolder() {
 void Desk::newScene(base::Size canvas) {
   scene::Scene s;
   s.canvas = canvas;
-  const QString path =
-      recoveryFolder() + QStringLiteral("/untitled-%1-%2.hseam").arg(QCoreApplication::applicationPid()).arg(base::nextStamp());
+  const QString path = untitledPath();
   auto made = store::ProjectFile::create(path.toStdString(), s, "new scene", memory_, jobs_.executor());
   if (!made.ok()) {
     emit refused(QString::fromStdString(made.error().text()));
@@ -85,16 +89,30 @@ void Desk::take(store::ProjectFile::Opened opened) {
 
 void Desk::openProject(const QString& path) {
   const auto memory = memory_;
+  const QString copy = untitledPath();
   // Opened holds a file that only moves: a shared slot carries it across threads.
   using Slot = std::shared_ptr<store::ProjectFile::Opened>;
   jobs_.start<Slot>(
       tr("Open %1").arg(QFileInfo(path).fileName()),
-      [path, memory](base::Executor& executor, const base::Progress&) -> base::Result<Slot> {
-        HSEAM_TRY(auto opened, store::ProjectFile::open(path.toStdString(), memory, executor));
-        return std::make_shared<store::ProjectFile::Opened>(std::move(opened));
+      [path, copy, memory](base::Executor& executor, const base::Progress&) -> base::Result<Slot> {
+        auto opened = store::ProjectFile::open(path.toStdString(), memory, executor);
+        // Where nothing can be written, the work goes on in a copy.
+        if (!opened.ok() && opened.error().code == base::Code::unwritable) {
+          HSEAM_TRY(const auto look, store::ProjectFile::openToRead(path.toStdString(), memory, executor));
+          HSEAM_DO(look.file->copyTo(copy.toStdString()));
+          opened = store::ProjectFile::open(copy.toStdString(), memory, executor);
+        }
+        if (!opened.ok()) return opened.error();
+        return std::make_shared<store::ProjectFile::Opened>(std::move(opened).value());
       },
-      [this, path](Slot opened) {
+      [this, path, copy](Slot opened) {
         const bool unclean = opened->wasUnclean;
+        if (opened->file->path() == copy.toStdString()) {
+          take(std::move(*opened));
+          emit refused(tr("%1 can only be read where it lies. This is an untitled copy: name it and it is kept where you say.")
+                           .arg(QFileInfo(path).fileName()));
+          return;
+        }
         take(std::move(*opened));
         remember(path);
         emit said(unclean ? tr("Opened as it was when the program ended unexpectedly: every step is there")

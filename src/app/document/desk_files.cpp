@@ -18,7 +18,8 @@
 namespace hseam::app {
 namespace {
 
-scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const QString& path, const std::string& key) {
+scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const QString& path, const std::string& key,
+                          const image::Metadata& about) {
   scene::Layer l;
   l.id = scene::freeId(s);
   l.name = QFileInfo(path).completeBaseName().toStdString();
@@ -26,6 +27,7 @@ scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const
   p.source = std::move(pixels);
   p.sourceName = QFileInfo(path).fileName().toStdString();
   p.sourceHash = key;
+  p.about = about;
   const base::Size size = p.source.size();
   // A picture that is larger than the canvas comes in whole; a smaller one at its own size. Both in the middle.
   p.placement.scale = std::min({1.0, double(s.canvas.width) / size.width, double(s.canvas.height) / size.height});
@@ -38,12 +40,15 @@ scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const
 struct ReadFile {
   image::Picture picture;
   std::string key;
+  image::Metadata about;
 };
 base::Result<ReadFile> readFile(const QString& path, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
                                 const base::Progress& progress) {
   HSEAM_TRY(image::Picture picture, image::readPicture(path.toStdString(), memory, executor, progress));
   HSEAM_TRY(std::string key, store::sourceKeyOf(path.toStdString()));
-  return ReadFile{std::move(picture), std::move(key)};
+  // A picture whose words about itself cannot be read is a picture still.
+  const auto about = image::readMetadata(path.toStdString());
+  return ReadFile{std::move(picture), std::move(key), about.ok() ? *about : image::Metadata{}};
 }
 
 }  // namespace
@@ -76,7 +81,7 @@ void Desk::addNext(QStringList rest) {
         const image::Picture& picture = read.picture;
         if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
         keepSource(path);
-        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key), {}, -1});
+        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key, read.about), {}, -1});
         for (const std::string& w : picture.warnings)
           emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
         if (!rest.isEmpty()) addNext(rest);
@@ -163,7 +168,7 @@ bool Desk::paste() {
       },
       [this](const image::TiledImage& pixels) {
         if (scene().layers.empty() && scene().canvas != pixels.size()) apply(scene::SetCanvas{pixels.size()});
-        apply(scene::AddLayer{pictureLayer(scene(), pixels, tr("pasted"), {}), {}, -1});
+        apply(scene::AddLayer{pictureLayer(scene(), pixels, tr("pasted"), {}, {}), {}, -1});
       });
   return true;
 }
@@ -179,8 +184,12 @@ void Desk::replaceActive(const QString& path) {
       [path, layer, s = scene(), memory = memory_](base::Executor& executor,
                                                    const base::Progress& progress) -> base::Result<Replaced> {
         HSEAM_TRY(const ReadFile read, readFile(path, memory, executor, progress));
-        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, read.picture.pixels,
-                                                            QFileInfo(path).fileName().toStdString(), read.key, executor));
+        scene::PictureContent fresh;
+        fresh.source = read.picture.pixels;
+        fresh.sourceName = QFileInfo(path).fileName().toStdString();
+        fresh.sourceHash = read.key;
+        fresh.about = read.about;
+        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, fresh, executor));
         return Replaced{std::move(edit), read.picture.warnings};
       },
       [this, path](const Replaced& r) {

@@ -8,6 +8,7 @@
 
 #include "app/sheet/card.h"
 #include "app/stations/station.h"
+#include "app/theme/sign.h"
 
 namespace hseam::app {
 
@@ -25,8 +26,9 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   area_->setFocusPolicy(Qt::NoFocus);
   area_->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
   outer->addWidget(area_, 1);
-  outer->addWidget(
-      button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); }));
+  auto* add = button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); });
+  add->setIcon(theme::sign("add"));
+  outer->addWidget(add);
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
   connect(&desk_, &Desk::documentChanged, this, [this] {

@@ -28,6 +28,10 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
                     });
   add->content()->addWidget(replace_);
 
+  Pleat* about = pleats_->add(tr("About this picture"), tr("What the camera wrote into the file, and whose picture it is"));
+  about_ = new AboutPicture;
+  about->content()->addWidget(about_);
+
   Pleat* canvas =
       pleats_->add(tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture"));
   width_ = new QSpinBox;
@@ -82,7 +86,9 @@ void Gather::listRecents() {
 
 void Gather::refresh() {
   const base::Size c = desk_.scene().canvas;
-  pleats_->all()[1]->setValue(tr("now %1 × %2").arg(c.width).arg(c.height));
+  about_->show(activePicture());
+  pleats_->all()[1]->setValue(activePicture() ? exposureWords(activePicture()->about) : QString());
+  pleats_->all()[2]->setValue(tr("now %1 × %2").arg(c.width).arg(c.height));
   replace_->setEnabled(activePicture());
   if (pleats_->current() == lookAfterPleat_) lookAfter_->refresh();
   if (!width_->hasFocus() && !height_->hasFocus()) {

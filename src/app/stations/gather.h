@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/about_picture.h"
 #include "app/stations/look_after.h"
 #include "app/stations/station.h"
 
@@ -26,6 +27,7 @@ class Gather : public Station {
   QSpinBox *width_, *height_;
   QWidget* recents_;
   QPushButton* replace_;
+  AboutPicture* about_;
   Pleat* lookAfterPleat_;
   LookAfter* lookAfter_;
 };

@@ -130,17 +130,18 @@ Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, 
   return coverageAs(from.mask.coverage, map, size, false, executor);
 }
 
-Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, const TiledImage& picture, const std::string& name,
-                                    const std::string& hash, base::Executor& executor) {
+Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, const scene::PictureContent& fresh,
+                                    base::Executor& executor) {
   const scene::Layer* l = scene::findLayer(s, id);
   if (!l || !l->picture())
     return base::Error{base::Code::invalid, l ? l->name : "", "only a picture layer has a picture to replace"};
   const scene::PictureContent& old = *l->picture();
-  const Size before = old.source.size(), after = picture.size();
+  const Size before = old.source.size(), after = fresh.source.size();
   scene::PictureContent next = old;
-  next.source = picture;
-  next.sourceName = name;
-  next.sourceHash = hash;
+  next.source = fresh.source;
+  next.sourceName = fresh.sourceName;
+  next.sourceHash = fresh.sourceHash;
+  next.about = fresh.about;
   next.cutout.clean = {};
   scene::Mask mask = l->mask;
   if (before != after) {

@@ -38,8 +38,9 @@ base::Result<image::TiledImage> maskCarried(const scene::Scene& scene, const sce
                                             base::Executor& executor);
 
 /// Another picture in a layer's place, as wide and as far as the old one was, with mask, selection, hints and band kept
-/// (scaled if the sizes differ); the solved colours belong to the old picture and go. Errors: invalid (no picture layer).
-base::Result<scene::Edit> replacedPicture(const scene::Scene& scene, scene::LayerId layer, const image::TiledImage& picture,
-                                          const std::string& name, const std::string& hash, base::Executor& executor);
+/// (scaled if the sizes differ); the solved colours belong to the old picture and go. Of `fresh`, source, name, hash and about
+/// count. Errors: invalid (no picture layer).
+base::Result<scene::Edit> replacedPicture(const scene::Scene& scene, scene::LayerId layer, const scene::PictureContent& fresh,
+                                          base::Executor& executor);
 
 }  // namespace hseam::render

@@ -1,5 +1,6 @@
 #include "core/scene/layer_record.h"
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 namespace hseam::scene {
@@ -71,16 +72,53 @@ constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection},
                                  {"alpha", &Cutout::alpha},
                                  {"clean", &Cutout::clean}};
 
+Json aboutJson(const image::Metadata& m) {
+  Json j = Json::object();
+  for (const auto& [key, value] : {std::pair("camera", &m.camera),
+                                   {"lens", &m.lens},
+                                   {"takenAt", &m.takenAt},
+                                   {"title", &m.title},
+                                   {"creator", &m.creator},
+                                   {"rights", &m.rights}}) {
+    if (!value->empty()) j[key] = *value;
+  }
+  for (const auto& [key, value] : {std::pair("exposureS", m.exposureS),
+                                   {"aperture", m.aperture},
+                                   {"focalMm", m.focalMm},
+                                   {"focal35Mm", m.focal35Mm},
+                                   {"iso", double(m.iso)}}) {
+    if (value > 0) j[key] = value;
+  }
+  return j;
+}
+image::Metadata aboutFrom(const Json& j) {
+  image::Metadata m;
+  m.camera = j.value("camera", "");
+  m.lens = j.value("lens", "");
+  m.takenAt = j.value("takenAt", "");
+  m.title = j.value("title", "");
+  m.creator = j.value("creator", "");
+  m.rights = j.value("rights", "");
+  m.exposureS = j.value("exposureS", 0.0);
+  m.aperture = j.value("aperture", 0.0);
+  m.focalMm = j.value("focalMm", 0.0);
+  m.focal35Mm = j.value("focal35Mm", 0.0);
+  m.iso = int(std::clamp(j.value("iso", 0.0), 0.0, 1e8));
+  return m;
+}
+
 Json pictureJson(const PictureContent& p, const ImageName& name) {
   Json cut = {{"useClean", p.cutout.useClean}, {"recipe", p.cutout.recipe}};
   for (const CutPart& part : kCutParts) {
     if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = name(picture);
   }
-  return {{"source", name(p.source)},
-          {"sourceName", p.sourceName},
-          {"sourceHash", p.sourceHash},
-          {"placement", placementJson(p.placement)},
-          {"cut", cut}};
+  Json j = {{"source", name(p.source)},
+            {"sourceName", p.sourceName},
+            {"sourceHash", p.sourceHash},
+            {"placement", placementJson(p.placement)},
+            {"cut", cut}};
+  if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
+  return j;
 }
 
 Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
@@ -88,6 +126,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   HSEAM_TRY(p.source, image(j.at("source").get<std::string>()));
   p.sourceName = j.at("sourceName").get<std::string>();
   p.sourceHash = j.at("sourceHash").get<std::string>();
+  p.about = aboutFrom(j.value("about", Json::object()));
   p.placement = placementFrom(j.at("placement"));
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();

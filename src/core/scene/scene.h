@@ -7,6 +7,7 @@
 #include <variant>
 #include <vector>
 
+#include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
 #include "core/scene/adjustment.h"
 #include "core/scene/placement.h"
@@ -68,6 +69,7 @@ struct PictureContent {
   image::TiledImage source;  // never changed
   std::string sourceName;    // the file it came from, for people
   std::string sourceHash;    // key of the original file in the project; empty if there is none
+  image::Metadata about;     // what the file said of itself
   Placement placement;
   Cutout cutout;
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }

@@ -113,6 +113,7 @@ class Reader {
     p.source = read.pixels;
     p.sourceName = fs::path(path).filename().string();
     HSEAM_TRY(p.sourceHash, sourceKeyOf(path));
+    if (const auto about = image::readMetadata(path); about.ok()) p.about = *about;
     out_.sourceFiles.push_back(path);
     for (const std::string& w : read.warnings) out_.warnings.push_back(p.sourceName + ": " + w);
     if (j.contains("colours")) {

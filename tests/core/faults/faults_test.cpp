@@ -47,7 +47,8 @@ class FaultsTest : public QObject {
   QTemporaryDir dir_;
   QString in(const QString& name) const { return dir_.filePath(name); }
 
-  // For N = 1, 2, …: `prepare`, the fault, `act`, `look(failed)`; until the fault does not happen any more. Returns how often it did.
+  // For N = 1, 2, …: `prepare`, the fault, `act`, `look(failed)`; until the fault does not happen any more. Returns how often it
+  // did.
   long everyFault(Kind kind, const std::function<void()>& prepare, const std::function<base::Status()>& act,
                   const std::function<void(bool failed)>& look) {
     long n = 1;
@@ -75,7 +76,8 @@ class FaultsTest : public QObject {
     QTest::addColumn<QString>("name");
     QTest::addColumn<int>("kind");
     for (const char* ending : {"png", "jpg", "tif", "webp", "exr", "ora"}) {
-      for (const auto& [kind, words] : {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+      for (const auto& [kind, words] :
+           {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
         QTest::addRow("%s, %s", ending, words) << QStringLiteral("a.") + QLatin1String(ending) << int(kind);
     }
   }
@@ -96,7 +98,8 @@ class FaultsTest : public QObject {
     test::must(write());
     const auto pixels = [&]() -> std::vector<float> {
       const auto memory = image::TileMemory::create(std::size_t(1) << 28);
-      if (name.endsWith(QStringLiteral(".ora"))) return test::rendered(test::must(store::readOpenRaster(path, memory, test::here(), {})).scene).samples();
+      if (name.endsWith(QStringLiteral(".ora")))
+        return test::rendered(test::must(store::readOpenRaster(path, memory, test::here(), {})).scene).samples();
       const auto read = test::must(image::readPicture(path, memory, test::here(), {}));
       return test::must(image::readFloat(read.pixels, 0, base::Rect::of(read.pixels.size()))).samples();
     };
@@ -161,7 +164,8 @@ class FaultsTest : public QObject {
           s = smallScene();
         },
         [&]() -> base::Status {
-          const auto made = store::ProjectFile::create(in(QStringLiteral("n.hseam")).toStdString(), s, "begin", s.layers[0]->picture()->source.memory(), test::here());
+          const auto made = store::ProjectFile::create(in(QStringLiteral("n.hseam")).toStdString(), s, "begin",
+                                                       s.layers[0]->picture()->source.memory(), test::here());
           return made.ok() ? base::Status() : base::Status(made.error());
         },
         [&](bool failed) {
@@ -169,7 +173,8 @@ class FaultsTest : public QObject {
             QVERIFY2(!QFile::exists(in(QStringLiteral("n.hseam"))), "a half made project is left");
             return;
           }
-          auto opened = store::ProjectFile::open(in(QStringLiteral("n.hseam")).toStdString(), image::TileMemory::create(std::size_t(1) << 28), test::here());
+          auto opened = store::ProjectFile::open(in(QStringLiteral("n.hseam")).toStdString(),
+                                                 image::TileMemory::create(std::size_t(1) << 28), test::here());
           QVERIFY(opened.ok());
           QVERIFY(test::rendered(opened->history.scene()).samples() == test::rendered(smallScene()).samples());
         });
@@ -189,10 +194,13 @@ class FaultsTest : public QObject {
         [&] {
           project.reset();
           init();
-          project = test::must(store::ProjectFile::create(path, begin, "begin", image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          project = test::must(
+              store::ProjectFile::create(path, begin, "begin", image::TileMemory::create(std::size_t(1) << 28), test::here()));
           next = test::must(scene::apply(begin, scene::SetMask{{1}, test::disc(300, 60, 40), "painted"}));
         },
-        [&]() -> base::Status { return project->file->keep({next, "stroke"}, "SetMask", 0); },
+        [&]() -> base::Status {
+          return project->file->keep({next, "stroke"}, "SetMask", 0);
+        },
         [&](bool failed) {
           // The disk is there again: the same step is kept now, and all of it is in the file.
           if (failed) test::must(project->file->keep({next, "stroke"}, "SetMask", 0));
@@ -215,7 +223,8 @@ class FaultsTest : public QObject {
     everyFault(
         Kind(kind), [] {},
         [&]() -> base::Status {
-          HSEAM_TRY(const auto opened, store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          HSEAM_TRY(const auto opened,
+                    store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
           render::Renderer renderer;
           HSEAM_TRY(const auto pixels, renderer.render(opened.history.scene(), {0, 0, 300, 60}, 0, test::here()));
           if (pixels.samples() != truth.samples()) qFatal("wrong pixels without an error");
@@ -231,7 +240,8 @@ class FaultsTest : public QObject {
     QTest::addColumn<int>("kind");
     const char* ways[] = {"copy", "slim", "archive"};
     for (int way = 0; way < 3; ++way) {
-      for (const auto& [kind, words] : {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+      for (const auto& [kind, words] :
+           {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
         QTest::addRow("%s, %s", ways[way], words) << way << int(kind);
     }
   }
@@ -260,7 +270,8 @@ class FaultsTest : public QObject {
           const QStringList there = QDir(dir_.path()).entryList(QDir::Files | QDir::Hidden);
           QVERIFY2(there == QStringList{name}, qPrintable(there.join(QLatin1Char(' '))));
           if (failed || way == 2) return;
-          const auto copy = test::must(store::ProjectFile::openToRead(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          const auto copy =
+              test::must(store::ProjectFile::openToRead(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
           QVERIFY(test::rendered(copy.history.scene()).samples() == test::rendered(s).samples());
         });
     QVERIFY(test::rendered(project.history.scene()).samples() == test::rendered(s).samples());

@@ -106,7 +106,10 @@ class CanvasChangeTest : public QObject {
     const auto small = test::must(image::read8(old, 0, base::Rect::of(old.size())));
     const auto twice = test::picture(old.size().width * 2, old.size().height * 2, 3,
                                      [&](int x, int y, int c) { return small.at(x / 2, y / 2)[c]; });
-    const auto edit = test::must(render::replacedPicture(s, {2}, twice, "twice.png", "", test::here()));
+    scene::PictureContent fresh;
+    fresh.source = twice;
+    fresh.sourceName = "twice.png";
+    const auto edit = test::must(render::replacedPicture(s, {2}, fresh, test::here()));
     const scene::Scene t = test::must(scene::apply(s, edit));
     const auto before = test::rendered(s), after = test::rendered(t);
     double sum = 0;
@@ -115,7 +118,7 @@ class CanvasChangeTest : public QObject {
     QCOMPARE(scene::findLayer(t, {2})->mask.coverage.size(), twice.size());
     QCOMPARE(scene::findLayer(t, {2})->opacity, 0.8);
     QCOMPARE(scene::describe(s, edit), std::string("picture of layer 2: twice.png"));
-    QVERIFY(!render::replacedPicture(s, {3}, twice, "", "", test::here()).ok());
+    QVERIFY(!render::replacedPicture(s, {3}, fresh, test::here()).ok());
   }
 };
 HSEAM_TEST(CanvasChangeTest);

@@ -1,5 +1,7 @@
 #include "core/image/door/profile_guard.h"
 
+#include <zlib.h>
+
 #include <algorithm>
 #include <array>
 #include <cstdint>
@@ -14,6 +16,7 @@ using Bytes = std::vector<std::uint8_t>;
 
 // ICC.1:2022, 7.2 and 7.3: a header of 128 bytes, the number of tags, 12 bytes for each tag's place.
 constexpr std::size_t kHeader = 128, kEntry = 12;
+constexpr std::size_t kLargest = 16u << 20;  // larger than any profile of use
 
 class File {
  public:
@@ -37,34 +40,73 @@ std::uint32_t number(const std::uint8_t* p, int bytes, bool bigEndian) {
   return v;
 }
 
-bool isTorn(const Bytes& head, std::size_t size) {
-  if (size < kHeader + 4 || head.size() < kHeader + 4) return true;
-  return number(head.data() + kHeader, 4, true) > (size - kHeader - 4) / kEntry;
+bool isText(const std::uint8_t* type, const char* name) {
+  return std::equal(type, type + 4, name);
+}
+
+// Whether what the general door reads of a tag lies inside the tag: the places and lengths that the tag itself gives.
+bool isTornTag(const std::uint8_t* tag, std::size_t size) {
+  constexpr std::size_t kTypeAndReserved = 8;
+  if (size < kTypeAndReserved) return true;
+  if (isText(tag, "desc")) {  // ICC.1:2001, 6.5.17: a count, then as many letters
+    if (size < kTypeAndReserved + 4) return true;
+    const std::uint32_t count = number(tag + kTypeAndReserved, 4, true);
+    return count == 0 || count > size - kTypeAndReserved - 4;
+  }
+  if (isText(tag, "mluc")) {  // ICC.1:2022, 10.15: records of language, country, length, place
+    constexpr std::size_t kRecords = 16, kRecord = 12;
+    if (size < kRecords) return true;
+    const std::uint32_t count = number(tag + 8, 4, true);
+    if (count > (size - kRecords) / kRecord) return true;
+    for (std::uint32_t i = 0; i < count; ++i) {
+      const std::uint8_t* record = tag + kRecords + i * kRecord;
+      const std::uint64_t length = number(record + 4, 4, true), at = number(record + 8, 4, true);
+      if (at + length > size) return true;
+    }
+  }
+  return false;
+}
+
+bool isTorn(const Bytes& profile) {
+  if (profile.size() < kHeader + 4) return true;
+  const std::uint32_t tags = number(profile.data() + kHeader, 4, true);
+  if (tags > (profile.size() - kHeader - 4) / kEntry) return true;
+  for (std::uint32_t i = 0; i < tags; ++i) {
+    const std::uint8_t* entry = profile.data() + kHeader + 4 + i * kEntry;
+    const std::uint64_t at = number(entry + 4, 4, true), size = number(entry + 8, 4, true);
+    if (at + size > profile.size() || isTornTag(profile.data() + at, size)) return true;
+  }
+  return false;
 }
 
 bool tornInTiff(File& file) {
-  const auto head = file.at(0, 8);
+  const auto head = file.at(0, 16);
   if (!head) return false;
-  const bool big = (*head)[0] == 'M';
-  const std::uint32_t directory = number(head->data() + 4, 4, big);
-  const auto count = file.at(directory, 2);
+  const bool big = (*head)[0] == 'M', wide = number(head->data() + 2, 2, big) == 43;  // wide: places of 8 bytes (BigTIFF)
+  const auto place = [&](const std::uint8_t* p) {
+    const std::uint64_t a = number(p, 4, big), b = wide ? number(p + 4, 4, big) : 0;
+    return wide && big ? a << 32 | b : a | b << 32;
+  };
+  const std::uint64_t directory = place(head->data() + (wide ? 8 : 4));
+  const auto count = file.at(directory, wide ? 8 : 2);
   if (!count) return false;
   constexpr std::uint32_t kProfileTag = 34675;
-  for (std::uint32_t i = 0, n = number(count->data(), 2, big); i < n; ++i) {
-    const auto entry = file.at(directory + 2 + 12ull * i, 12);
+  const std::uint64_t entries = wide ? place(count->data()) : number(count->data(), 2, big);
+  for (std::uint64_t i = 0; i < std::min<std::uint64_t>(entries, 65536); ++i) {
+    const auto entry = file.at(directory + count->size() + (wide ? 20 : 12) * i, wide ? 20 : 12);
     if (!entry) return false;
     if (number(entry->data(), 2, big) != kProfileTag) continue;
-    const std::uint32_t type = number(entry->data() + 2, 2, big), size = number(entry->data() + 4, 4, big);
-    if ((type != 1 && type != 7) || size < kHeader + 4) return true;
-    const auto profile = file.at(number(entry->data() + 8, 4, big), kHeader + 4);
-    return !profile || isTorn(*profile, size);
+    const std::uint32_t type = number(entry->data() + 2, 2, big);
+    const std::uint64_t size = place(entry->data() + 4);
+    if ((type != 1 && type != 7) || size < kHeader + 4 || size > kLargest) return true;
+    const auto profile = file.at(place(entry->data() + (wide ? 12 : 8)), size);
+    return !profile || isTorn(*profile);
   }
   return false;
 }
 
 bool tornInJpeg(File& file) {
-  std::size_t size = 0;
-  Bytes first;
+  Bytes profile;
   bool any = false;
   for (std::uint64_t at = 2;;) {
     const auto marker = file.at(at, 4);
@@ -76,13 +118,35 @@ bool tornInJpeg(File& file) {
       static constexpr std::array<char, 12> kProfile = {'I', 'C', 'C', '_', 'P', 'R', 'O', 'F', 'I', 'L', 'E', 0};
       if (segment && std::equal(kProfile.begin(), kProfile.end(), segment->begin())) {
         any = true;
-        size += segment->size() - kName;
-        first.insert(first.end(), segment->begin() + kName, segment->end());
+        profile.insert(profile.end(), segment->begin() + kName, segment->end());
       }
     }
     at += 2 + std::max(length, 2u);
   }
-  return any && isTorn(first, size);
+  return any && isTorn(profile);
+}
+
+bool tornInPng(File& file) {
+  for (std::uint64_t at = 8;;) {
+    const auto chunk = file.at(at, 8);
+    if (!chunk || isText(chunk->data() + 4, "IDAT") || isText(chunk->data() + 4, "IEND")) return false;
+    const std::uint32_t length = number(chunk->data(), 4, true);
+    if (!isText(chunk->data() + 4, "iCCP")) {
+      at += 12ull + length;
+      continue;
+    }
+    // PNG, third edition, 11.3.2.3: a name, a zero, the method 0, then a zlib stream.
+    const auto content = length <= kLargest ? file.at(at + 8, length) : std::nullopt;
+    if (!content) return true;
+    const auto name = std::find(content->begin(), content->end(), 0);
+    if (content->end() - name < 3) return true;
+    Bytes profile(kLargest);
+    uLongf size = kLargest;
+    const auto packed = std::size_t(content->end() - name) - 2;
+    if (uncompress(profile.data(), &size, &*name + 2, uLong(packed)) != Z_OK) return true;
+    profile.resize(size);
+    return isTorn(profile);
+  }
 }
 
 }  // namespace
@@ -90,6 +154,7 @@ bool tornInJpeg(File& file) {
 bool hasTornProfile(const std::string& path, const std::string& kind) {
   File file(path);
   if (kind == "tiff" || kind == "raw") return tornInTiff(file);
+  if (kind == "png") return tornInPng(file);
   return kind == "jpeg" && tornInJpeg(file);
 }
 

@@ -16,8 +16,7 @@ TIFF* openOn(Paper& paper, const std::string& path) {
   TIFFSetErrorHandler(nullptr);
   TIFFSetWarningHandler(nullptr);
   return TIFFClientOpen(
-      path.c_str(), "w", &paper,
-      [](thandle_t h, void* to, tmsize_t n) { return tmsize_t(paperOf(h).read(to, size_t(n))); },
+      path.c_str(), "w", &paper, [](thandle_t h, void* to, tmsize_t n) { return tmsize_t(paperOf(h).read(to, size_t(n))); },
       [](thandle_t h, void* from, tmsize_t n) { return tmsize_t(paperOf(h).write(from, size_t(n))); },
       [](thandle_t h, toff_t offset, int whence) {
         Paper& p = paperOf(h);
