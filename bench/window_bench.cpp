@@ -10,6 +10,8 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <fstream>
+#include <string>
 #include <vector>
 
 #include "app/main_window.h"
@@ -58,13 +60,13 @@ image::TiledImage softMask(const std::shared_ptr<image::TileMemory>& memory, bas
 
 constexpr std::uint64_t kPainted = 5, kCurve = 10;  // ids of the layers that the bench works on
 
-// Ten full-size layers: pictures in changing modes, all but the backmost masked, and two curves.
-scene::Scene bigScene(const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
+// Full-size layers: pictures in changing modes, all but the backmost masked, and two curves.
+scene::Scene bigScene(int layers, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
   scene::Scene s;
   s.canvas = {kWidth, kHeight};
   const auto mask = softMask(memory, executor);
   constexpr scene::BlendMode kModes[] = {scene::BlendMode::normal, scene::BlendMode::multiply, scene::BlendMode::screen};
-  for (std::uint64_t i = 1; i <= 10; ++i) {
+  for (std::uint64_t i = 1; i <= std::uint64_t(layers); ++i) {
     scene::Layer l;
     l.id = {i};
     if (i == 4 || i == kCurve) {
@@ -244,6 +246,17 @@ class Bench {
   qint64 paintedAt_ = 0;
 };
 
+// Pages of this process that were in memory at the most, MB (VmHWM of proc(5)).
+long peakResidentMb() {
+  std::ifstream status("/proc/self/status");
+  std::string word;
+  long kb = 0;
+  while (status >> word) {
+    if (word == "VmHWM:" && status >> kb) break;
+  }
+  return kb / 1024;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -253,11 +266,13 @@ int main(int argc, char** argv) {
   app::theme::apply(application);
   const QTemporaryDir dir;
   setbuf(stdout, nullptr);
+  // window_bench [LAYERS]: ten, or as many as are asked for.
+  const int layers = argc > 1 ? std::max(10, std::atoi(argv[1])) : 10;
   const QString project = dir.filePath(QStringLiteral("big.hseam"));
   const auto pool = base::makePool(0);
   {
-    const auto memory = image::TileMemory::create(std::size_t(2) << 30);
-    auto made = store::ProjectFile::create(project.toStdString(), bigScene(memory, *pool), "bench", memory, *pool);
+    const auto memory = image::TileMemory::create(std::size_t(1) << 30);
+    auto made = store::ProjectFile::create(project.toStdString(), bigScene(layers, memory, *pool), "bench", memory, *pool);
     if (!made.ok()) {
       std::fprintf(stderr, "%s\n", made.error().text().c_str());
       return 1;
@@ -267,7 +282,7 @@ int main(int argc, char** argv) {
   QElapsedTimer clock;
   clock.start();
   if (!bench.open(project)) return 1;
-  std::printf("24 megapixels x 10 layers opened and shown at fit: %.2f s\n", double(clock.elapsed()) / 1000);
+  std::printf("24 megapixels x %d layers opened and shown at fit: %.2f s\n", layers, double(clock.elapsed()) / 1000);
   std::printf("%-44s %8s %8s %12s\n", "from the event to the paint that shows it", "median", "p99", "longest block, ms");
   bench.window().desk().document().setActive({kPainted});
   bench.window().goTo(3);
@@ -299,5 +314,6 @@ int main(int argc, char** argv) {
   bench.settle();
   bench.measure("undo and redo, fit", 20,
                 [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
+  std::printf("resident at the most, with the making of the project: %ld MB\n", peakResidentMb());
   return 0;
 }

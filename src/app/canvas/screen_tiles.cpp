@@ -5,6 +5,8 @@
 #include <cmath>
 #include <cstring>
 
+#include "app/document/courtesy.h"
+
 namespace hseam::app {
 namespace {
 
@@ -107,6 +109,7 @@ void ScreenTiles::dispatch() {
 }
 
 void ScreenTiles::work(const std::stop_token& stop) {
+  giveWay();
   base::InlineExecutor here;
   std::unique_lock lock(mutex_);
   while (wake_.wait(lock, stop, [this] { return !queue_.empty(); })) {

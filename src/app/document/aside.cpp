@@ -3,6 +3,8 @@
 #include <QMetaObject>
 #include <new>
 
+#include "app/document/courtesy.h"
+
 namespace hseam::app {
 
 Aside::Aside(QObject* parent) : QObject(parent), thread_([this](const std::stop_token& stop) { work(stop); }) {}
@@ -29,6 +31,7 @@ void Aside::forget(const QString& prefix) {
 }
 
 void Aside::work(const std::stop_token& stop) {
+  giveWay();
   std::unique_lock lock(mutex_);
   while (wake_.wait(lock, stop, [this] { return !waiting_.empty(); })) {
     const auto [name, request] = *waiting_.begin();

@@ -4,6 +4,8 @@
 #include <QMetaObject>
 #include <new>
 
+#include "app/document/courtesy.h"
+
 namespace hseam::app {
 
 Jobs::Jobs(QObject* parent) : QObject(parent), executor_(base::makePool(0)) {}
@@ -21,6 +23,7 @@ void Jobs::launch(const QString& name, Flight flight) {
   startedMs_ = QDateTime::currentMSecsSinceEpoch();
   const int generation = ++generation_;
   threads_[generation] = std::jthread([this, generation, name, flight = std::move(flight)](std::stop_token stop) {
+    giveWay();
     const base::Progress progress(std::move(stop), [this, generation](double share) {
       QMetaObject::invokeMethod(
           this,

@@ -1,5 +1,7 @@
 #include "app/document/keeper.h"
 
+#include "app/document/courtesy.h"
+
 namespace hseam::app {
 
 Keeper::Keeper(std::unique_ptr<store::ProjectFile> file, QObject* parent)
@@ -26,6 +28,7 @@ void Keeper::flush() {
 }
 
 void Keeper::run(const std::stop_token& stop) {
+  giveWay();
   std::unique_lock lock(mutex_);
   while (wake_.wait(lock, stop, [this] { return !queue_.empty(); })) {
     const Work work = std::move(queue_.front());
