@@ -1,0 +1,27 @@
+#pragma once
+// Curves through many points, with few nodes.
+
+#include <span>
+
+#include "core/path/path.h"
+
+namespace hseam::path {
+
+struct Fit {
+  Outline outline;
+  double deviationPx = 0;  // the largest distance of a given point from the curve
+};
+
+/// A closed outline that passes every given point (a closed polygon, about a px apart) within tolerancePx. Corners are found
+/// where the direction turns by more than cornerDeg within about 5 px and hardly more within 10; between them every cubic reaches as far as the
+/// tolerance allows. Least squares with reparametrisation (Schneider 1990, "An algorithm for automatically fitting digitized
+/// curves"), the reach found by doubling and halving instead of by splitting in the middle: fewer nodes for the same tolerance.
+Fit fitted(std::span<const base::Point> polygon, double tolerancePx, double cornerDeg = 18);
+
+/// The same for an outline that exists: its own corners stay. Never more nodes than before: then it is returned as it is.
+Fit refitted(const Outline& outline, double tolerancePx);
+
+/// Takes a node out and bends its neighbours' handles so that the curve changes least. An outline of two nodes loses a side.
+Outline without(const Outline& outline, int node);
+
+}  // namespace hseam::path
