@@ -92,12 +92,18 @@ double improved(const Cubic& c, Point p, double t) {
   return std::abs(below) < 1e-12 ? t : std::clamp(t - dot(d, d1) / below, 0.0, 1.0);
 }
 
-// goodEnough 0: as close as it gets.
+// goodEnough 0: as close as it gets. t: where the points are along the curve, 0..1, to begin with.
+Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough, std::vector<double> t);
+
 Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough) {
   std::vector<double> t(p.size(), 0);
   for (std::size_t i = 1; i < p.size(); ++i) t[i] = t[i - 1] + length(p[i] - p[i - 1]);
   const double whole = t.back() > 0 ? t.back() : 1;
   for (double& v : t) v /= whole;
+  return fitCubic(p, ends, goodEnough, std::move(t));
+}
+
+Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough, std::vector<double> t) {
   Fitted best{{}, 1e300};
   const int rounds = goodEnough > 0 ? 16 : 80;
   for (int round = 0; round < rounds; ++round) {
@@ -276,13 +282,20 @@ Outline without(const Outline& outline, int node) {
   if (!end && n > 2) {
     const int before = (node + n - 1) % n;
     const Cubic a = segment(o, before), b = segment(o, node);
+    // Were both one curve once, their handles at the node tell where it was split.
+    const double reachIn = length(a.p3 - a.p2), reachOut = length(b.p1 - b.p0);
+    const double at = reachIn > 0 && reachOut > 0 ? reachIn / (reachIn + reachOut) : 0.5;
     std::vector<Point> points;
+    std::vector<double> t;
     constexpr int kSteps = 40;
-    for (int k = 0; k < kSteps; ++k) points.push_back(pointAt(a, double(k) / kSteps));
-    for (int k = 0; k <= kSteps; ++k) points.push_back(pointAt(b, double(k) / kSteps));
+    for (int k = 0; k <= 2 * kSteps; ++k) {
+      const double u = double(k % kSteps) / kSteps;
+      points.push_back(k < kSteps ? pointAt(a, u) : pointAt(b, k == 2 * kSteps ? 1 : u));
+      t.push_back(k < kSteps ? at * u : at + (1 - at) * (k == 2 * kSteps ? 1 : u));
+    }
     const auto either = [](Point first, Point second) { return length(first) > 1e-9 ? first : second; };
     const Point leaving = unit(either(a.p1 - a.p0, a.p2 - a.p0)), arriving = unit(either(b.p2 - b.p3, b.p1 - b.p3));
-    const Cubic c = fitCubic(points, {leaving, arriving}, 0).cubic;
+    const Cubic c = fitCubic(points, {leaving, arriving}, 0, t).cubic;
     o.nodes[std::size_t(before)].out = c.p1;
     o.nodes[std::size_t((node + 1) % n)].in = c.p2;
   }
