@@ -1,6 +1,7 @@
 #include "app/demo.h"
 
 #include <QApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFile>
@@ -13,6 +14,7 @@
 #include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
+#include "core/store/project_file.h"
 
 namespace hseam::app {
 namespace {
@@ -44,7 +46,13 @@ QString demoFolder() {
 QString demoProject(const QString& folder) {
   QDir().mkpath(folder);
   const QString project = folder + QStringLiteral("/Lamplighter poster.hseam");
-  if (QFileInfo::exists(project)) return project;
+  if (QFileInfo::exists(project)) {
+    base::InlineExecutor here;
+    const auto look = store::ProjectFile::openToRead(project.toStdString(), image::TileMemory::create(1 << 28), here);
+    if (look.ok() || look.error().code != base::Code::unsupported) return project;
+    // Of a version that kept pixels another way: it is set aside, not overwritten.
+    QFile::rename(project, folder + QStringLiteral("/Lamplighter poster, %1.hseam").arg(QDateTime::currentSecsSinceEpoch()));
+  }
   QString demo = QStringLiteral(HSEAM_DEMO_FOLDER);
   if (!QFileInfo::exists(demo)) demo = QApplication::applicationDirPath() + QStringLiteral("/../share/hidden-seam/demo");
   QProcess make;
@@ -80,11 +88,14 @@ bool drawShots(MainWindow& window, const QString& folder) {
   cut->guess(false);
   shot("cut-out-guess");
   open(1, 2);
+  cut->fitPath();
+  shot("cut-out-path");
+  open(1, 3);
   cut->makeBand();
   shot("cut-out-band");
   cut->solve();
   shot("cut-out-solved");
-  open(1, 4);
+  open(1, 5);
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
   open(2, 0);

@@ -41,6 +41,9 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   box_.kind = OutlineTool::Kind::rectangle;
   buildGuess();
   buildDraw();
+  pathPleat_ = pleats_->add(tr("Draw a path"), tr("Curves along hard edges, few points, editable for ever"));
+  path_ = new DrawPath(desk, [this] { return view(); });
+  pathPleat_->content()->addWidget(path_);
   buildBand();
   buildSolve();
   paintPleat_ = pleats_->add(tr("Paint the mask"), tr("Reveal and hide by hand, with a soft or hard tip"));
@@ -186,7 +189,7 @@ View CutOut::view() const {
   v.onlyLayer = desk_.document().active();
   v.ground = chosenGround_;
   const Pleat* open = pleats_->current();
-  v.uncut = open == guessPleat_ || open == drawPleat_ || open == bandPleat_;
+  v.uncut = open == guessPleat_ || open == drawPleat_ || open == pathPleat_ || open == bandPleat_;
   v.maskAlone = open == paintPleat_ && paint_->maskAlone();
   v.original = open == solvePleat_ && original_->isChecked();
   v.ghostOfSource = ghost_->isChecked();
@@ -198,6 +201,7 @@ Instrument* CutOut::instrument() {
   const Pleat* open = pleats_->current();
   if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
   if (open == drawPleat_) return &outline_;
+  if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
   if (open == paintPleat_) return &paint_->brush();
   return nullptr;
@@ -323,6 +327,8 @@ void CutOut::chooseGround(int index) {
 void CutOut::refresh() {
   const auto* p = activePicture();
   paint_->refresh();
+  path_->refresh();
+  pathPleat_->setValue(path_->words());
   setEnabled(p != nullptr);
   const scene::Layer* l = desk_.active();
   const bool masked = p && !l->mask.coverage.isNull();

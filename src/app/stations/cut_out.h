@@ -3,6 +3,7 @@
 #include "app/canvas/label_overlay.h"
 #include "app/instruments/brush.h"
 #include "app/instruments/outline_tool.h"
+#include "app/stations/draw_path.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
 #include "core/select/shape.h"
@@ -30,6 +31,8 @@ class CutOut : public Station {
   void guess(bool withHints);
   void makeBand();
   void solve();
+  /// A path along the selection, within the tolerance of its pleat.
+  void fitPath() { path_->fit(); }
 
  private:
   void buildGuess();
@@ -46,7 +49,7 @@ class CutOut : public Station {
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
-  Pleat *guessPleat_, *drawPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
+  Pleat *guessPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
   Brush hints_, band_;
   OutlineTool outline_, box_;
   QButtonGroup* pointing_;
@@ -54,6 +57,7 @@ class CutOut : public Station {
   ValueField *hintSize_, *reshapeBy_, *bandWidth_, *bandTip_;
   QCheckBox *original_, *clean_, *ghost_;
   PaintMask* paint_;
+  DrawPath* path_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};
   std::uint64_t groundFor_ = 0;  // the mask's stamp the automatic ground was found for
   double solvedIn_ = 0;

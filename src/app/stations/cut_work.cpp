@@ -114,7 +114,7 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
   }
   const scene::LayerId id = desk.document().active();
   const scene::Cutout before = p->cutout;
-  const image::TiledImage mask = desk.active()->mask.coverage;
+  const image::TiledImage mask = desk.active()->mask.byHand();
   const std::string recipe = before.recipe.empty() ? recipeText(widthPx) : before.recipe;
   desk.jobs().start<Solved>(
       QObject::tr("Solve the edge"),
@@ -131,9 +131,9 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
       [&desk, id, recipe, done, mask, oldAlpha = before.alpha, hadBand = !before.band.isNull()](Solved s) {
         // What was painted while the solver worked stays as well.
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
-        if (now && now->mask.coverage.stamp() != mask.stamp()) {
+        if (now && now->mask.byHand().stamp() != mask.stamp()) {
           const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(s.cut.alpha.size(), 255, desk.memory()) : mask;
-          if (auto kept = matte::maskAfterSolving(now->mask.coverage, oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha,
+          if (auto kept = matte::maskAfterSolving(now->mask.byHand(), oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha,
                                                   desk.executor());
               kept.ok())
             s.mask = *kept;

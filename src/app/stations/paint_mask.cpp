@@ -89,7 +89,7 @@ bool PaintMask::maskAlone() const {
 image::TiledImage PaintMask::mask() const {
   const scene::Layer* l = desk_.active();
   if (!l) return {};
-  if (!l->mask.coverage.isNull() && l->mask.coverage.format() == image::PixelFormat::grey8) return l->mask.coverage;
+  if (!l->mask.byHand().isNull() && l->mask.byHand().format() == image::PixelFormat::grey8) return l->mask.byHand();
   return image::uniformCoverage(scene::maskSizeOf(desk_.scene(), *l), 255, desk_.memory());
 }
 

@@ -92,9 +92,7 @@ base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, d
       const Rect area = Rect{x0, y0, x1 - x0 + 1, y1 - y0 + 1}.intersected(Rect::of(size));
       if (area.empty()) continue;
       HSEAM_TRY(const image::Raster<std::uint8_t> px, image::read8(coverage, 0, area));
-      const auto value = [&](int x, int y) {
-        return area.contains(x, y) ? float(*px.at(x - area.x, y - area.y)) / 255.f : 0.f;
-      };
+      const auto value = [&](int x, int y) { return area.contains(x, y) ? float(*px.at(x - area.x, y - area.y)) / 255.f : 0.f; };
       for (int y = y0; y < y1; ++y) {
         for (int x = x0; x < x1; ++x) {
           const float v[4] = {value(x, y), value(x + 1, y), value(x + 1, y + 1), value(x, y + 1)};

@@ -56,9 +56,7 @@ class Reader {
   }
 
  private:
-  Error wrong() const {
-    return {Code::corrupt, "", "path data is not understood at character " + std::to_string(at_ + 1)};
-  }
+  Error wrong() const { return {Code::corrupt, "", "path data is not understood at character " + std::to_string(at_ + 1)}; }
   void skip() {
     while (at_ < data_.size() && (std::isspace(static_cast<unsigned char>(data_[at_])) || data_[at_] == ',')) ++at_;
   }
@@ -366,7 +364,8 @@ base::Status writeSvg(const std::string& file, const Path& path, base::Size size
     auto element = root.append_child("path");
     element.append_attribute("d") = dataOf(o).c_str();
     element.append_attribute("fill") = o.joins == Joins::takeAway ? "white" : "black";
-    if (o.joins != Joins::add) element.append_attribute("class") = o.joins == Joins::takeAway ? "takes-away" : "keeps-the-overlap";
+    if (o.joins != Joins::add)
+      element.append_attribute("class") = o.joins == Joins::takeAway ? "takes-away" : "keeps-the-overlap";
   }
   const std::string part = file + ".part";
   std::error_code ignored;

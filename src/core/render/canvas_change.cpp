@@ -156,6 +156,15 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
     HSEAM_DO(scaled(next.cutout.hints, true));
     HSEAM_DO(scaled(next.cutout.band, true));
     HSEAM_DO(scaled(mask.coverage, false));
+    HSEAM_DO(scaled(mask.painted, false));
+    if (mask.path) {
+      auto grown = std::make_shared<path::Path>(*mask.path);
+      for (path::Outline& o : grown->outlines) {
+        for (path::Node& n : o.nodes) n = {grow.map(n.at), grow.map(n.in), grow.map(n.out), n.smooth};
+      }
+      mask.path = std::move(grown);
+      mask.pathArea = {};
+    }
     const double cx = old.placement.x + old.placement.scale * before.width / 2,
                  cy = old.placement.y + old.placement.scale * before.height / 2;
     next.placement.scale = old.placement.scale * before.width / after.width;

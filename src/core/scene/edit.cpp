@@ -1,5 +1,7 @@
 #include "core/scene/edit.h"
 
+#include "core/scene/mask_cover.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -11,6 +13,7 @@ namespace {
 using base::Code;
 using base::Error;
 using base::Result;
+using image::TiledImage;
 using Layers = std::vector<LayerRef>;
 
 Error noLayer() {
@@ -97,6 +100,19 @@ const Layers& childrenOf(const Scene& scene, LayerId parent) {
 
 struct Apply {
   const Scene& s;
+
+  // The hand-made part of a mask; a path that acts goes on bounding it.
+  Result<Scene> withHandMade(LayerId id, const TiledImage& byHand) const {
+    const Layer* l = findLayer(s, id);
+    if (!l) return noLayer();
+    Mask mask = l->mask;
+    if (mask.pathActs && l->picture()) {
+      HSEAM_TRY(mask, boundedMask(mask, byHand, true, maskSizeOf(s, *l), l->picture()->source.memory()));
+    } else {
+      mask.coverage = byHand;
+    }
+    return changed(s, id, [&](Layer& layer) { layer.mask = mask; });
+  }
   Result<Scene> operator()(const SetCanvas& e) const {
     for (const LayerRef& l : allLayers(s)) {
       if (!l->picture() && !l->mask.coverage.isNull() && l->mask.coverage.size() != e.size)
@@ -147,8 +163,19 @@ struct Apply {
   Result<Scene> operator()(const SetPlacement& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.placement = e.placement; });
   }
-  Result<Scene> operator()(const SetMask& e) const {
-    return changed(s, e.layer, [&](Layer& l) { l.mask.coverage = e.coverage; });
+  Result<Scene> operator()(const SetMask& e) const { return withHandMade(e.layer, e.coverage); }
+  Result<Scene> operator()(const SetPath& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (!l) return noLayer();
+    if (!l->picture()) return Error{Code::invalid, l->name, "only a picture has a path"};
+    if (e.path) {
+      if (const auto wrong = path::fault(*e.path)) return Error{Code::invalid, l->name, *wrong};
+    }
+    Mask bare = l->mask;
+    bare.path = e.path && !e.path->empty() ? e.path : nullptr;
+    bare.pathArea = {};
+    HSEAM_TRY(const Mask mask, boundedMask(bare, l->mask.byHand(), e.acts, maskSizeOf(s, *l), l->picture()->source.memory()));
+    return changed(s, e.layer, [&](Layer& layer) { layer.mask = mask; });
   }
   Result<Scene> operator()(const SetMaskEnabled& e) const {
     return changed(s, e.layer, [&](Layer& l) { l.mask.enabled = e.enabled; });
@@ -177,10 +204,8 @@ struct Apply {
                 p.cutout.clean = e.clean;
                 p.cutout.recipe = e.recipe;
               }));
-    return changed(cut, e.layer, [&](Layer& l) {
-      l.mask.coverage = e.mask;
-      l.mask.enabled = true;
-    });
+    HSEAM_TRY(const Scene masked, Apply{cut}.withHandMade(e.layer, e.mask));
+    return changed(masked, e.layer, [&](Layer& l) { l.mask.enabled = true; });
   }
   Result<Scene> operator()(const SetUseClean& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.useClean = e.useClean; });

@@ -59,6 +59,13 @@ struct SetMask {
   image::TiledImage coverage;
   std::string how;
 };  // how: "painted", "inverted"…; null = none
+/// The path of a picture layer, and whether it bounds the mask. The hand-made part of the mask stays. Null = none.
+struct SetPath {
+  LayerId layer;
+  std::shared_ptr<const path::Path> path;
+  bool acts = false;
+  std::string how;
+};
 struct SetMaskEnabled {
   LayerId layer;
   bool enabled;
@@ -126,7 +133,7 @@ struct Several {
 
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
-                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, Several>;
+                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -53,6 +53,7 @@ struct Describe {
   std::string operator()(const SetLocked& e) const { return (e.locked ? "lock " : "unlock ") + name(e.layer); }
   std::string operator()(const SetGuides&) const { return "guides"; }
   std::string operator()(const ReplaceSource& e) const { return "picture of " + name(e.layer) + ": " + e.content.sourceName; }
+  std::string operator()(const SetPath& e) const { return "path of " + name(e.layer) + ": " + (e.path ? e.how : "removed"); }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -67,7 +68,7 @@ const char* editKind(const Edit& edit) {
       "SetCanvas",    "SetMixing", "AddLayer",  "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
-      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "Several"};
+      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "Several"};
   return kKinds[edit.index()];
 }
 

@@ -153,6 +153,33 @@ Json namesOf(const std::vector<LayerRef>& layers, const LayerName& child) {
   return names;
 }
 
+Json pathJson(const path::Path& p) {
+  constexpr const char* kJoins[] = {"add", "takeAway", "overlap"};
+  Json all = Json::array();
+  for (const path::Outline& o : p.outlines) {
+    Json nodes = Json::array();
+    for (const path::Node& n : o.nodes) nodes.push_back({n.at.x, n.at.y, n.in.x, n.in.y, n.out.x, n.out.y, n.smooth});
+    all.push_back({{"closed", o.closed}, {"joins", kJoins[std::size_t(o.joins)]}, {"nodes", nodes}});
+  }
+  return all;
+}
+Result<std::shared_ptr<const path::Path>> pathFrom(const Json& j) {
+  path::Path p;
+  for (const Json& one : j) {
+    path::Outline o;
+    o.closed = one.at("closed").get<bool>();
+    const std::string joins = one.at("joins").get<std::string>();
+    o.joins = joins == "takeAway" ? path::Joins::takeAway : (joins == "overlap" ? path::Joins::overlap : path::Joins::add);
+    for (const Json& n : one.at("nodes")) {
+      const auto v = [&](std::size_t i) { return n.at(i).get<double>(); };
+      o.nodes.push_back({{v(0), v(1)}, {v(2), v(3)}, {v(4), v(5)}, n.at(6).get<bool>()});
+    }
+    p.outlines.push_back(std::move(o));
+  }
+  if (const auto wrong = path::fault(p)) return Error{Code::corrupt, "path", *wrong};
+  return std::make_shared<const path::Path>(std::move(p));
+}
+
 // JSON's exceptions end here: a record that does not read is a corrupt file.
 template <class T, class Read>
 Result<T> guarded(const char* what, const Read& read) {
@@ -174,6 +201,9 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
             {"clip", l.clip},
             {"maskEnabled", l.mask.enabled}};
   if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
+  if (l.mask.path) j["path"] = pathJson(*l.mask.path);
+  if (l.mask.pathActs) j["pathActs"] = true;
+  if (!l.mask.painted.isNull()) j["painted"] = image(l.mask.painted);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
   if (const auto* a = l.adjustment()) j["adjustment"] = adjustmentJson(a->adjustment);
   if (const auto* g = l.group()) {
@@ -199,6 +229,13 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
     l.mask.enabled = j.at("maskEnabled").get<bool>();
     if (j.contains("mask")) {
       HSEAM_TRY(l.mask.coverage, image(j.at("mask").get<std::string>()));
+    }
+    if (j.contains("path")) {
+      HSEAM_TRY(l.mask.path, pathFrom(j.at("path")));
+    }
+    l.mask.pathActs = l.mask.path && j.value("pathActs", false);
+    if (l.mask.pathActs && j.contains("painted")) {
+      HSEAM_TRY(l.mask.painted, image(j.at("painted").get<std::string>()));
     }
     if (j.contains("picture")) {
       HSEAM_TRY(l.content, pictureFrom(j.at("picture"), image));

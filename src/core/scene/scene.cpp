@@ -69,6 +69,9 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (image::channelsOf(l.mask.coverage.format()) != 1) return wrong(l, "a mask must be grey");
     if (l.mask.coverage.size() != maskSizeOf(scene, l)) return wrong(l, "the mask does not have the right size");
   }
+  if (!l.mask.painted.isNull() &&
+      (l.mask.painted.size() != maskSizeOf(scene, l) || l.mask.painted.format() != image::PixelFormat::grey8))
+    return wrong(l, "the painted part of the mask does not fit the layer");
   return {};
 }
 

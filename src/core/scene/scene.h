@@ -9,6 +9,7 @@
 
 #include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
+#include "core/path/path.h"
 #include "core/scene/adjustment.h"
 #include "core/scene/placement.h"
 
@@ -49,8 +50,14 @@ std::optional<BlendMode> blendModeNamed(const std::string& name);
 enum class Mixing : std::uint8_t { linear, encoded };
 
 struct Mask {
-  image::TiledImage coverage;  // grey; null = everything shows
+  image::TiledImage coverage;  // grey; null = everything shows. Where a path acts: painted times the path's area
   bool enabled = true;
+  image::TiledImage painted;               // the hand-made part while a path acts; null = everything
+  std::shared_ptr<const path::Path> path;  // px of the layer; stays editable for ever. Null = none
+  bool pathActs = false;
+  image::TiledImage pathArea;  // what the path covers; follows from it, is not kept in files, made when it is needed first
+  /// What a brush paints on.
+  const image::TiledImage& byHand() const { return pathActs ? painted : coverage; }
   bool acts() const { return enabled && !coverage.isNull(); }
 };
 

@@ -39,6 +39,7 @@ Used usedBy(const scene::Scene& s) {
   Used used;
   for (const scene::LayerRef& l : scene::allLayers(s)) {
     collect(l->mask.coverage, used.tiles);
+    collect(l->mask.painted, used.tiles);
     const auto* p = l->picture();
     if (!p) continue;
     if (!p->sourceHash.empty()) used.sources.insert(p->sourceHash);

@@ -96,9 +96,12 @@ class PathTest : public QObject {
   // Against 64 × 64 samples a pixel.
   void coverageIsTheExactArea() {
     QFETCH(int, shape);
-    const Outline shapes[] = {ellipse({20.3, 18.7}, 15.2, 11.9), star({19.5, 20.2}, 18, 6.5, 7),
-                              polygon({{3.1, 4.2}, {33.7, 6.9}, {20.05, 35.3}}), ellipse({18, 18}, 0.4, 14),
-                              polygon({{5, 5}, {30, 5}, {30, 30}, {5, 30}}), polygon({{-8.5, 10.25}, {50.5, 12.75}, {20, 60}})};
+    const Outline shapes[] = {ellipse({20.3, 18.7}, 15.2, 11.9),
+                              star({19.5, 20.2}, 18, 6.5, 7),
+                              polygon({{3.1, 4.2}, {33.7, 6.9}, {20.05, 35.3}}),
+                              ellipse({18, 18}, 0.4, 14),
+                              polygon({{5, 5}, {30, 5}, {30, 30}, {5, 30}}),
+                              polygon({{-8.5, 10.25}, {50.5, 12.75}, {20, 60}})};
     const Outline& o = shapes[shape];
     const auto got = coverageIn({{o}}, {0, 0, 38, 38});
     const Inside inside(o);
@@ -159,7 +162,9 @@ class PathTest : public QObject {
     }
     // Taking it out again gives the very curve back.
     const Outline back = without(more, 2);
-    for (double t = 0; t <= 1; t += 0.05) QVERIFY2(nearest({{back}}, pointAt(segment(o, 1), t))->distance < 1e-3, qPrintable(QString::number(nearest({{back}}, pointAt(segment(o, 1), t))->distance)));
+    for (double t = 0; t <= 1; t += 0.05)
+      QVERIFY2(nearest({{back}}, pointAt(segment(o, 1), t))->distance < 1e-3,
+               qPrintable(QString::number(nearest({{back}}, pointAt(segment(o, 1), t))->distance)));
   }
   void theCurveFollowsTheHandThatPullsIt() {
     const Outline o = ellipse({100, 100}, 80, 50);
@@ -232,7 +237,8 @@ class PathTest : public QObject {
     const auto found = test::must(contours(c, 4));
     QCOMPARE(found.size(), std::size_t(2));
     QVERIFY(found[0].length > found[1].length);
-    QVERIFY2(std::abs(found[0].length - 2 * (512 + 300)) < 8, qPrintable(QString::number(found[0].length)));  // along the picture's border too
+    QVERIFY2(std::abs(found[0].length - 2 * (512 + 300)) < 8,
+             qPrintable(QString::number(found[0].length)));  // along the picture's border too
     QVERIFY(std::abs(found[1].length - 2 * std::numbers::pi * 40) < 4);
     // Outer outlines clockwise (y down: positive area), holes the other way.
     const auto area = [](const std::vector<Point>& q) {
@@ -276,8 +282,8 @@ class PathTest : public QObject {
     QVERIFY2(used <= fewest * 1.25 + 1, qPrintable(QStringLiteral("%1 of %2").arg(used).arg(fewest)));
   }
   void closerTakesMoreAndFewerTakesLess() {
-    const auto c = test::must(coverage({{star({300, 300}, 250, 120, 5), ellipse({300, 300}, 180, 240)}}, {600, 600},
-                                       test::memory(), test::here()));
+    const auto c = test::must(
+        coverage({{star({300, 300}, 250, 120, 5), ellipse({300, 300}, 180, 240)}}, {600, 600}, test::memory(), test::here()));
     const auto contour = test::must(contours(c, 10)).front();
     const auto close = fitted(contour.points, 0.3), rough = fitted(contour.points, 4);
     QVERIFY(close.outline.nodes.size() > rough.outline.nodes.size());

@@ -16,7 +16,8 @@ class SvgTest : public QObject {
   Q_OBJECT
  private slots:
   void everyCommandIsRead() {
-    const Path p = test::must(fromPathData("M10,20 l 30 0 H80 v-10 V 40 h-5 C 70 50 60 50 50 40 s-20-10 -30 0 Q 15 30 12 28 t -2 -8z"));
+    const Path p =
+        test::must(fromPathData("M10,20 l 30 0 H80 v-10 V 40 h-5 C 70 50 60 50 50 40 s-20-10 -30 0 Q 15 30 12 28 t -2 -8z"));
     QCOMPARE(p.outlines.size(), std::size_t(1));
     const Outline& o = p.outlines[0];
     QVERIFY(o.closed);
@@ -24,7 +25,7 @@ class SvgTest : public QObject {
     QCOMPARE(o.nodes.size(), std::size(wanted));
     for (std::size_t i = 0; i < std::size(wanted); ++i) QVERIFY(o.nodes[i].at == wanted[i]);
     QVERIFY(o.nodes[6].in == Point({60, 50}));
-    QVERIFY(o.nodes[6].out == Point({40, 30}));  // s: the last handle's reflection
+    QVERIFY(o.nodes[6].out == Point({40, 30}));              // s: the last handle's reflection
     QVERIFY(std::abs(o.nodes[8].in.x - (12 + 2.0)) < 1e-9);  // q: two thirds of the way to the one handle
   }
   void arcsAreRound() {
@@ -52,7 +53,8 @@ class SvgTest : public QObject {
     p.outlines[1].joins = Joins::takeAway;
     const Path again = test::must(fromPathData(pathData(p)));
     QCOMPARE(again.outlines.size(), p.outlines.size());
-    for (std::size_t i = 0; i < p.outlines[0].nodes.size(); ++i) QVERIFY(again.outlines[0].nodes[i].at == p.outlines[0].nodes[i].at);
+    for (std::size_t i = 0; i < p.outlines[0].nodes.size(); ++i)
+      QVERIFY(again.outlines[0].nodes[i].at == p.outlines[0].nodes[i].at);
     const QTemporaryDir dir;
     const std::string file = dir.filePath(QStringLiteral("p.svg")).toStdString();
     test::must(writeSvg(file, p, {100, 100}));
@@ -66,7 +68,9 @@ class SvgTest : public QObject {
     const QString name = dir.filePath(QStringLiteral("t.svg"));
     QFile f(name);
     QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write("<svg xmlns='http://www.w3.org/2000/svg'><g transform='translate(10 20) scale(2)'><path transform='rotate(90)' d='M1 0L2 0L2 5Z'/></g></svg>");
+    f.write(
+        "<svg xmlns='http://www.w3.org/2000/svg'><g transform='translate(10 20) scale(2)'><path transform='rotate(90)' d='M1 0L2 "
+        "0L2 5Z'/></g></svg>");
     f.close();
     const Path p = test::must(readSvg(name.toStdString()));
     const Point q = p.outlines[0].nodes[0].at;
@@ -74,7 +78,8 @@ class SvgTest : public QObject {
   }
   void nonsenseIsToldWithItsPlace_data() {
     QTest::addColumn<QString>("data");
-    for (const char* d : {"L 1 2", "M 1", "M 1 x", "M 1 2 C 3 4 5 6", "M 1 2 A 5 5 0 2 1 3 4", "M 1e999 0", "M 0 0 Z 5 5", "M 0 0 l 2e6 0"})
+    for (const char* d :
+         {"L 1 2", "M 1", "M 1 x", "M 1 2 C 3 4 5 6", "M 1 2 A 5 5 0 2 1 3 4", "M 1e999 0", "M 0 0 Z 5 5", "M 0 0 l 2e6 0"})
       QTest::addRow("%s", d) << QString::fromLatin1(d);
   }
   void nonsenseIsToldWithItsPlace() {
@@ -87,9 +92,9 @@ class SvgTest : public QObject {
     const QTemporaryDir dir;
     const QString name = dir.filePath(QStringLiteral("b.svg"));
     QCOMPARE(readSvg(name.toStdString()).error().code, base::Code::notFound);
-    for (const auto& [bytes, code] : {std::pair("<svg><path", base::Code::corrupt), std::pair("", base::Code::corrupt),
-                                      std::pair("<svg><path d='M0 0 L q'/></svg>", base::Code::corrupt),
-                                      std::pair("<svg/>", base::Code::invalid)}) {
+    for (const auto& [bytes, code] :
+         {std::pair("<svg><path", base::Code::corrupt), std::pair("", base::Code::corrupt),
+          std::pair("<svg><path d='M0 0 L q'/></svg>", base::Code::corrupt), std::pair("<svg/>", base::Code::invalid)}) {
       QFile f(name);
       QVERIFY(f.open(QIODevice::WriteOnly | QIODevice::Truncate));
       f.write(bytes);

@@ -176,6 +176,54 @@ class EditTest : public QObject {
     QCOMPARE(QString::fromStdString(h.step(2).label), QStringLiteral("other"));
     QVERIFY(!h.canRedo() && h.canUndo());
   }
+  void aPathBoundsWhatIsPaintedAndBothStay() {
+    const auto box = [](double l, double t, double r, double b) {
+      path::Outline o;
+      o.closed = true;
+      o.nodes = {path::corner({l, t}), path::corner({r, t}), path::corner({r, b}), path::corner({l, b})};
+      return std::make_shared<const path::Path>(path::Path{{o}});
+    };
+    const auto at = [](const Scene& s, int x, int y) {
+      return int(*test::must(image::read8(findLayer(s, {1})->mask.coverage, 0, {x, y, 1, 1})).at(0, 0));
+    };
+    const auto painted = test::picture(40, 30, 1, [](int x, int, int) { return x < 20 ? 128 : 255; });
+    Scene s = must(scene::apply(threeLayers(), SetMask{{1}, painted, "painted"}));
+    s = must(scene::apply(s, SetPath{{1}, box(5, 5, 30, 20.5), true, "drawn"}));
+    QCOMPARE(at(s, 10, 10), 128);
+    QCOMPARE(at(s, 25, 10), 255);
+    QCOMPARE(at(s, 35, 10), 0);
+    QCOMPARE(at(s, 25, 20), 128);  // half a pixel of it
+    // Painting goes on under the path, and the path goes on being edited.
+    s = must(scene::apply(s, SetMask{{1}, image::uniformCoverage({40, 30}, 200, test::memory()), "painted"}));
+    QCOMPARE(at(s, 10, 10), 200);
+    QCOMPARE(at(s, 35, 10), 0);
+    s = must(scene::apply(s, SetPath{{1}, box(0, 0, 40, 30), true, "moved"}));
+    QCOMPARE(at(s, 35, 10), 200);
+    // Kept and read back.
+    std::vector<image::TiledImage> images;
+    const Layer& l = *findLayer(s, {1});
+    const auto record = layerRecord(
+        l,
+        [&](const image::TiledImage& i) {
+          images.push_back(i);
+          return std::to_string(images.size() - 1);
+        },
+        [](const LayerRef&) { return std::string(); });
+    const Layer back = test::must(layerFromRecord(
+        record, [&](const std::string& n) -> base::Result<image::TiledImage> { return images[std::size_t(std::stoi(n))]; },
+        [](const std::string&) -> base::Result<LayerRef> {
+          return base::Error{base::Code::corrupt, "", "none"};
+        }));
+    QVERIFY(back.mask.pathActs && *back.mask.path == *l.mask.path);
+    QVERIFY(back.mask.painted.stamp() == l.mask.painted.stamp());
+    // Without it the painted part is the mask again.
+    s = must(scene::apply(s, SetPath{{1}, nullptr, false, ""}));
+    QCOMPARE(at(s, 35, 10), 200);
+    QVERIFY(!findLayer(s, {1})->mask.pathActs);
+    path::Path wrong = *box(0, 0, 1, 1);
+    wrong.outlines[0].nodes[0].at.x = std::nan("");
+    QVERIFY(!scene::apply(s, SetPath{{1}, std::make_shared<const path::Path>(wrong), true, ""}).ok());
+  }
 };
 HSEAM_TEST(EditTest);
 
@@ -194,7 +242,8 @@ class LayerRecordTest : public QObject {
     l.opacity = 1.0 / 3;
     l.mode = BlendMode::luminosity;
     l.clip = l.hidden = true;
-    l.mask = {image::uniformCoverage({40, 30}, 5, test::memory()), false};
+    l.mask.coverage = image::uniformCoverage({40, 30}, 5, test::memory());
+    l.mask.enabled = false;
     std::vector<image::TiledImage> images;
     const auto record = layerRecord(
         l,

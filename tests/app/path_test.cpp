@@ -1,0 +1,107 @@
+#include <QCheckBox>
+#include <QLabel>
+
+#include "app/stations/cut_out.h"
+#include "window.h"
+
+using namespace hseam;
+
+// A path drawn, bent, joined and kept by hand, in the real window.
+class PathInTheWindowTest : public QObject {
+  Q_OBJECT
+  test::SmallPictures small_;
+
+  void begin(test::Window& w) {
+    w.desk().newScene({50, 50});
+    w.open({small_.ground, small_.subject});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Draw a path"));
+  }
+  static void clickAt(test::Window& w, double x, double y, Qt::MouseButton button = Qt::LeftButton) {
+    QTest::mouseMove(&w.canvas(), w.at(x, y));
+    QTest::mouseClick(&w.canvas(), button, {}, w.at(x, y));
+    QTest::qWait(QApplication::doubleClickInterval() > 0 ? 1 : 0);
+    w.settle();
+  }
+  static const path::Path& pathOf(test::Window& w) { return *w.desk().active()->mask.path; }
+
+ private slots:
+  void aPathIsDrawnBoundsTheMaskAndIsEditedAfterReopening() {
+    QString file;
+    const QTemporaryDir dir;
+    {
+      test::Window w;
+      begin(w);
+      const base::Size size = w.desk().active()->picture()->source.size();
+      const double l = size.width * 0.25, r = size.width * 0.75, t = size.height * 0.25, b = size.height * 0.75;
+      clickAt(w, l, t);
+      clickAt(w, r, t);
+      clickAt(w, r, b);
+      clickAt(w, l, b);
+      clickAt(w, l + 30, b - 40);  // one too many: the right button takes it back
+      clickAt(w, l, t, Qt::RightButton);
+      clickAt(w, l, t);
+      QCOMPARE(pathOf(w).outlines.size(), std::size_t(1));
+      QVERIFY(pathOf(w).outlines[0].closed);
+      QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(4));
+      QVERIFY(w.desk().active()->mask.coverage.isNull());  // it rests until it is told to act
+      w.find<QCheckBox>(QStringLiteral("bounds the mask"))->click();
+      w.settle();
+      QCOMPARE(test::maskAt(*w.desk().active(), size.width / 2, size.height / 2), 255);
+      QCOMPARE(test::maskAt(*w.desk().active(), int(l) - 8, size.height / 2), 0);
+      // A corner is dragged outwards: the mask follows.
+      w.drag(Qt::LeftButton, {QPointF(l, t), QPointF(l - 40, t - 30), QPointF(l - 60, t - 40)});
+      QVERIFY(pathOf(w).outlines[0].nodes[0].at.x < l - 40);
+      QCOMPARE(test::maskAt(*w.desk().active(), int(l) - 30, int(t) - 15), 255);
+      // The curve itself is pulled: its side bulges, its ends stay.
+      w.drag(Qt::LeftButton, {QPointF(r, (t + b) / 2), QPointF(r + 20, (t + b) / 2), QPointF(r + 45, (t + b) / 2)});
+      QCOMPARE(test::maskAt(*w.desk().active(), int(r) + 25, int((t + b) / 2)), 255);
+      QVERIFY(std::abs(pathOf(w).outlines[0].nodes[1].at.x - r) < 2);
+      // What is painted stays together with it: undo and redo go through every step.
+      const int steps = w.desk().document().history().current();
+      w.desk().document().undo();
+      w.desk().document().redo();
+      QCOMPARE(w.desk().document().history().current(), steps);
+      file = dir.filePath(QStringLiteral("path.hseam"));
+      w.desk().saveAs(file);
+      w.desk().document().flush();
+      w.settle();
+    }
+    test::Window w;
+    w.open({file});
+    w.choose(QStringLiteral("subject"));
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Draw a path"));
+    const base::Size size = w.desk().active()->picture()->source.size();
+    const QPointF corner(size.width * 0.75, size.height * 0.75);
+    clickAt(w, corner.x(), corner.y());
+    w.canvas().setFocus();
+    for (int i = 0; i < 5; ++i) QTest::keyClick(&w.canvas(), Qt::Key_Right);
+    w.settle();
+    QVERIFY(pathOf(w).outlines[0].nodes[2].at.x > corner.x() + 3);
+    w.click(QStringLiteral("Take out"));
+    QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(3));
+    QVERIFY(w.desk().active()->mask.pathActs);
+  }
+  void aPathIsFittedToTheSelectionAndThinnedOut() {
+    test::Window w;
+    begin(w);
+    const base::Size size = w.desk().active()->picture()->source.size();
+    const auto disc = test::must(image::withPixels(image::uniformCoverage(size, 0, w.desk().memory()), {60, 60, 120, 90},
+                                                   image::Raster<std::uint8_t>(120, 90, 1, 255), w.desk().executor()));
+    w.desk().apply(scene::SetSelection{w.desk().document().active(), disc, "a box"});
+    w.click(QStringLiteral("Fit"));
+    QCOMPARE(pathOf(w).outlines.size(), std::size_t(1));
+    QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(4));  // a box has four corners
+    QVERIFY(w.find<QLabel>(QStringLiteral("Reading of the path"))->text().startsWith(QStringLiteral("4 points")));
+    w.desk().apply(scene::SetSelection{w.desk().document().active(), {}, ""});
+    w.click(QStringLiteral("As selection"));
+    const auto back = w.desk().active()->picture()->cutout.selection;
+    QCOMPARE(int(*test::must(image::read8(back, 0, {100, 100, 1, 1})).at(0, 0)), 255);
+    QCOMPARE(int(*test::must(image::read8(back, 0, {40, 100, 1, 1})).at(0, 0)), 0);
+    w.click(QStringLiteral("Drop"));
+    QVERIFY(!w.desk().active()->mask.path);
+  }
+};
+HSEAM_TEST(PathInTheWindowTest);
+#include "path_test.moc"
