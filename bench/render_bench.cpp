@@ -10,7 +10,10 @@
 #include <functional>
 #include <map>
 
+#include "core/matte/unrolled.h"
 #include "core/paint/stroke.h"
+#include "core/path/cover.h"
+#include "core/path/fit.h"
 #include "core/render/renderer.h"
 #include "core/render/rows.h"
 
@@ -252,6 +255,41 @@ void libvips(benchmark::State& state) {
   rate(state, kFull);
 }
 BENCHMARK(libvips)->ArgName("layers")->Arg(10)->Iterations(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// ------------------------------------------------------------------ the edge of a 24 megapixel cut, one thread
+
+void unrollOutline(benchmark::State& state) {
+  for (auto _ : state) {
+    auto outline = matte::unrolled(fullMask());
+    if (!outline.ok()) std::abort();
+    state.counters["px"] = double(outline->places.size());
+  }
+}
+BENCHMARK(unrollOutline)->Unit(benchmark::kMillisecond);
+
+// What the ribbon shows at once in a window of 1280 px.
+void ribbonPart(benchmark::State& state) {
+  const auto outline = matte::unrolled(fullMask());
+  const auto& colours = fullPicture(0);
+  if (!outline.ok() || outline->places.size() < 600) std::abort();
+  for (auto _ : state) {
+    if (!matte::edgeStrip(*outline, 0, 580, 24, fullMask(), colours, {0.2, 0.6, 0.3}).ok()) std::abort();
+    if (!matte::edgeReadings(*outline, 0, 580, fullMask(), colours, colours).ok()) std::abort();
+  }
+}
+BENCHMARK(ribbonPart)->Unit(benchmark::kMillisecond);
+
+void pathCoverage(benchmark::State& state) {
+  path::Path p;
+  auto contours = path::contours(fullMask(), 100);
+  if (!contours.ok() || contours->empty()) std::abort();
+  p.outlines.push_back(path::fitted(contours->front().points, 1).outline);
+  for (auto _ : state) {
+    if (!path::coverage(p, kFull, memory(), pool()).ok()) std::abort();
+  }
+  state.counters["nodes"] = double(p.outlines[0].nodes.size());
+}
+BENCHMARK(pathCoverage)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 

@@ -6,6 +6,7 @@
 
 #include "app/canvas/canvas.h"
 #include "app/document/desk.h"
+#include "app/ribbon/seam_ribbon.h"
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
 
@@ -37,6 +38,7 @@ class MainWindow : public QMainWindow {
   int currentStation() const { return runOfWork_->current(); }
   void goTo(int station);
   FirstSteps& firstSteps() { return *firstSteps_; }
+  SeamRibbon& ribbon() { return *ribbon_; }
   Keys& keys() { return *keys_; }
   void setLook(theme::Look look);
 
@@ -49,8 +51,9 @@ class MainWindow : public QMainWindow {
   QWidget* buildTop();
   QWidget* buildStatus();
   void buildKeys();
-  void refreshScene();  // the shown scene or the view has changed
-  void refreshWords();  // tabs, next step, status, title
+  void refreshScene();
+  void drawMark(QPainter& painter, const QTransform& toWidget) const;  // the shown scene or the view has changed
+  void refreshWords();                                                 // tabs, next step, status, title
   void refreshTitle();
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);
@@ -59,6 +62,7 @@ class MainWindow : public QMainWindow {
   Desk desk_;
   RunOfWork* runOfWork_;
   Sheet* sheet_;
+  SeamRibbon* ribbon_;
   Canvas *canvas_, *beside_;
   QWidget* bench_;
   BenchHead* head_;

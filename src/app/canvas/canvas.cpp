@@ -117,6 +117,11 @@ void Canvas::zoomToFit() {
   emit viewMoved();
 }
 
+void Canvas::lookAt(QPointF scenePoint, double zoom) {
+  centre_ = scenePoint;
+  zoomTo(std::max(zoom, zoom_), QPointF(width() / 2.0, height() / 2.0));
+}
+
 void Canvas::zoomTo(double zoom, QPointF widgetPoint) {
   const QPointF held = toWidget().inverted().map(widgetPoint);
   fitting_ = false;

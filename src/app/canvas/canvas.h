@@ -36,6 +36,8 @@ class Canvas : public QWidget {
 
   void zoomToFit();
   void zoomTo(double zoom, QPointF widgetPoint);
+  /// This place of the scene in the middle, at this zoom or closer.
+  void lookAt(QPointF scenePoint, double zoom);
   double zoom() const { return zoom_; }
   QTransform toWidget() const;
   /// Numbers of the scenes shown so far, and the last one of which everything in view is there.

@@ -179,8 +179,12 @@ void PathTool::move(const Touch& touch) {
 }
 
 void PathTool::release(const Touch&) {
-  const QString words[] = {{}, QObject::tr("points moved"), QObject::tr("a handle"), QObject::tr("a handle"),
-                           QObject::tr("curve pulled"), QObject::tr("a point")};
+  const QString words[] = {{},
+                           QObject::tr("points moved"),
+                           QObject::tr("a handle"),
+                           QObject::tr("a handle"),
+                           QObject::tr("curve pulled"),
+                           QObject::tr("a point")};
   if (edited_) {
     const path::Path done = std::move(*edited_);
     edited_.reset();

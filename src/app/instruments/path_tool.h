@@ -17,11 +17,11 @@ namespace hseam::app {
 class PathTool : public Instrument {
  public:
   struct Ports {
-    std::function<path::Path()> path;                       // as kept
-    std::function<void(const path::Path&)> draft;           // while dragging
-    std::function<void(const path::Path&, QString)> keep;   // finished, with a word for the step
-    std::function<base::Affine()> toShown;                  // px of the path → px of the shown scene
-    std::function<path::Joins()> joins;                     // of an outline that begins
+    std::function<path::Path()> path;                      // as kept
+    std::function<void(const path::Path&)> draft;          // while dragging
+    std::function<void(const path::Path&, QString)> keep;  // finished, with a word for the step
+    std::function<base::Affine()> toShown;                 // px of the path → px of the shown scene
+    std::function<path::Joins()> joins;                    // of an outline that begins
     std::function<QString()> words;
   };
   explicit PathTool(Ports ports) : ports_(std::move(ports)) {}
@@ -59,13 +59,13 @@ class PathTool : public Instrument {
   Ports ports_;
   std::optional<path::Path> edited_;  // during a gesture
   Grip grip_ = Grip::none;
-  Spot spot_;            // the node, or the segment's first
-  double t_ = 0;         // on the segment
-  base::Point from_;     // where the gesture began, px of the path
+  Spot spot_;         // the node, or the segment's first
+  double t_ = 0;      // on the segment
+  base::Point from_;  // where the gesture began, px of the path
   std::set<Spot> inHand_;
-  int drawing_ = -1;     // the open outline that goes on
+  int drawing_ = -1;  // the open outline that goes on
   std::optional<base::Point> hover_;
-  double reach_ = 8;     // px of the path within which something is touched
+  double reach_ = 8;  // px of the path within which something is touched
   bool slidOn_ = false;
 };
 

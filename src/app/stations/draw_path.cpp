@@ -22,8 +22,8 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view, QWidget* parent)
       view_(std::move(view)),
       tool_({[this] { return shownPath(); },
              [this](const path::Path& p) {
-               desk_.document().draft(scene::SetPath{desk_.document().active(), std::make_shared<const path::Path>(p),
-                                                     acts_->isChecked(), "drawn"});
+               desk_.document().draft(
+                   scene::SetPath{desk_.document().active(), std::make_shared<const path::Path>(p), acts_->isChecked(), "drawn"});
              },
              [this](const path::Path& p, const QString& how) { keep(p, how); },
              [this] { return desk_.active() ? layerToShown(*desk_.active(), view_()) : base::Affine{}; },
@@ -82,8 +82,8 @@ path::Path DrawPath::shownPath() const {
 void DrawPath::keep(const path::Path& p, const QString& how) {
   const scene::Layer* l = desk_.active();
   if (!l || !l->picture()) return;
-  desk_.apply(scene::SetPath{l->id, p.empty() ? nullptr : std::make_shared<const path::Path>(p), acts_->isChecked(),
-                             how.toStdString()});
+  desk_.apply(
+      scene::SetPath{l->id, p.empty() ? nullptr : std::make_shared<const path::Path>(p), acts_->isChecked(), how.toStdString()});
 }
 
 void DrawPath::onEachOutline(const std::function<path::Outline(const path::Outline&)>& change, const QString& how) {
@@ -175,7 +175,8 @@ void DrawPath::writeFile() {
                                        tr("Drawings (*.svg)"));
   if (file.isEmpty()) return;
   const auto done = path::writeSvg(file.toStdString(), shownPath(), picture->source.size());
-  done.ok() ? emit desk_.said(tr("The path is at %1").arg(file)) : emit desk_.refused(QString::fromStdString(done.error().text()));
+  done.ok() ? emit desk_.said(tr("The path is at %1").arg(file))
+            : emit desk_.refused(QString::fromStdString(done.error().text()));
 }
 
 QString DrawPath::words() const {

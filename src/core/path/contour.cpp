@@ -75,8 +75,8 @@ double lengthOf(const std::vector<Point>& p) {
 
 }  // namespace
 
-base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, double shortestPx) {
-  const auto& level = coverage.level(0);
+base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, double shortestPx, int levelOfDetail) {
+  const auto& level = coverage.level(levelOfDetail);
   const base::Size size = level.size;
   Steps steps;
   // Cells whose top left centre lies in a tile; the ring of cells outside the picture belongs to tiles −1.
@@ -91,7 +91,7 @@ base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, d
                 y1 = std::min((row + 1) * image::kTileSide, size.height);
       const Rect area = Rect{x0, y0, x1 - x0 + 1, y1 - y0 + 1}.intersected(Rect::of(size));
       if (area.empty()) continue;
-      HSEAM_TRY(const image::Raster<std::uint8_t> px, image::read8(coverage, 0, area));
+      HSEAM_TRY(const image::Raster<std::uint8_t> px, image::read8(coverage, levelOfDetail, area));
       const auto value = [&](int x, int y) { return area.contains(x, y) ? float(*px.at(x - area.x, y - area.y)) / 255.f : 0.f; };
       for (int y = y0; y < y1; ++y) {
         for (int x = x0; x < x1; ++x) {
@@ -110,6 +110,7 @@ base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, d
       steps.erase(at);
       at = steps.find(next);
     }
+    for (Point& p : contour.points) p = {p.x * (1 << levelOfDetail), p.y * (1 << levelOfDetail)};
     contour.length = lengthOf(contour.points);
     if (contour.length >= shortestPx) all.push_back(std::move(contour));
   }

@@ -15,8 +15,8 @@ struct Contour {
 };
 
 /// All contours of a grey8 coverage at one half, longest first; those shorter than `shortestPx` are left out. Marching squares
-/// with linear interpolation (Lorensen & Cline 1987, in the plane); beyond the picture nothing is covered. Cost: the tiles that
-/// hold an edge. Errors: what reading says.
-base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, double shortestPx);
+/// with linear interpolation (Lorensen & Cline 1987, in the plane); beyond the picture nothing is covered. level: read that level
+/// of detail; points come in px of level 0 all the same. Cost: the tiles of it that hold an edge. Errors: what reading says.
+base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, double shortestPx, int level = 0);
 
 }  // namespace hseam::path

@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "core/image/door/cmyk_jpeg.h"
+#include "core/image/door/light_guard.h"
 #include "core/image/door/metadata.h"
 #include "core/image/door/paper.h"
 #include "core/image/door/profile_guard.h"
@@ -117,6 +118,8 @@ class FileDoor final : public Door {
     if (kind == "webp") return openWebp(path);
     if (hasTornProfile(path, kind))
       return base::Error{base::Code::corrupt, path, "its colour profile is torn; save the picture anew without it"};
+    if (kind == "openexr" && hasTornHeader(path))
+      return base::Error{base::Code::corrupt, path, "the picture's header is damaged: it promises more than the file holds"};
     auto input = ImageInput::create(kind);
     if (!input) return base::Error{base::Code::unsupported, path, "this build cannot read " + kind};
     ImageSpec config, spec;

@@ -1,0 +1,77 @@
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+#include <memory>
+
+#include "app/document/desk.h"
+#include "core/matte/unrolled.h"
+
+namespace hseam::app {
+
+/// The outline of the active cut, unrolled: along it from left to right, a px of arc a column, the outside on top; below, one
+/// reading at a time with its scale and tolerance, and the kind of each stretch. At the left the whole outline, the shown part
+/// bold. Hovering marks the place on the canvas, a click goes there at 1:1; dragging or the wheel moves along.
+class SeamRibbon : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit SeamRibbon(Desk& desk, QWidget* parent = nullptr);
+  /// Looks at the active layer of the shown scene; ground: sRGB-encoded, behind the cut.
+  void look(const std::array<double, 3>& ground);
+  /// Place under the pointer, px of the layer; nothing if the pointer is elsewhere.
+  std::optional<QPointF> marked() const;
+  int places() const { return outline_ ? int(outline_->places.size()) : 0; }
+  bool idle() const { return !awaited_; }
+
+ signals:
+  void markMoved();
+  void goTo(QPointF layerPx);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void showEvent(QShowEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  struct Shown {
+    int first = 0, whole = 0;
+    QImage strip;
+    std::vector<matte::EdgeReading> readings;
+  };
+  struct Laid {
+    std::shared_ptr<const matte::Unrolled> outline;
+    Shown shown;
+  };
+  enum class Trace { softness, halo };
+  QRect stripArea() const;
+  QRect traceArea() const;
+  int columns() const;
+  void moveTo(int first);
+  void ask();
+  void take(const Laid& laid);
+  void paintMap(QPainter& painter) const;
+  void paintTrace(QPainter& painter) const;
+  QString describePlace(int at) const;
+
+  Desk& desk_;
+  image::TiledImage mask_, colours_, source_;
+  std::array<double, 3> ground_{0.5, 0.5, 0.5};
+  std::shared_ptr<const matte::Unrolled> outline_;
+  std::uint64_t outlineOf_ = 0;  // the mask's stamp
+  Shown shown_;
+  int first_ = 0;
+  Trace trace_ = Trace::softness;
+  std::optional<int> hover_;  // a place
+  std::optional<QPoint> press_;
+  int pressFirst_ = 0;
+  bool dragged_ = false, awaited_ = false;
+};
+
+}  // namespace hseam::app

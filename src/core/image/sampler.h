@@ -1,0 +1,25 @@
+#pragma once
+
+#include <unordered_map>
+
+#include "core/image/tiled_image.h"
+
+namespace hseam::image {
+
+/// Single samples of an image between its pixels. Keeps the tiles it has touched: for looking along a line, not for whole
+/// pictures. One thread. A tile that cannot be read counts as zero and is told by failed().
+class Sampler {
+ public:
+  explicit Sampler(TiledImage image) : image_(std::move(image)) {}
+  /// Bilinear, 0..1; px of level 0, pixel centres at halves; beyond the edge the nearest pixel. Channel c of the format.
+  float at(double x, double y, int channel);
+  bool failed() const { return failed_; }
+
+ private:
+  float pixel(int x, int y, int channel);
+  TiledImage image_;
+  std::unordered_map<int, TilePin> pins_;
+  bool failed_ = false;
+};
+
+}  // namespace hseam::image
