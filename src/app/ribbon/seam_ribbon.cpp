@@ -12,9 +12,9 @@ namespace hseam::app {
 namespace {
 
 constexpr int kHeight = 140, kMap = 104, kReach = 24, kStripTop = 8, kTraceHeight = 54;
-constexpr float kSoftTop = 16, kHaloTop = 12;     // of the scales, px and CIEDE2000
-constexpr float kHaloTolerance = 3;               // a rim that is seen
-constexpr int kStep = 40;                         // px of arc for a key
+constexpr float kSoftTop = 16, kHaloTop = 12;  // of the scales, px and CIEDE2000
+constexpr float kHaloTolerance = 3;            // a rim that is seen
+constexpr int kStep = 40;                      // px of arc for a key
 
 QColor inkOf(matte::EdgeKind kind) {
   return kind == matte::EdgeKind::solid ? theme::colours().quiet : theme::colours().blue;
@@ -31,10 +31,12 @@ SeamRibbon::SeamRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Seam ribbon"));
-  setAccessibleDescription(tr("The outline of the cut, unrolled. Left and right move along, Return goes to the place on the canvas, "
-                              "up and down change the reading."));
-  setToolTip(tr("The whole edge, unrolled: outside above, inside below. A click goes to the place; drag or wheel to move along; "
-                "click on the reading's name for the other one"));
+  setAccessibleDescription(
+      tr("The outline of the cut, unrolled. Left and right move along, Return goes to the place on the canvas, "
+         "up and down change the reading."));
+  setToolTip(
+      tr("The whole edge, unrolled: outside above, inside below. A click goes to the place; drag or wheel to move along; "
+         "click on the reading's name for the other one"));
 }
 
 QRect SeamRibbon::stripArea() const {
@@ -76,8 +78,7 @@ void SeamRibbon::ask() {
   outlineOf_ = mask_.stamp();
   desk_.aside().ask<Laid>(
       QStringLiteral("ribbon"),
-      [known, mask = mask_, colours = colours_, source = source_, ground = ground_, first = first_,
-       count = columns()]() -> Laid {
+      [known, mask = mask_, colours = colours_, source = source_, ground = ground_, first = first_, count = columns()]() -> Laid {
         Laid laid;
         laid.outline = known;
         if (!known) {

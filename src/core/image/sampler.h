@@ -18,7 +18,10 @@ class Sampler {
  private:
   float pixel(int x, int y, int channel);
   TiledImage image_;
+  const TilePin* tileAt(int column, int row);
   std::unordered_map<int, TilePin> pins_;
+  int lastKey_ = -1;
+  const TilePin* last_ = nullptr;
   bool failed_ = false;
 };
 

@@ -90,7 +90,7 @@ double haloOf(Sampler& shown, Sampler& source, const Unrolled::Place& place, con
   const auto mean = [&](Sampler& s, double from, double to) {
     Rgb sum{0, 0, 0};
     int n = 0;
-    for (double d = from; d <= to; d += 1, ++n) {
+    for (double d = from; d <= to; d += 2, ++n) {
       const Rgb c = colourAt(s, place, d);
       for (std::size_t k = 0; k < 3; ++k) sum[k] += c[k];
     }

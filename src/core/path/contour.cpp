@@ -94,7 +94,15 @@ base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, d
       HSEAM_TRY(const image::Raster<std::uint8_t> px, image::read8(coverage, levelOfDetail, area));
       const auto value = [&](int x, int y) { return area.contains(x, y) ? float(*px.at(x - area.x, y - area.y)) / 255.f : 0.f; };
       for (int y = y0; y < y1; ++y) {
+        const bool inside = y >= area.y && y + 1 < area.bottom();
+        const std::uint8_t *above = inside ? px.row(y - area.y) : nullptr, *below = inside ? px.row(y + 1 - area.y) : nullptr;
         for (int x = x0; x < x1; ++x) {
+          // Nearly every cell lies on one side altogether.
+          if (inside && x >= area.x && x + 1 < area.right()) {
+            const int k = x - area.x,
+                      over = (above[k] >= 128) + (above[k + 1] >= 128) + (below[k] >= 128) + (below[k + 1] >= 128);
+            if (over == 0 || over == 4) continue;
+          }
           const float v[4] = {value(x, y), value(x + 1, y), value(x + 1, y + 1), value(x, y + 1)};
           march(x, y, v, steps);
         }
