@@ -87,15 +87,15 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(1, 0);
   cut->guess(false);
   shot("cut-out-guess");
-  open(1, 2);
+  open(1, 3);
   cut->fitPath();
   shot("cut-out-path");
-  open(1, 3);
+  open(1, 4);
   cut->makeBand();
   shot("cut-out-band");
   cut->solve();
   shot("cut-out-solved");
-  open(1, 5);
+  open(1, 6);
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
   open(2, 0);

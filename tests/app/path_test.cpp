@@ -83,6 +83,28 @@ class PathInTheWindowTest : public QObject {
     QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(3));
     QVERIFY(w.desk().active()->mask.pathActs);
   }
+  void coloursAreChosenByClicks() {
+    test::Window w;
+    begin(w);
+    w.unfold(QStringLiteral("Choose by colour"));
+    const auto selected = [&](int x, int y) {
+      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0));
+    };
+    // The paper is clicked, and not wanted: the disc remains.
+    w.find<QCheckBox>(QStringLiteral("is not wanted"))->setChecked(true);
+    QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(30, 30));
+    w.settle();
+    QCOMPARE(selected(200, 160), 255);
+    QCOMPARE(selected(30, 300), 0);
+    // With the disc's own colour too, nothing is left; undo brings the step before back.
+    QTest::mouseClick(&w.canvas(), Qt::LeftButton, Qt::ShiftModifier, w.at(200, 160));
+    w.settle();
+    QCOMPARE(selected(200, 160), 0);
+    w.desk().document().undo();
+    w.settle();
+    QCOMPARE(selected(200, 160), 255);
+    QCOMPARE(w.find<QLabel>(QStringLiteral("Colours pointed at"))->pixmap().width(), 44);
+  }
   void aPathIsFittedToTheSelectionAndThinnedOut() {
     test::Window w;
     begin(w);

@@ -13,6 +13,7 @@
 #include "app/stations/cut_work.h"
 #include "core/matte/ground.h"
 #include "core/matte/trimap.h"
+#include "core/select/reshape.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::app {
@@ -40,6 +41,10 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
            [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
   box_.kind = OutlineTool::Kind::rectangle;
   buildGuess();
+  colourPleat_ = pleats_->add(tr("Choose by colour"), tr("Select what looks like the colours you click"));
+  colour_ = new ChooseColour(desk);
+  colourPleat_->content()->addWidget(colour_);
+  connect(colour_, &ChooseColour::changed, this, &Station::changed);
   buildDraw();
   pathPleat_ = pleats_->add(tr("Draw a path"), tr("Curves along hard edges, few points, editable for ever"));
   path_ = new DrawPath(desk, [this] { return view(); });
@@ -105,10 +110,22 @@ void CutOut::buildDraw() {
   c->addWidget(rowOf({shape_, combine_}));
   reshapeBy_ = new ValueField(tr("reshape by"), {0.5, 100, 4, 1, tr("px"), false}, tr("By how many pixels of the picture"));
   c->addWidget(reshapeBy_);
+  const auto shaping = [this](const QString& name, const QString& tip, const auto& how) {
+    return button(name, tip, [this, name, how] { reshape(how, name.toLower()); });
+  };
+  using Coverage = image::TiledImage;
   c->addWidget(rowOf({
-      button(tr("Wider"), tr("Move the selection's edge outwards"), [this] { reshape(reshapeBy_->value(), 0, tr("wider")); }),
-      button(tr("Tighter"), tr("Move the selection's edge inwards"), [this] { reshape(-reshapeBy_->value(), 0, tr("tighter")); }),
-      button(tr("Softer"), tr("Spread the selection's edge"), [this] { reshape(0, reshapeBy_->value(), tr("softer")); }),
+      shaping(tr("Wider"), tr("Move the selection's edge outwards"), select::widened),
+      shaping(tr("Tighter"), tr("Move the selection's edge inwards"),
+              [](const Coverage& s, double px, base::Executor& e) { return select::widened(s, -px, e); }),
+      shaping(tr("Softer"), tr("Spread the selection's edge"), select::softened),
+      shaping(tr("Rounder"), tr("Corners and notches smaller than this go"), select::rounded),
+  }));
+  c->addWidget(rowOf({
+      shaping(tr("Ring"), tr("A strip of this width along the selection's edge"), select::ring),
+      shaping(tr("Close gaps"), tr("Fill gaps and holes narrower than this"), select::gapsClosed),
+      shaping(tr("Drop islands"), tr("Parts by themselves that are smaller than a square of this side go"),
+              [](const Coverage& s, double px, base::Executor& e) { return select::withoutIslands(s, px * px, e); }),
   }));
   c->addWidget(rowOf({
       button(tr("Invert"), tr("Select what is not selected"), [this] { invertSelection(); }),
@@ -189,7 +206,7 @@ View CutOut::view() const {
   v.onlyLayer = desk_.document().active();
   v.ground = chosenGround_;
   const Pleat* open = pleats_->current();
-  v.uncut = open == guessPleat_ || open == drawPleat_ || open == pathPleat_ || open == bandPleat_;
+  v.uncut = open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || open == pathPleat_ || open == bandPleat_;
   v.maskAlone = open == paintPleat_ && paint_->maskAlone();
   v.original = open == solvePleat_ && original_->isChecked();
   v.ghostOfSource = ghost_->isChecked();
@@ -200,6 +217,7 @@ Instrument* CutOut::instrument() {
   if (!activePicture()) return nullptr;
   const Pleat* open = pleats_->current();
   if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
+  if (open == colourPleat_) return &colour_->tool();
   if (open == drawPleat_) return &outline_;
   if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
@@ -278,12 +296,12 @@ void CutOut::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
       scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
 }
 
-void CutOut::reshape(double px, double soft, const QString& how) {
-  if (!activePicture() || activePicture()->cutout.selection.isNull()) {
-    emit desk_.said(tr("Nothing is selected yet: guess the subject or draw round it"));
-    return;
-  }
-  reshapeSelection(desk_, px, soft, how);
+void CutOut::reshape(
+    const std::function<base::Result<image::TiledImage>(const image::TiledImage&, double, base::Executor&)>& reshape,
+    const QString& how) {
+  reshapeSelection(
+      desk_, [reshape, px = reshapeBy_->value()](const image::TiledImage& s, base::Executor& e) { return reshape(s, px, e); },
+      how);
 }
 
 void CutOut::invertSelection() {
@@ -327,6 +345,8 @@ void CutOut::chooseGround(int index) {
 void CutOut::refresh() {
   const auto* p = activePicture();
   paint_->refresh();
+  colour_->refresh();
+  colourPleat_->setValue(colour_->words());
   path_->refresh();
   pathPleat_->setValue(path_->words());
   setEnabled(p != nullptr);
@@ -364,7 +384,7 @@ void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRec
   if (open == bandPleat_) bandOverlay_.paint(painter, p->cutout.band, toWidget, widget, LabelOverlay::Style::band);
   if (open == guessPleat_) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
   const bool bandShown = open == bandPleat_ && !p->cutout.band.isNull();
-  if (open == guessPleat_ || open == drawPleat_ || (open == bandPleat_ && !bandShown)) {
+  if (open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || (open == bandPleat_ && !bandShown)) {
     selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);
   }
 }

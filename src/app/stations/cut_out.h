@@ -3,6 +3,7 @@
 #include "app/canvas/label_overlay.h"
 #include "app/instruments/brush.h"
 #include "app/instruments/outline_tool.h"
+#include "app/stations/choose_colour.h"
 #include "app/stations/draw_path.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
@@ -43,13 +44,15 @@ class CutOut : public Station {
   std::optional<Brush::Target> hintTarget() const;
   std::optional<Brush::Target> bandTarget() const;
   void drawn(OutlineTool::Kind kind, const QPolygonF& outline);
-  void reshape(double px, double soft, const QString& how);
+  /// `reshape` gets the number of the field "reshape by".
+  void reshape(const std::function<base::Result<image::TiledImage>(const image::TiledImage&, double, base::Executor&)>& reshape,
+               const QString& how);
   void invertSelection();
   image::TiledImage selectionOrEmpty() const;
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
-  Pleat *guessPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
+  Pleat *guessPleat_, *colourPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
   Brush hints_, band_;
   OutlineTool outline_, box_;
   QButtonGroup* pointing_;
@@ -58,6 +61,7 @@ class CutOut : public Station {
   QCheckBox *original_, *clean_, *ghost_;
   PaintMask* paint_;
   DrawPath* path_;
+  ChooseColour* colour_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};
   std::uint64_t groundFor_ = 0;  // the mask's stamp the automatic ground was found for
   double solvedIn_ = 0;

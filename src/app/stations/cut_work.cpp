@@ -6,7 +6,6 @@
 #include "core/matte/pockets.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
-#include "core/select/reshape.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::app {
@@ -72,15 +71,17 @@ void guessInBox(Desk& desk, const QRectF& box) {
   guess(desk, std::move(options), "guessed in a box");
 }
 
-void reshapeSelection(Desk& desk, double px, double softPx, const QString& how) {
+void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
   const auto* p = pictureOf(desk);
   if (!p) return;
+  if (p->cutout.selection.isNull()) {
+    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+    return;
+  }
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Reshape the selection"),
-      [selection = p->cutout.selection, px, softPx](base::Executor& e, const base::Progress&) {
-        return softPx > 0 ? select::softened(selection, softPx, e) : select::widened(selection, px, e);
-      },
+      [selection = p->cutout.selection, reshape](base::Executor& e, const base::Progress&) { return reshape(selection, e); },
       [&desk, id, how](image::TiledImage selection) {
         desk.apply(scene::SetSelection{id, std::move(selection), how.toStdString()});
       });

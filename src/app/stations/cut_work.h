@@ -15,7 +15,8 @@ inline constexpr std::uint8_t kThinned = 64;
 void guessSubject(Desk& desk, bool withHints);
 /// Guesses inside a box, px of the picture.
 void guessInBox(Desk& desk, const QRectF& box);
-void reshapeSelection(Desk& desk, double px, double softPx, const QString& how);
+using Reshape = std::function<base::Result<image::TiledImage>(const image::TiledImage&, base::Executor&)>;
+void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how);
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
 /// Solves the band; lays one of widthPx first where there is none.
 void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done);

@@ -79,6 +79,48 @@ class ReshapeTest : public QObject {
       }
     }
   }
+  void roundingTakesCornersAndLeavesStraightEdges() {
+    const auto square =
+        test::picture(200, 200, 1, [](int x, int y, int) { return x >= 50 && x < 150 && y >= 50 && y < 150 ? 255 : 0; });
+    const auto r = test::must(select::rounded(square, 20, test::here()));
+    const auto at = [&](int x, int y) { return int(*test::must(image::read8(r, 0, {x, y, 1, 1})).at(0, 0)); };
+    QCOMPARE(at(52, 100), 255);
+    QCOMPARE(at(47, 100), 0);
+    QVERIFY(at(51, 51) < 20);  // the corner
+    QCOMPARE(at(60, 60), 255);
+  }
+  void ringsGapsAndIslands() {
+    const auto at = [](const image::TiledImage& c, int x, int y) {
+      return int(*test::must(image::read8(c, 0, {x, y, 1, 1})).at(0, 0));
+    };
+    const auto disc = test::picture(300, 300, 1, [](int x, int y, int) {
+      return 255 * std::clamp(80.5 - std::hypot(x + 0.5 - 150, y + 0.5 - 150), 0.0, 1.0);
+    });
+    const auto ring = test::must(select::ring(disc, 10, test::here()));
+    double area = 0;
+    const auto px = test::must(image::read8(ring, 0, {0, 0, 300, 300}));
+    for (const auto v : px.samples()) area += v / 255.0;
+    QVERIFY2(std::abs(area / (2 * 3.14159265 * 80 * 10) - 1) < 0.02, qPrintable(QString::number(area)));
+    QCOMPARE(at(ring, 150, 150), 0);
+    // A slot of 6 px is closed by 8, and stays with 4; the outer edge stays where it was.
+    const auto slotted = test::picture(300, 300, 1, [](int x, int y, int) {
+      return x > 40 && x < 260 && y > 40 && y < 260 && !(x >= 147 && x < 153 && y < 200) ? 255 : 0;
+    });
+    const auto closed = test::must(select::gapsClosed(slotted, 8, test::here()));
+    QVERIFY(at(closed, 150, 120) > 250);
+    QCOMPARE(at(closed, 36, 150), 0);
+    QVERIFY(at(test::must(select::gapsClosed(slotted, 4, test::here())), 150, 120) < 5);
+    // Small islands go, the large part and its soft rim stay.
+    const auto spotted = test::picture(300, 300, 1, [](int x, int y, int) {
+      const double big = std::clamp((60 - std::hypot(x - 100.0, y - 150.0)) / 6 + 0.5, 0.0, 1.0);
+      return 255 * std::max(big, std::hypot(x - 250.0, y - 60.0) < 4 ? 1.0 : 0.0);
+    });
+    const auto clean = test::must(select::withoutIslands(spotted, 100, test::here()));
+    QCOMPARE(at(clean, 250, 60), 0);
+    QCOMPARE(at(clean, 100, 150), 255);
+    QCOMPARE(at(clean, 160, 150), at(spotted, 160, 150));
+    QCOMPARE(at(test::must(select::withoutIslands(spotted, 30, test::here())), 250, 60), 255);
+  }
 };
 HSEAM_TEST(ReshapeTest);
 #include "reshape_test.moc"
