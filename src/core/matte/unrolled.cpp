@@ -41,10 +41,10 @@ std::vector<Point> smoothed(const std::vector<Point>& p, double sigma) {
   std::vector<Point> out(p.size());
   for (int i = 0; i < n; ++i) {
     Point q{0, 0};
-    for (int k = -r; k <= r; ++k) {
-      const Point& s = p[std::size_t(((i + k) % n + n) % n)];
-      q.x += s.x * w[std::size_t(k + r)] / sum;
-      q.y += s.y * w[std::size_t(k + r)] / sum;
+    for (int k = 0; k <= 2 * r; ++k) {
+      const Point& s = p[std::size_t(((i + k - r) % n + n) % n)];
+      q.x += s.x * w[std::size_t(k)] / sum;
+      q.y += s.y * w[std::size_t(k)] / sum;
     }
     out[std::size_t(i)] = q;
   }
@@ -87,10 +87,10 @@ double variation(const Profile& p) {
 }
 
 double haloOf(Sampler& shown, Sampler& source, const Unrolled::Place& place, const Profile& profile) {
-  const auto mean = [&](Sampler& s, double from, double to) {
+  const auto mean = [&](Sampler& s, int from, int to) {
     Rgb sum{0, 0, 0};
     int n = 0;
-    for (double d = from; d <= to; d += 2, ++n) {
+    for (int d = from; d <= to; d += 2, ++n) {
       const Rgb c = colourAt(s, place, d);
       for (std::size_t k = 0; k < 3; ++k) sum[k] += c[k];
     }
@@ -182,7 +182,7 @@ base::Result<image::Raster<std::uint8_t>> edgeStrip(const Unrolled& outline, int
   for (std::size_t c = 0; c < 3; ++c) below[c] = image::fastLinear(float(ground[c]), table);
   image::Raster<std::uint8_t> strip(count, 2 * reach + 1, 3);
   for (int i = 0; i < count; ++i) {
-    const Unrolled::Place& p = outline.places[std::size_t(first + i)];
+    const Unrolled::Place& p = outline.places[std::size_t(first) + std::size_t(i)];
     for (int row = 0; row <= 2 * reach; ++row) {
       const double d = reach - row, x = p.at.x + p.outward.x * d, y = p.at.y + p.outward.y * d;
       const float a = coverage.at(x, y, 0);
