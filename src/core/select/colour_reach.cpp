@@ -20,6 +20,7 @@ class Table {
   Table(const std::vector<std::array<double, 3>>& samples, base::Executor& executor)
       : grid_(std::size_t(kSide) * kSide * kSide) {
     std::vector<image::Lab> wanted;
+    wanted.reserve(samples.size());
     for (const auto& s : samples) wanted.push_back(image::labFromEncoded(s));
     executor.forEach(kSide, [&](int r) {
       for (int g = 0; g < kSide; ++g) {
