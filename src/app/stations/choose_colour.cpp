@@ -21,18 +21,21 @@ ChooseColour::ChooseColour(Desk& desk, QWidget* parent)
       desk_(desk),
       tool_([this](QPointF at, bool further) { pick(at, further); },
             [this] {
-              return samples_.empty() ? tr("click a colour of the picture") : tr("click another colour; with Shift: this one too");
+              return samples_.empty() ? tr("click a colour of the picture")
+                                      : tr("click another colour; with Shift: this one too");
             }),
       samplesShown_(new QLabel) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(quietLabel(tr("Click what you want, or more easily what you do not want. Shift and a click: this colour too.")));
+  column->addWidget(
+      quietLabel(tr("Click what you want, or more easily what you do not want. Shift and a click: this colour too.")));
   samplesShown_->setAccessibleName(tr("Colours pointed at"));
   samplesShown_->setToolTip(tr("The colours that were pointed at"));
   samplesShown_->setFixedHeight(18);
   column->addWidget(samplesShown_);
-  reach_ = new ValueField(tr("reach"), {0, 60, 10, 1, {}, true},
-                          tr("How different a colour may be and still be chosen wholly (CIEDE2000: 1 is just seen, 10 is plain)"));
+  reach_ =
+      new ValueField(tr("reach"), {0, 60, 10, 1, {}, true},
+                     tr("How different a colour may be and still be chosen wholly (CIEDE2000: 1 is just seen, 10 is plain)"));
   shoulder_ = new ValueField(tr("shoulder"), {0, 40, 6, 1, {}, true}, tr("How softly the choice ends beyond its reach"));
   column->addWidget(reach_);
   column->addWidget(shoulder_);
@@ -51,7 +54,8 @@ ChooseColour::ChooseColour(Desk& desk, QWidget* parent)
   combine_->setAccessibleName(tr("What the choice does to the selection"));
   combine_->setToolTip(tr("Takes away: the choice keeps out of it. Keeps the overlap: the choice stays inside the selection"));
   connect(combine_, &QComboBox::activated, this, [this] { choose(true); });
-  column->addWidget(rowOf({combine_, button(tr("Forget"), tr("Begin with other colours; the selection stays"), [this] { forget(); })}));
+  column->addWidget(
+      rowOf({combine_, button(tr("Forget"), tr("Begin with other colours; the selection stays"), [this] { forget(); })}));
   forget();
 }
 
@@ -95,7 +99,8 @@ void ChooseColour::pick(QPointF at, bool further) {
   swatches.fill(Qt::transparent);
   QPainter painter(&swatches);
   for (std::size_t i = 0; i < samples_.size(); ++i)
-    painter.fillRect(int(i) * 22, 0, 18, 16, QColor::fromRgbF(float(samples_[i][0]), float(samples_[i][1]), float(samples_[i][2])));
+    painter.fillRect(int(i) * 22, 0, 18, 16,
+                     QColor::fromRgbF(float(samples_[i][0]), float(samples_[i][1]), float(samples_[i][2])));
   painter.end();
   samplesShown_->setPixmap(swatches);
   choose(true);

@@ -17,16 +17,14 @@ constexpr int kSide = 65;
 // Least CIEDE2000 to the samples, for a grid of encoded colours.
 class Table {
  public:
-  Table(const std::vector<std::array<double, 3>>& samples, base::Executor& executor)
-      : grid_(std::size_t(kSide) * kSide * kSide) {
+  Table(const std::vector<std::array<double, 3>>& samples, base::Executor& executor) : grid_(std::size_t(kSide) * kSide * kSide) {
     std::vector<image::Lab> wanted;
     wanted.reserve(samples.size());
     for (const auto& s : samples) wanted.push_back(image::labFromEncoded(s));
     executor.forEach(kSide, [&](int r) {
       for (int g = 0; g < kSide; ++g) {
         for (int b = 0; b < kSide; ++b) {
-          const image::Lab here =
-              image::labFromEncoded({r / double(kSide - 1), g / double(kSide - 1), b / double(kSide - 1)});
+          const image::Lab here = image::labFromEncoded({r / double(kSide - 1), g / double(kSide - 1), b / double(kSide - 1)});
           double least = 1e9;
           for (const image::Lab& w : wanted) least = std::min(least, image::deltaE2000(here, w));
           grid_[index(r, g, b)] = float(least);

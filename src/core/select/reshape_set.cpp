@@ -47,20 +47,23 @@ base::Result<TiledImage> rounded(const TiledImage& coverage, double px, base::Ex
   std::array<std::uint8_t, 256> table;
   for (int v = 0; v < 256; ++v)
     table[std::size_t(v)] = std::uint8_t(std::lround(std::clamp((v - 127.5) * steep + 127.5, 0.0, 255.0)));
-  return pixelwise(soft, {}, [&](int v, int) { return table[std::size_t(v)]; }, executor);
+  return pixelwise(
+      soft, {}, [&](int v, int) { return table[std::size_t(v)]; }, executor);
 }
 
 base::Result<TiledImage> ring(const TiledImage& coverage, double px, base::Executor& executor) {
   HSEAM_TRY(const TiledImage outer, widened(coverage, px / 2, executor));
   HSEAM_TRY(const TiledImage inner, widened(coverage, -px / 2, executor));
-  return pixelwise(outer, inner, [](int a, int b) { return std::uint8_t(std::min(a, 255 - b)); }, executor);
+  return pixelwise(
+      outer, inner, [](int a, int b) { return std::uint8_t(std::min(a, 255 - b)); }, executor);
 }
 
 base::Result<TiledImage> gapsClosed(const TiledImage& coverage, double px, base::Executor& executor) {
   HSEAM_TRY(const TiledImage wide, widened(coverage, px / 2, executor));
   HSEAM_TRY(const TiledImage back, widened(wide, -px / 2, executor));
   // Out and in again may cost a trace at sharp corners: what was chosen stays chosen.
-  return pixelwise(back, coverage, [](int a, int b) { return std::uint8_t(std::max(a, b)); }, executor);
+  return pixelwise(
+      back, coverage, [](int a, int b) { return std::uint8_t(std::max(a, b)); }, executor);
 }
 
 base::Result<TiledImage> withoutIslands(const TiledImage& coverage, double areaPx, base::Executor& executor) try {
