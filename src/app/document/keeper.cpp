@@ -1,5 +1,7 @@
 #include "app/document/keeper.h"
 
+#include <new>
+
 #include "app/document/courtesy.h"
 
 namespace hseam::app {
@@ -35,7 +37,13 @@ void Keeper::run(const std::stop_token& stop) {
     queue_.pop_front();
     busy_ = true;
     lock.unlock();
-    const base::Status done = work(*file_);
+    const base::Status done = [&]() -> base::Status {
+      try {
+        return work(*file_);
+      } catch (const std::bad_alloc&) {
+        return base::noMemory(file_->path());
+      }
+    }();
     if (done.ok()) {
       emit kept();
     } else {

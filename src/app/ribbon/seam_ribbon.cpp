@@ -199,7 +199,7 @@ void SeamRibbon::paintTrace(QPainter& painter) const {
     i = end;
   }
   painter.setPen(theme::colours().blue);
-  painter.drawText(area.adjusted(0, 0, 0, 0), Qt::AlignLeft | Qt::AlignTop,
+  painter.drawText(area, Qt::AlignLeft | Qt::AlignTop,
                    soft ? tr("edge softness, px (scale 0 to 16)") : tr("halo, colour difference (scale 0 to 12; seen above 3)"));
   const QString words = hover_ ? describePlace(*hover_) : QString();
   painter.setPen(theme::colours().text);

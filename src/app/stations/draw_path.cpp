@@ -119,11 +119,9 @@ void DrawPath::fit() {
           if (progress.cancelled()) return base::cancelledError();
           path::Fit f = path::fitted(contours[i].points, tolerance);
           out.deviation = std::max(out.deviation, f.deviationPx);
-          double area = 0;
-          const auto& q = contours[i].points;
-          for (std::size_t k = 0; k < q.size(); ++k) area += q[k].x * q[(k + 1) % q.size()].y - q[(k + 1) % q.size()].x * q[k].y;
-          if (area < 0) f.outline.joins = path::Joins::takeAway;
-          (area < 0 ? holes : out.path.outlines).push_back(std::move(f.outline));
+          const bool hole = contours[i].area < 0;
+          if (hole) f.outline.joins = path::Joins::takeAway;
+          (hole ? holes : out.path.outlines).push_back(std::move(f.outline));
           progress.report(double(i + 1) / double(contours.size()));
         }
         out.path.outlines.insert(out.path.outlines.end(), holes.begin(), holes.end());
@@ -188,6 +186,12 @@ QString DrawPath::words() const {
 void DrawPath::refresh() {
   const scene::Layer* l = desk_.active();
   const path::Path p = shownPath();
+  if (const scene::LayerId now = l ? l->id : scene::LayerId{}; now != layer_) {
+    // Points in hand, and whether a path acts, belong to the layer that was left.
+    layer_ = now;
+    tool_.cancel();
+    acts_->setChecked(l && l->mask.pathActs);
+  }
   if (!p.empty()) acts_->setChecked(l->mask.pathActs);
   if (l && l->mask.path && l->mask.path == readFor_) return;
   readFor_ = l ? l->mask.path : nullptr;

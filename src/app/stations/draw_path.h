@@ -47,6 +47,7 @@ class DrawPath : public QWidget {
   ValueField* tolerance_;
   QCheckBox *acts_, *through_;
   QLabel* reading_;
+  scene::LayerId layer_;
   std::shared_ptr<const path::Path> readFor_;  // the path that the reading tells of
 };
 

@@ -73,6 +73,15 @@ double lengthOf(const std::vector<Point>& p) {
   return sum;
 }
 
+double areaOf(const std::vector<Point>& p) {
+  double sum = 0;
+  for (std::size_t i = 0; i < p.size(); ++i) {
+    const Point &a = p[i], &b = p[(i + 1) % p.size()];
+    sum += a.x * b.y - b.x * a.y;
+  }
+  return sum / 2;
+}
+
 }  // namespace
 
 base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, double shortestPx, int levelOfDetail) {
@@ -120,6 +129,7 @@ base::Result<std::vector<Contour>> contours(const image::TiledImage& coverage, d
     }
     for (Point& p : contour.points) p = {p.x * (1 << levelOfDetail), p.y * (1 << levelOfDetail)};
     contour.length = lengthOf(contour.points);
+    contour.area = areaOf(contour.points);
     if (contour.length >= shortestPx) all.push_back(std::move(contour));
   }
   std::sort(all.begin(), all.end(), [](const Contour& a, const Contour& b) { return a.length > b.length; });

@@ -12,6 +12,7 @@ namespace hseam::path {
 struct Contour {
   std::vector<base::Point> points;
   double length = 0;  // px
+  double area = 0;    // px², of a hole negative
 };
 
 /// All contours of a grey8 coverage at one half, longest first; those shorter than `shortestPx` are left out. Marching squares

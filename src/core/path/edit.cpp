@@ -4,27 +4,12 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/path/vector.h"
+
 namespace hseam::path {
 namespace {
 
 using base::Point;
-
-Point operator+(Point a, Point b) {
-  return {a.x + b.x, a.y + b.y};
-}
-Point operator-(Point a, Point b) {
-  return {a.x - b.x, a.y - b.y};
-}
-Point operator*(Point a, double k) {
-  return {a.x * k, a.y * k};
-}
-double length(Point a) {
-  return std::hypot(a.x, a.y);
-}
-Point unit(Point a) {
-  const double l = length(a);
-  return l > 1e-12 ? a * (1 / l) : Point{0, 0};
-}
 
 Node mapped(const Node& n, const base::Affine& m) {
   return {m.map(n.at), m.map(n.in), m.map(n.out), n.smooth};

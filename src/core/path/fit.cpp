@@ -5,30 +5,12 @@
 #include <numbers>
 #include <optional>
 
+#include "core/path/vector.h"
+
 namespace hseam::path {
 namespace {
 
 using base::Point;
-
-Point operator+(Point a, Point b) {
-  return {a.x + b.x, a.y + b.y};
-}
-Point operator-(Point a, Point b) {
-  return {a.x - b.x, a.y - b.y};
-}
-Point operator*(Point a, double k) {
-  return {a.x * k, a.y * k};
-}
-double dot(Point a, Point b) {
-  return a.x * b.x + a.y * b.y;
-}
-double length(Point a) {
-  return std::hypot(a.x, a.y);
-}
-Point unit(Point a) {
-  const double l = length(a);
-  return l > 1e-12 ? a * (1 / l) : Point{0, 0};
-}
 
 struct Fitted {
   Cubic cubic;

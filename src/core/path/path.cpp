@@ -15,8 +15,8 @@ double distance(Point a, Point b) {
   return std::hypot(a.x - b.x, a.y - b.y);
 }
 
-// Chords for one cubic: the distance to n equal chords is at most √3/18 · … of the second differences; this is the usual bound
-// √(3/4 · m)/√tol with m the larger second difference (Wang 1984).
+// A curve leaves n equal chords by at most max|B''| / 8n², and |B''| is at most six times the larger second difference m:
+// n = √(¾ · m / tolerance) (Wang 1984).
 int chordsFor(const Cubic& c, double tolerance) {
   const double a = std::hypot(c.p0.x - 2 * c.p1.x + c.p2.x, c.p0.y - 2 * c.p1.y + c.p2.y);
   const double b = std::hypot(c.p1.x - 2 * c.p2.x + c.p3.x, c.p1.y - 2 * c.p2.y + c.p3.y);

@@ -9,6 +9,8 @@
 #include <numbers>
 #include <pugixml.hpp>
 
+#include "core/path/vector.h"
+
 namespace hseam::path {
 namespace {
 
@@ -17,16 +19,6 @@ using base::Error;
 using base::Point;
 
 constexpr std::size_t kMostNodes = 100'000;
-
-Point operator+(Point a, Point b) {
-  return {a.x + b.x, a.y + b.y};
-}
-Point operator-(Point a, Point b) {
-  return {a.x - b.x, a.y - b.y};
-}
-Point operator*(Point a, double k) {
-  return {a.x * k, a.y * k};
-}
 
 class Reader {
  public:
