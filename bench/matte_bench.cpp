@@ -22,36 +22,16 @@
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
 #include "exact_closed_form.h"
+#include "first_slice.h"
 #include "matte_errors.h"
+#include "truth/rendered_mattes.h"
 
 namespace {
 
 using namespace hseam;
 using image::Raster;
 
-struct Case {
-  std::string name;
-  Raster<float> picture, truth;
-  Raster<std::uint8_t> band;
-};
-
-// Undecided: alpha within 0.02..0.98, dilated by 12 px.
-Raster<std::uint8_t> bandOf(const Raster<float>& truth) {
-  cv::Mat soft(truth.height(), truth.width(), CV_8U);
-  for (int y = 0; y < soft.rows; ++y) {
-    for (int x = 0; x < soft.cols; ++x)
-      soft.at<std::uint8_t>(y, x) = *truth.at(x, y) > 0.02f && *truth.at(x, y) < 0.98f ? 255 : 0;
-  }
-  cv::dilate(soft, soft, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(25, 25)));
-  Raster<std::uint8_t> band(truth.width(), truth.height());
-  for (int y = 0; y < soft.rows; ++y) {
-    for (int x = 0; x < soft.cols; ++x) {
-      *band.at(x, y) =
-          soft.at<std::uint8_t>(y, x) ? matte::kUndecided : (*truth.at(x, y) >= 0.5f ? matte::kSubject : matte::kBackground);
-    }
-  }
-  return band;
-}
+using Case = truth::Matte;
 
 template <class T>
 T must(base::Result<T> result) {
@@ -66,24 +46,15 @@ class Cases {
  public:
   explicit Cases(std::string folder) : folder_(std::move(folder)) {}
   Case photographed(const std::string& name, const std::string& file, base::Rect crop) {
-    Case c{name, colours(file + ".jpg", crop), coverage(file + "-alpha.png", crop), {}};
-    c.band = bandOf(c.truth);
+    Case c{name, colours(file + ".jpg", crop), coverage(file + "-alpha.png", crop), colours(file + "-colours.jpg", crop), {}};
+    c.band = truth::bandOf(c.alpha);
     return c;
   }
-  // A subject with known alpha and colours, laid over another picture in linear light.
-  Case composed(const std::string& name, const std::string& file, base::Rect crop, const std::string& behind, base::Rect there) {
-    Case c{name, colours(file + "-colours.jpg", crop), coverage(file + "-alpha.png", crop), {}};
-    const Raster<float> back = colours(behind, there);
-    for (std::size_t i = 0; i < c.truth.samples().size(); ++i) {
-      for (std::size_t k = 0; k < 3; ++k) {
-        float& v = c.picture.samples()[i * 3 + k];
-        const double a = double(c.truth.samples()[i]);
-        v = float(image::encodedFromLinear(a * image::linearFromEncoded(double(v)) +
-                                           (1 - a) * image::linearFromEncoded(double(back.samples()[i * 3 + k]))));
-      }
-    }
-    c.band = bandOf(c.truth);
-    return c;
+  // A subject with known alpha and colours over another picture.
+  Case composed(const std::string& name, const std::string& file, base::Rect crop, const std::string& behind, base::Point there,
+                truth::Mixing mixing) {
+    return truth::composed(name, colours(file + "-colours.jpg", crop), coverage(file + "-alpha.png", crop),
+                           colours(behind, {int(there.x), int(there.y), crop.width, crop.height}), mixing);
   }
 
  private:
@@ -114,6 +85,70 @@ Raster<float> informationFlow(const Case& c) {
     for (int x = 0; x < result.cols; ++x) *alpha.at(x, y) = float(result.at<std::uint8_t>(y, x)) / 255;
   }
   return alpha;
+}
+
+// The band's alpha as a guided filter makes it from the trimap (He, Sun, Tang 2010), radius 12 px, eps 1e-4, by box sums.
+Raster<float> guidedFilter(const Case& c) {
+  cv::Mat guide(c.picture.height(), c.picture.width(), CV_32FC3, const_cast<float*>(c.picture.row(0)));
+  cv::Mat rough(guide.size(), CV_32F);
+  for (int y = 0; y < rough.rows; ++y) {
+    for (int x = 0; x < rough.cols; ++x) rough.at<float>(y, x) = float(*c.band.at(x, y)) / 255;
+  }
+  const auto box = [](const cv::Mat& m) {
+    cv::Mat out;
+    cv::blur(m, out, cv::Size(25, 25));
+    return out;
+  };
+  std::vector<cv::Mat> channel;
+  cv::split(guide, channel);
+  const cv::Mat meanRough = box(rough);
+  cv::Mat mean[3], with[3], cov[3][3], a[3];
+  for (int i = 0; i < 3; ++i) mean[i] = box(channel[std::size_t(i)]);
+  for (int i = 0; i < 3; ++i) {
+    with[i] = box(channel[std::size_t(i)].mul(rough)) - mean[i].mul(meanRough);
+    a[i] = cv::Mat(rough.size(), CV_32F);
+    for (int j = i; j < 3; ++j) cov[i][j] = box(channel[std::size_t(i)].mul(channel[std::size_t(j)])) - mean[i].mul(mean[j]);
+  }
+  cv::Mat b(rough.size(), CV_32F);
+  for (int y = 0; y < rough.rows; ++y) {
+    for (int x = 0; x < rough.cols; ++x) {
+      cv::Matx33f s;
+      for (int i = 0; i < 3; ++i) {
+        for (int j = i; j < 3; ++j) s(i, j) = s(j, i) = cov[i][j].at<float>(y, x) + (i == j ? 1e-4f : 0.f);
+      }
+      const cv::Vec3f k = s.inv() * cv::Vec3f(with[0].at<float>(y, x), with[1].at<float>(y, x), with[2].at<float>(y, x));
+      float rest = meanRough.at<float>(y, x);
+      for (int i = 0; i < 3; ++i) a[i].at<float>(y, x) = k[i], rest -= k[i] * mean[i].at<float>(y, x);
+      b.at<float>(y, x) = rest;
+    }
+  }
+  cv::Mat result = box(b);
+  for (int i = 0; i < 3; ++i) result += box(a[i]).mul(channel[std::size_t(i)]);
+  Raster<float> alpha(c.picture.width(), c.picture.height());
+  for (int y = 0; y < result.rows; ++y) {
+    for (int x = 0; x < result.cols; ++x) {
+      const auto known = matte::knownOf(*c.band.at(x, y));
+      *alpha.at(x, y) = known == matte::Known::undecided ? std::clamp(result.at<float>(y, x), 0.f, 1.f)
+                                                         : (known == matte::Known::subject ? 1.f : 0.f);
+    }
+  }
+  return alpha;
+}
+
+// Mean difference of the subject's colours (encoded, 0..1) over the band, weighed by the true alpha.
+double colourError(const Case& c, const Raster<float>& alpha, base::Executor& pool) {
+  Raster<float> found = c.picture;
+  const auto own = must(matte::ownColours(c.picture, alpha, pool, {}));
+  for (std::size_t i = 0; i < own.pixels.size(); ++i)
+    std::copy_n(own.colours[i].data(), 3, found.samples().data() + std::size_t(own.pixels[i]) * 3);
+  double sum = 0, weights = 0;
+  for (std::size_t i = 0; i < c.alpha.samples().size(); ++i) {
+    if (matte::knownOf(c.band.samples()[i]) != matte::Known::undecided) continue;
+    const double a = double(c.alpha.samples()[i]);
+    for (std::size_t k = 0; k < 3; ++k) sum += a * std::abs(double(found.samples()[i * 3 + k] - c.colours.samples()[i * 3 + k])) / 3;
+    weights += a;
+  }
+  return sum / std::max(1e-9, weights);
 }
 
 double peakMegabytes() {
@@ -180,37 +215,47 @@ int main(int argc, char** argv) {
   if (argc < 2) return 2;
   if (argc > 2 && std::strcmp(argv[2], "--large") == 0) return timeWholes(argv[1]);
   const bool quick = argc > 2 && std::strcmp(argv[2], "--quick") == 0;
+  const bool ours = argc > 2 && std::strcmp(argv[2], "--ours") == 0;
   Cases make(argv[1]);
-  const std::vector<Case> cases = {
-      make.photographed("wool on paper", "lamplighter", {750, 700, 800, 750}),
-      make.photographed("fur, close colours", "fox", {420, 250, 800, 750}),
-      make.composed("fur over the pier", "fox", {420, 250, 800, 750}, "pier.jpg", {1500, 900, 800, 750})};
+  using truth::Mixing;
+  std::vector<Case> cases = {
+      make.photographed("wool on paper", "lamplighter", {800, 720, 560, 500}),
+      make.photographed("fur on paper", "fox", {420, 250, 560, 500}),
+      make.composed("fur over the pier", "fox", {420, 250, 560, 500}, "pier.jpg", {1500, 900}, Mixing::linear),
+      make.composed("wool over planks, encoded", "lamplighter", {800, 720, 560, 500}, "pier.jpg", {700, 1300}, Mixing::encoded)};
+  for (const truth::Description& d : truth::standardCases()) cases.push_back(truth::rendered(d));
   const auto pool = base::makePool(0);
   struct Method {
     std::string name;
     std::function<Raster<float>(const Case&)> solve;
   };
   std::vector<Method> methods = {
-      {"hidden seam", [&](const Case& c) { return must(matte::solveAlpha(c.picture, c.band, {}, *pool, {})); }},
-      {"exact closed form", [](const Case& c) { return bench::exactClosedForm(c.picture, c.band); }}};
-  if (!quick) methods.push_back({"information flow", informationFlow});
-  std::printf("%-20s %-18s %8s %8s %8s %8s %8s\n", "case", "method", "SAD/1k", "MSE*1k", "Grad/1k", "Conn/1k", "s/MP");
+      {"hidden seam", [&](const Case& c) { return must(matte::solveAlpha(c.picture, c.band, {}, *pool, {})); }}};
+  if (!ours) {
+    methods.push_back({"exact closed form", [](const Case& c) { return bench::exactClosedForm(c.picture, c.band); }});
+    methods.push_back({"first slice", [&](const Case& c) { return bench::firstSlice(c.picture, c.band, *pool); }});
+    methods.push_back({"guided filter", guidedFilter});
+  }
+  if (!quick && !ours) methods.push_back({"information flow", informationFlow});
+  std::printf("%-26s %-18s %8s %8s %8s %8s %8s %8s %8s\n", "case", "method", "SAD/1k", "MSE*1k", "Grad/1k", "Conn/1k", "colour",
+              "s/MP", "peak MB");
   std::vector<bench::MatteErrors> mean(methods.size());
   for (const Case& c : cases) {
     for (std::size_t m = 0; m < methods.size(); ++m) {
       const auto from = std::chrono::steady_clock::now();
       const Raster<float> alpha = methods[m].solve(c);
       const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
-      const auto e = bench::matteErrors(alpha, c.truth, c.band);
-      std::printf("%-20s %-18s %8.3f %8.3f %8.3f %8.3f %8.2f\n", c.name.c_str(), methods[m].name.c_str(), e.sad, e.mse,
-                  e.gradient, e.connectivity, seconds / (double(c.picture.pixels()) / 1e6));
+      const auto e = bench::matteErrors(alpha, c.alpha, c.band);
+      std::printf("%-26s %-18s %8.4f %8.4f %8.5f %8.4f %8.4f %8.2f %8.0f\n", c.name.c_str(), methods[m].name.c_str(), e.sad, e.mse,
+                  e.gradient, e.connectivity, colourError(c, alpha, *pool), seconds / (double(c.picture.pixels()) / 1e6),
+                  peakMegabytes());
       std::fflush(stdout);
       mean[m].sad += e.sad / double(cases.size()), mean[m].mse += e.mse / double(cases.size());
       mean[m].gradient += e.gradient / double(cases.size()), mean[m].connectivity += e.connectivity / double(cases.size());
     }
   }
   for (std::size_t m = 0; m < methods.size(); ++m) {
-    std::printf("%-20s %-18s %8.3f %8.3f %8.3f %8.3f\n", "mean", methods[m].name.c_str(), mean[m].sad, mean[m].mse,
+    std::printf("%-26s %-18s %8.4f %8.4f %8.5f %8.4f\n", "mean", methods[m].name.c_str(), mean[m].sad, mean[m].mse,
                 mean[m].gradient, mean[m].connectivity);
   }
   return 0;

@@ -3,21 +3,20 @@
 
 #include <vector>
 
-#include "core/base/executor.h"
-#include "core/image/raster.h"
+#include "core/matte/local_colours.h"
 
 namespace hseam::matte {
 
 struct Evidence {
   float alpha = 0.5f;
-  float confidence = 0;  // 0..1
+  float confidence = 0;     // 0..1: how narrow the likelihood is against knowing nothing
+  float logLikelihood = 0;  // natural logarithm of the density of the pixel's colour, alpha being anything
 };
 
-/// For every undecided pixel the best explanation of its colour by one subject and one background colour from the border
-/// of the band, found along rays and then shared between neighbours (Gastal & Oliveira 2010, "Shared Sampling for Real-Time
-/// Alpha Matting", with other weights). picture: 3 channels 0..1; band: trimap values; pixels: y·width + x of the undecided
-/// ones. Cost: about 60 colour comparisons a pixel.
-std::vector<Evidence> colourEvidence(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
+/// For every undecided pixel the mean of alpha under the likelihood of its colour, subject and background being normally
+/// distributed as near it (the likelihood of Chuang, Curless, Salesin, Szeliski 2001, "A Bayesian Approach to Digital Matting",
+/// here integrated over subject and background instead of maximised). picture: 3 channels, in the values that mix linearly.
+std::vector<Evidence> colourEvidence(const image::Raster<float>& picture, const LocalColours& colours,
                                      const std::vector<int>& pixels, base::Executor& executor);
 
 }  // namespace hseam::matte

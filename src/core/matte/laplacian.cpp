@@ -98,7 +98,7 @@ void Laplacian::addWindow(const Raster<float>& picture, int x, int y, double eps
       if (i == j) {
         diagonal_[std::size_t(row)] += value;
       } else if (unknown[std::size_t(j)] >= 0) {
-        const int place = (jy - iy + 2) * 8 + jx - ix + 2;
+        const int dx = jx - ix, dy = jy - iy, place = dx < 2 ? (dy + 2) * 4 + dx + 2 : 22 + dy;
         rows_[std::size_t(row)][std::size_t(place)] += float(value);
       } else if (knownOf(*band.at(x + jx - 1, y + jy - 1)) == Known::subject) {
         known_[std::size_t(row)] -= value;
@@ -116,11 +116,13 @@ double Laplacian::multiply(const std::vector<double>& weight, const std::vector<
     const float own = x[places_[i]];
     const float* row = rows_[i].data();
     const float* at = x.data() + places_[i] - kBorder * line - kBorder;
-    std::array<float, 8> s{};
-    for (std::size_t dy = 0; dy < 5; ++dy, row += 8, at += line) {
-      for (std::size_t k = 0; k < 8; ++k) s[k] += row[k] * (at[k] - own);
+    std::array<float, 4> s{};
+    float right = 0;
+    for (std::size_t dy = 0; dy < 5; ++dy, at += line) {
+      for (std::size_t k = 0; k < 4; ++k) s[k] += row[dy * 4 + k] * (at[k] - own);
+      right += row[20 + dy] * (at[4] - own);
     }
-    const double differences = double((s[0] + s[4]) + (s[1] + s[3]) + s[2]);
+    const double differences = double((s[0] + s[1]) + (s[2] + s[3]) + right);
     out[i] = differences + (leftOver_[i] + weight[i]) * double(own);
     return out[i] * double(own);
   });
@@ -133,7 +135,7 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
   Solution s{start, 0, 0};
   if (n == 0) return s;
   std::vector<double> r(std::size_t(n), 0), q(std::size_t(n), 0), inverse(std::size_t(n), 0);
-  std::vector<float> p(stride(width_) * (std::size_t(height_) + 2 * kBorder) + 8, 0.f);
+  std::vector<float> p(stride(width_) * (std::size_t(height_) + 2 * kBorder), 0.f);
   for (std::size_t i = 0; i < std::size_t(n); ++i) p[places_[i]] = float(s.alpha[i] = double(float(s.alpha[i])));
   multiply(weight, p, q, executor);
   double rz = sum(n, executor, [&](std::size_t i) {

@@ -8,6 +8,7 @@
 #include "core/matte/evidence.h"
 #include "core/matte/foreground.h"
 #include "core/matte/laplacian.h"
+#include "core/matte/mixing.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -19,6 +20,7 @@ using image::TiledImage;
 
 constexpr int kSmallest = 96;  // px of the longer side of the coarsest level
 constexpr int kMaxLevels = 4;
+constexpr std::size_t kDecides = 300000;  // undecided pixels that are enough to tell how a picture was mixed
 
 Raster<float> halfPicture(const Raster<float>& in) {
   const int ch = in.channels();
@@ -57,6 +59,14 @@ float bilinear(const Raster<float>& in, float x, float y) {
   return (1 - v) * ((1 - u) * *in.at(x0, y0) + u * *in.at(x1, y0)) + v * ((1 - u) * *in.at(x0, y1) + u * *in.at(x1, y1));
 }
 
+Raster<float> enlarged(const Raster<float>& half, base::Size size, base::Executor& executor) {
+  Raster<float> out(size.width, size.height);
+  executor.forEach(size.height, [&](int y) {
+    for (int x = 0; x < size.width; ++x) *out.at(x, y) = bilinear(half, (float(x) + 0.5f) / 2, (float(y) + 0.5f) / 2);
+  });
+  return out;
+}
+
 bool namesBoth(const Raster<std::uint8_t>& band) {
   bool subject = false, background = false;
   for (const std::uint8_t b : band.samples()) {
@@ -66,30 +76,69 @@ bool namesBoth(const Raster<std::uint8_t>& band) {
   return subject && background;
 }
 
-// `coarse`: the solution of the level above, or null.
-base::Result<Raster<float>> solveLevel(const Raster<float>& picture, const Raster<std::uint8_t>& band,
-                                       const Raster<float>* coarse, const SolveOptions& o, base::Executor& executor,
-                                       const base::Progress& progress) {
-  const Laplacian system(picture, band, o.eps, executor);
-  progress.report(0.2);
-  if (progress.cancelled()) return base::cancelledError();
-  const std::vector<Evidence> evidence = colourEvidence(picture, band, system.pixels(), executor);
-  progress.report(0.35);
-  const std::size_t n = evidence.size();
-  std::vector<double> start(n), weight(n), target(n);
-  for (std::size_t i = 0; i < n; ++i) {
-    const int at = system.pixels()[i], x = at % picture.width(), y = at / picture.width();
-    weight[i] = o.evidenceWeight * double(evidence[i].confidence);
-    target[i] = double(evidence[i].alpha);
-    start[i] = coarse ? double(bilinear(*coarse, (float(x) + 0.5f) / 2, (float(y) + 0.5f) / 2)) : double(evidence[i].alpha);
+// One kind of values from coarse to fine.
+class Pyramid {
+ public:
+  Pyramid(Raster<float> picture, const Raster<std::uint8_t>& band) {
+    levels_.push_back({std::move(picture), band});
+    while (int(levels_.size()) <= kMaxLevels &&
+           std::max(levels_.back().band.width(), levels_.back().band.height()) > 2 * kSmallest) {
+      Level next{halfPicture(levels_.back().picture), halfBand(levels_.back().band)};
+      if (!namesBoth(next.band)) break;
+      levels_.push_back(std::move(next));
+    }
   }
-  HSEAM_TRY(const Laplacian::Solution s,
-            system.solve(start, weight, target, o.tolerance, o.maxIterations, executor, progress.part(0.35, 1)));
-  Raster<float> alpha(picture.width(), picture.height());
-  for (std::size_t i = 0; i < band.samples().size(); ++i)
-    alpha.samples()[i] = knownOf(band.samples()[i]) == Known::subject ? 1.f : 0.f;
-  for (std::size_t i = 0; i < n; ++i) alpha.samples()[std::size_t(system.pixels()[i])] = float(std::clamp(s.alpha[i], 0.0, 1.0));
-  return alpha;
+
+  int levels() const { return int(levels_.size()); }
+  const Raster<float>& picture(int n) const { return levels_[std::size_t(n)].picture; }
+  const Raster<std::uint8_t>& band(int n) const { return levels_[std::size_t(n)].band; }
+  // Of the level solved last.
+  const Raster<float>& alpha() const { return alpha_; }
+  Raster<float> takeAlpha() { return std::move(alpha_); }
+  const std::vector<Evidence>& evidence() const { return evidence_; }
+  const std::vector<int>& pixels() const { return pixels_; }
+
+  // Levels have to be solved one after another, the coarsest first.
+  base::Status solve(int n, const SolveOptions& o, base::Executor& executor, const base::Progress& progress) {
+    const Raster<float>& colours = picture(n);
+    const Raster<std::uint8_t>& labels = band(n);
+    const Laplacian system(colours, labels, o.eps, executor);
+    progress.report(0.2);
+    if (progress.cancelled()) return base::cancelledError();
+    const std::optional<Raster<float>> guess = alpha_.pixels() > 0 ? std::optional(enlarged(alpha_, labels.size(), executor)) : std::nullopt;
+    pixels_ = system.pixels();
+    evidence_ = colourEvidence(colours, LocalColours(colours, labels, guess ? &*guess : nullptr, pixels_, executor), pixels_, executor);
+    progress.report(0.35);
+    const std::size_t count = pixels_.size();
+    std::vector<double> start(count), weight(count), target(count);
+    for (std::size_t i = 0; i < count; ++i) {
+      weight[i] = o.evidenceWeight * double(evidence_[i].confidence);
+      target[i] = double(evidence_[i].alpha);
+      start[i] = guess ? double(guess->samples()[std::size_t(pixels_[i])]) : target[i];
+    }
+    HSEAM_TRY(const Laplacian::Solution s, system.solve(start, weight, target, n > 0 ? o.tolerance * 3 : o.tolerance, o.maxIterations,
+                                                        executor, progress.part(0.35, 1)));
+    alpha_ = Raster<float>(colours.width(), colours.height());
+    for (std::size_t i = 0; i < labels.samples().size(); ++i)
+      alpha_.samples()[i] = knownOf(labels.samples()[i]) == Known::subject ? 1.f : 0.f;
+    for (std::size_t i = 0; i < count; ++i) alpha_.samples()[std::size_t(pixels_[i])] = float(std::clamp(s.alpha[i], 0.0, 1.0));
+    return {};
+  }
+
+ private:
+  struct Level {
+    Raster<float> picture;
+    Raster<std::uint8_t> band;
+  };
+  std::vector<Level> levels_;
+  Raster<float> alpha_;
+  std::vector<Evidence> evidence_;
+  std::vector<int> pixels_;
+};
+
+std::size_t undecidedCount(const Raster<std::uint8_t>& band) {
+  return std::size_t(std::count_if(band.samples().begin(), band.samples().end(),
+                                   [](std::uint8_t b) { return knownOf(b) == Known::undecided; }));
 }
 
 Rect undecidedArea(const Raster<std::uint8_t>& band) {
@@ -118,34 +167,37 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
   CORE_CHECK(picture.size() == band.size() && picture.channels() == 3);
   if (!namesBoth(band))
     return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
-  struct LevelInput {
-    Raster<float> picture;
-    Raster<std::uint8_t> band;
-  };
-  // Lenses mix subject and background as light; there the colour lines that the Laplacian fits are straight.
+  Raster<float> light = picture;
   const auto& table = image::transferTables();
-  Raster<float> linear = picture;
-  for (float& v : linear.samples()) v = image::fastLinear(v, table);
-  std::vector<LevelInput> coarser;
-  const auto pictureAt = [&](std::size_t n) -> const Raster<float>& { return n == 0 ? linear : coarser[n - 1].picture; };
-  const auto bandAt = [&](std::size_t n) -> const Raster<std::uint8_t>& { return n == 0 ? band : coarser[n - 1].band; };
-  while (int(coarser.size()) < kMaxLevels &&
-         std::max(pictureAt(coarser.size()).width(), pictureAt(coarser.size()).height()) > 2 * kSmallest) {
-    LevelInput next{halfPicture(pictureAt(coarser.size())), halfBand(bandAt(coarser.size()))};
-    if (!namesBoth(next.band)) break;
-    coarser.push_back(std::move(next));
+  for (float& v : light.samples()) v = image::fastLinear(v, table);
+  Pyramid inLight(std::move(light), band), inCodes(picture, band);
+  const int coarsest = inLight.levels() - 1;
+  int decides = 0;  // the level that tells how the picture was mixed
+  while (decides < coarsest && undecidedCount(inLight.band(decides)) > kDecides) ++decides;
+  // Each level costs a quarter of the next.
+  const auto part = [&](int n) {
+    const double to = std::pow(0.25, double(n));
+    return progress.part(n == coarsest ? 0 : to / 4, to);
+  };
+  for (int n = coarsest; n >= decides; --n) {
+    const base::Progress p = part(n);
+    HSEAM_DO(inLight.solve(n, options, executor, p.part(0, 0.5)));
+    HSEAM_DO(inCodes.solve(n, options, executor, p.part(0.5, 1)));
   }
-  std::optional<Raster<float>> solved;
-  for (std::size_t n = coarser.size() + 1; n-- > 0;) {
-    // Each level costs a quarter of the next.
-    const double from = n == 0 ? 0.25 : 0.25 * double(coarser.size() - n) / double(coarser.size() + 1);
-    SolveOptions o = options;
-    if (n > 0) o.tolerance *= 3;
-    HSEAM_TRY(solved, solveLevel(pictureAt(n), bandAt(n), solved ? &*solved : nullptr, o, executor,
-                                 progress.part(from, n == 0 ? 1 : from + 0.02)));
+  const double codes =
+      mixedInCodes({inLight.picture(decides), inLight.alpha(), inLight.evidence()},
+                   {inCodes.picture(decides), inCodes.alpha(), inCodes.evidence()}, inLight.band(decides), inLight.pixels(), executor);
+  if (decides == 0) {
+    Raster<float> alpha = inLight.takeAlpha();
+    for (std::size_t i = 0; i < alpha.samples().size(); ++i)
+      alpha.samples()[i] += float(codes) * (inCodes.alpha().samples()[i] - alpha.samples()[i]);
+    progress.report(1);
+    return alpha;
   }
+  Pyramid& chosen = codes > 0.5 ? inCodes : inLight;
+  for (int n = decides - 1; n >= 0; --n) HSEAM_DO(chosen.solve(n, options, executor, part(n)));
   progress.report(1);
-  return std::move(*solved);
+  return chosen.takeAlpha();
 }
 
 base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options,

@@ -1,0 +1,58 @@
+// The solver held against rendered truth of every kind of edge.
+#include <cmath>
+
+#include "core/matte/solver.h"
+#include "core/matte/trimap.h"
+#include "pictures.h"
+#include "truth/rendered_mattes.h"
+
+using namespace hseam;
+using truth::Ground;
+using truth::Kind;
+using truth::Mixing;
+
+class TruthTest : public QObject {
+  Q_OBJECT
+ private slots:
+  // Mean absolute error of alpha over the undecided pixels, in thousandths; the bounds leave a tenth over what is reached.
+  void solvesEveryKind_data() {
+    QTest::addColumn<int>("kind");
+    QTest::addColumn<int>("ground");
+    QTest::addColumn<bool>("inCodes");
+    QTest::addColumn<double>("worst");
+    const auto row = [](const char* name, Kind k, Ground g, Mixing m, double worst) {
+      QTest::newRow(name) << int(k) << int(g) << (m == Mixing::encoded) << worst;
+    };
+    row("hair over clouds", Kind::hair, Ground::clouds, Mixing::linear, 0);
+    row("hair over clouds, codes", Kind::hair, Ground::clouds, Mixing::encoded, 0);
+    row("fur over paper", Kind::fur, Ground::paper, Mixing::linear, 0);
+    row("leaves over clouds", Kind::lattice, Ground::clouds, Mixing::linear, 0);
+    row("blurred over boards", Kind::defocus, Ground::boards, Mixing::linear, 0);
+    row("blurred over clouds, codes", Kind::defocus, Ground::clouds, Mixing::encoded, 0);
+    row("moved over pebbles", Kind::motion, Ground::pebbles, Mixing::linear, 0);
+    row("veil over boards", Kind::veil, Ground::boards, Mixing::linear, 0);
+    row("crisp over clouds", Kind::solid, Ground::clouds, Mixing::linear, 0);
+  }
+  void solvesEveryKind() {
+    QFETCH(int, kind);
+    QFETCH(int, ground);
+    QFETCH(bool, inCodes);
+    QFETCH(double, worst);
+    truth::Description what;
+    what.kind = Kind(kind), what.ground = Ground(ground), what.mixing = inCodes ? Mixing::encoded : Mixing::linear;
+    what.width = 300, what.height = 250, what.seed = 77;
+    const truth::Matte m = truth::rendered(what);
+    const image::Raster<float> alpha = test::must(matte::solveAlpha(m.picture, m.band, {}, test::here(), {}));
+    double sum = 0, count = 0;
+    for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
+      if (matte::knownOf(m.band.samples()[i]) != matte::Known::undecided) continue;
+      sum += std::abs(double(alpha.samples()[i] - m.alpha.samples()[i]));
+      ++count;
+    }
+    const double error = 1000 * sum / count;
+    QVERIFY2(error <= worst, qPrintable(QString("%1 thousandths over %2 px, allowed %3").arg(error).arg(count).arg(worst)));
+  }
+};
+
+HSEAM_TEST(TruthTest);
+#include "truth_test.moc"
