@@ -60,7 +60,7 @@ lint: packages
 test-tsan: packages
 	@cmake --preset tsan >/dev/null
 	@cmake --build --preset tsan -j $(JOBS)
-	@QT_QPA_PLATFORM=offscreen TSAN_OPTIONS=halt_on_error=1:suppressions=$(CURDIR)/tests/tsan.supp ctest --preset tsan --output-on-failure -R 'core/|corpus/'
+	@QT_QPA_PLATFORM=offscreen TSAN_OPTIONS=halt_on_error=1:die_after_fork=0:suppressions=$(CURDIR)/tests/tsan.supp ctest --preset tsan --output-on-failure -R 'core/|corpus/'
 
 FUZZ_SECONDS ?= 60
 fuzz: packages

@@ -116,8 +116,8 @@ struct Evidence {
   float confidence = 0;
 };
 
-std::vector<Evidence> rayEvidence(const Raster<float>& picture, const Raster<std::uint8_t>& band,
-                                     const std::vector<int>& pixels, base::Executor& executor) {
+std::vector<Evidence> rayEvidence(const Raster<float>& picture, const Raster<std::uint8_t>& band, const std::vector<int>& pixels,
+                                  base::Executor& executor) {
   const Sampler sampler{picture, band};
   const int width = band.width();
   std::vector<Pair> pairs(picture.pixels());

@@ -145,7 +145,8 @@ double colourError(const Case& c, const Raster<float>& alpha, base::Executor& po
   for (std::size_t i = 0; i < c.alpha.samples().size(); ++i) {
     if (matte::knownOf(c.band.samples()[i]) != matte::Known::undecided) continue;
     const double a = double(c.alpha.samples()[i]);
-    for (std::size_t k = 0; k < 3; ++k) sum += a * std::abs(double(found.samples()[i * 3 + k] - c.colours.samples()[i * 3 + k])) / 3;
+    for (std::size_t k = 0; k < 3; ++k)
+      sum += a * std::abs(double(found.samples()[i * 3 + k] - c.colours.samples()[i * 3 + k])) / 3;
     weights += a;
   }
   return sum / std::max(1e-9, weights);
@@ -246,8 +247,8 @@ int main(int argc, char** argv) {
       const Raster<float> alpha = methods[m].solve(c);
       const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
       const auto e = bench::matteErrors(alpha, c.alpha, c.band);
-      std::printf("%-26s %-18s %8.4f %8.4f %8.5f %8.4f %8.4f %8.2f %8.0f\n", c.name.c_str(), methods[m].name.c_str(), e.sad, e.mse,
-                  e.gradient, e.connectivity, colourError(c, alpha, *pool), seconds / (double(c.picture.pixels()) / 1e6),
+      std::printf("%-26s %-18s %8.4f %8.4f %8.5f %8.4f %8.4f %8.2f %8.0f\n", c.name.c_str(), methods[m].name.c_str(), e.sad,
+                  e.mse, e.gradient, e.connectivity, colourError(c, alpha, *pool), seconds / (double(c.picture.pixels()) / 1e6),
                   peakMegabytes());
       std::fflush(stdout);
       mean[m].sad += e.sad / double(cases.size()), mean[m].mse += e.mse / double(cases.size());

@@ -33,7 +33,8 @@ class Chance {
 };
 
 double lattice(int x, int y, std::uint64_t seed) {
-  std::uint64_t h = seed + std::uint64_t(std::uint32_t(x)) * 0x9E3779B97F4A7C15ull + std::uint64_t(std::uint32_t(y)) * 0xC2B2AE3D27D4EB4Full;
+  std::uint64_t h =
+      seed + std::uint64_t(std::uint32_t(x)) * 0x9E3779B97F4A7C15ull + std::uint64_t(std::uint32_t(y)) * 0xC2B2AE3D27D4EB4Full;
   h = (h ^ (h >> 29)) * 0xBF58476D1CE4E5B9ull;
   h = (h ^ (h >> 32)) * 0x94D049BB133111EBull;
   return double((h ^ (h >> 31)) >> 11) / double(1ull << 53);
@@ -72,9 +73,11 @@ constexpr Colour kSubject{0.72, 0.50, 0.30};
 
 Colour groundColour(Ground ground, double x, double y, std::uint64_t seed) {
   switch (ground) {
-    case Ground::paper: return lit({0.72, 0.76, 0.78}, 0.95 + 0.12 * fractal(x / 400, y / 400, seed, 2));
+    case Ground::paper:
+      return lit({0.72, 0.76, 0.78}, 0.95 + 0.12 * fractal(x / 400, y / 400, seed, 2));
     case Ground::boards: {
-      const double board = std::floor((y + 6 * noise(x / 300, 0, seed)) / 46), within = y + 6 * noise(x / 300, 0, seed) - board * 46;
+      const double board = std::floor((y + 6 * noise(x / 300, 0, seed)) / 46),
+                   within = y + 6 * noise(x / 300, 0, seed) - board * 46;
       const double grain = fractal(x / 90, y / 5 + board * 31, seed + 5, 3);
       const double gap = within < 2.5 ? 0.35 : 1;
       return lit({0.38, 0.36, 0.34}, gap * (1 + 0.18 * grain + 0.25 * (lattice(int(board), 3, seed) - 0.5)));
@@ -108,7 +111,11 @@ struct Canvas {
   int width, height;
   std::vector<float> rgb;
   std::vector<std::uint8_t> covered;
-  Canvas(int w, int h) : width(w * kFine), height(h * kFine), rgb(std::size_t(width) * std::size_t(height) * 3), covered(std::size_t(width) * std::size_t(height)) {}
+  Canvas(int w, int h)
+      : width(w * kFine),
+        height(h * kFine),
+        rgb(std::size_t(width) * std::size_t(height) * 3),
+        covered(std::size_t(width) * std::size_t(height)) {}
 
   void put(int x, int y, Colour c) {
     if (x < 0 || y < 0 || x >= width || y >= height) return;
@@ -151,8 +158,8 @@ bool inBody(double x, double y, const Description& d, double size) {
   return std::hypot(x - cx, y - cy) < bodyRadius(std::atan2(y - cy, x - cx), size, d.seed);
 }
 
-void strands(Canvas& canvas, const Description& d, Chance& chance, int count, double length, double thickness, double bend, double size,
-             bool locks) {
+void strands(Canvas& canvas, const Description& d, Chance& chance, int count, double length, double thickness, double bend,
+             double size, bool locks) {
   const double cx = d.width * 0.5, cy = d.height * 0.62;
   double lock = 0, lockBend = 0;
   Colour tone = kSubject;
@@ -179,9 +186,7 @@ void strands(Canvas& canvas, const Description& d, Chance& chance, int count, do
 void draw(Canvas& canvas, const Description& d, Chance& chance) {
   const double size = std::min(d.width, d.height) * 0.33;
   const auto shade = [&](double x, double y) { return cloth(x, y, d.seed + 40); };
-  const auto body = [&](double grown) {
-    canvas.fill([&](double x, double y) { return inBody(x, y, d, size + grown); }, shade);
-  };
+  const auto body = [&](double grown) { canvas.fill([&](double x, double y) { return inBody(x, y, d, size + grown); }, shade); };
   switch (d.kind) {
     case Kind::hair:
       body(0);
@@ -196,10 +201,13 @@ void draw(Canvas& canvas, const Description& d, Chance& chance) {
       // Leaves on twigs, dense in the middle, with the ground between them outside.
       const double cx = d.width * 0.5, cy = d.height * 0.55;
       canvas.fill([&](double x, double y) { return std::hypot(x - cx, y - cy) < size * 0.62; },
-                  [&](double x, double y) { return lit({0.40, 0.44, 0.19}, 1 + 0.5 * fractal(x / 14, y / 14, d.seed, 3)); });
+                  [&](double x, double y) {
+                    return lit({0.40, 0.44, 0.19}, 1 + 0.5 * fractal(x / 14, y / 14, d.seed, 3));
+                  });
       for (int i = 0; i < 190; ++i) {
         const double a = chance.between(-M_PI, M_PI), r = size * 1.25 * std::sqrt(chance.unit());
-        const double x = cx + r * std::cos(a), y = cy + r * std::sin(a), turn = chance.between(0, M_PI), l = chance.between(9, 20), w = l * 0.34;
+        const double x = cx + r * std::cos(a), y = cy + r * std::sin(a), turn = chance.between(0, M_PI),
+                     l = chance.between(9, 20), w = l * 0.34;
         const Colour leaf = lit(mixed({0.34, 0.44, 0.18}, {0.56, 0.50, 0.22}, chance.unit()), chance.between(0.7, 1.25));
         for (double t = -l; t <= l; t += 0.3) {
           const double half = w * (1 - t * t / (l * l));
@@ -221,12 +229,18 @@ void draw(Canvas& canvas, const Description& d, Chance& chance) {
     case Kind::defocus:
     case Kind::motion:
     case Kind::veil:
-    case Kind::solid: body(0); break;
+    case Kind::solid:
+      body(0);
+      break;
   }
 }
 
-double toMixing(double encoded, Mixing m) { return m == Mixing::linear ? image::linearFromEncoded(encoded) : encoded; }
-double fromMixing(double v, Mixing m) { return m == Mixing::linear ? image::encodedFromLinear(v) : v; }
+double toMixing(double encoded, Mixing m) {
+  return m == Mixing::linear ? image::linearFromEncoded(encoded) : encoded;
+}
+double fromMixing(double v, Mixing m) {
+  return m == Mixing::linear ? image::encodedFromLinear(v) : v;
+}
 
 cv::Mat discKernel(double radius) {
   const int n = int(std::ceil(radius));
@@ -245,7 +259,8 @@ cv::Mat premultiplied(const Canvas& canvas, const Description& d) {
       const std::size_t at = std::size_t(y) * std::size_t(canvas.width) + std::size_t(x);
       if (!canvas.covered[at]) continue;
       cv::Vec4f& v = out.at<cv::Vec4f>(y / kFine, x / kFine);
-      for (int c = 0; c < 3; ++c) v[c] += float(toMixing(double(canvas.rgb[at * 3 + std::size_t(c)]), d.mixing)) / (kFine * kFine);
+      for (int c = 0; c < 3; ++c)
+        v[c] += float(toMixing(double(canvas.rgb[at * 3 + std::size_t(c)]), d.mixing)) / (kFine * kFine);
       v[3] += 1.f / (kFine * kFine);
     }
   }
@@ -259,8 +274,8 @@ cv::Mat premultiplied(const Canvas& canvas, const Description& d) {
     // Thin cloth that thins out towards the top.
     for (int y = 0; y < d.height; ++y) {
       for (int x = 0; x < d.width; ++x) {
-        const double fold = 0.55 + 0.3 * std::sin(x / 21.0 + 2 * noise(x / 80.0, y / 60.0, d.seed)) +
-                            (y - d.height * 0.45) / (d.height * 0.35);
+        const double fold =
+            0.55 + 0.3 * std::sin(x / 21.0 + 2 * noise(x / 80.0, y / 60.0, d.seed)) + (y - d.height * 0.45) / (d.height * 0.35);
         out.at<cv::Vec4f>(y, x) *= float(std::clamp(fold, 0.12, 1.0));
       }
     }
@@ -274,13 +289,15 @@ cv::Mat premultiplied(const Canvas& canvas, const Description& d) {
 Raster<std::uint8_t> bandOf(const Raster<float>& alpha) {
   cv::Mat soft(alpha.height(), alpha.width(), CV_8U);
   for (int y = 0; y < soft.rows; ++y) {
-    for (int x = 0; x < soft.cols; ++x) soft.at<std::uint8_t>(y, x) = *alpha.at(x, y) > 0.02f && *alpha.at(x, y) < 0.98f ? 255 : 0;
+    for (int x = 0; x < soft.cols; ++x)
+      soft.at<std::uint8_t>(y, x) = *alpha.at(x, y) > 0.02f && *alpha.at(x, y) < 0.98f ? 255 : 0;
   }
   cv::dilate(soft, soft, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(25, 25)));
   Raster<std::uint8_t> band(alpha.width(), alpha.height());
   for (int y = 0; y < soft.rows; ++y) {
     for (int x = 0; x < soft.cols; ++x) {
-      *band.at(x, y) = soft.at<std::uint8_t>(y, x) ? matte::kUndecided : (*alpha.at(x, y) >= 0.5f ? matte::kSubject : matte::kBackground);
+      *band.at(x, y) =
+          soft.at<std::uint8_t>(y, x) ? matte::kUndecided : (*alpha.at(x, y) >= 0.5f ? matte::kSubject : matte::kBackground);
     }
   }
   return band;
@@ -298,7 +315,8 @@ Matte rendered(const Description& d) {
       const double a = std::clamp(double(v[3]), 0.0, 1.0);
       *m.alpha.at(x, y) = float(a);
       Colour g = groundColour(d.ground, x, y, d.seed + 900);
-      if (d.closeInColour > 0) g = mixed(g, lit(kSubject, (g.r + g.g + g.b) / (kSubject.r + kSubject.g + kSubject.b)), d.closeInColour);
+      if (d.closeInColour > 0)
+        g = mixed(g, lit(kSubject, (g.r + g.g + g.b) / (kSubject.r + kSubject.g + kSubject.b)), d.closeInColour);
       const double ground[3] = {g.r, g.g, g.b};
       for (int c = 0; c < 3; ++c) {
         const double value = double(v[c]) + (1 - a) * toMixing(ground[c], d.mixing);
@@ -312,11 +330,13 @@ Matte rendered(const Description& d) {
   return m;
 }
 
-Matte composed(std::string name, const Raster<float>& colours, const Raster<float>& alpha, const Raster<float>& ground, Mixing mixing) {
+Matte composed(std::string name, const Raster<float>& colours, const Raster<float>& alpha, const Raster<float>& ground,
+               Mixing mixing) {
   Matte m{std::move(name), colours, alpha, colours, bandOf(alpha)};
   for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
     for (std::size_t k = 0; k < 3; ++k) {
-      const double a = double(alpha.samples()[i]), f = double(colours.samples()[i * 3 + k]), b = double(ground.samples()[i * 3 + k]);
+      const double a = double(alpha.samples()[i]), f = double(colours.samples()[i * 3 + k]),
+                   b = double(ground.samples()[i * 3 + k]);
       const double shown = fromMixing(a * toMixing(f, mixing) + (1 - a) * toMixing(b, mixing), mixing);
       m.picture.samples()[i * 3 + k] = float(std::lround(std::clamp(shown, 0.0, 1.0) * 255)) / 255;
     }

@@ -105,9 +105,11 @@ class Pyramid {
     const Laplacian system(colours, labels, o.eps, executor);
     progress.report(0.2);
     if (progress.cancelled()) return base::cancelledError();
-    const std::optional<Raster<float>> guess = alpha_.pixels() > 0 ? std::optional(enlarged(alpha_, labels.size(), executor)) : std::nullopt;
+    const std::optional<Raster<float>> guess =
+        alpha_.pixels() > 0 ? std::optional(enlarged(alpha_, labels.size(), executor)) : std::nullopt;
     pixels_ = system.pixels();
-    evidence_ = colourEvidence(colours, LocalColours(colours, labels, guess ? &*guess : nullptr, pixels_, executor), pixels_, executor);
+    evidence_ =
+        colourEvidence(colours, LocalColours(colours, labels, guess ? &*guess : nullptr, pixels_, executor), pixels_, executor);
     progress.report(0.35);
     const std::size_t count = pixels_.size();
     std::vector<double> start(count), weight(count), target(count);
@@ -116,8 +118,8 @@ class Pyramid {
       target[i] = double(evidence_[i].alpha);
       start[i] = guess ? double(guess->samples()[std::size_t(pixels_[i])]) : target[i];
     }
-    HSEAM_TRY(const Laplacian::Solution s, system.solve(start, weight, target, n > 0 ? o.tolerance * 3 : o.tolerance, o.maxIterations,
-                                                        executor, progress.part(0.35, 1)));
+    HSEAM_TRY(const Laplacian::Solution s, system.solve(start, weight, target, n > 0 ? o.tolerance * 3 : o.tolerance,
+                                                        o.maxIterations, executor, progress.part(0.35, 1)));
     alpha_ = Raster<float>(colours.width(), colours.height());
     for (std::size_t i = 0; i < labels.samples().size(); ++i)
       alpha_.samples()[i] = knownOf(labels.samples()[i]) == Known::subject ? 1.f : 0.f;
@@ -137,8 +139,8 @@ class Pyramid {
 };
 
 std::size_t undecidedCount(const Raster<std::uint8_t>& band) {
-  return std::size_t(std::count_if(band.samples().begin(), band.samples().end(),
-                                   [](std::uint8_t b) { return knownOf(b) == Known::undecided; }));
+  return std::size_t(
+      std::count_if(band.samples().begin(), band.samples().end(), [](std::uint8_t b) { return knownOf(b) == Known::undecided; }));
 }
 
 Rect undecidedArea(const Raster<std::uint8_t>& band) {
@@ -184,9 +186,9 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
     HSEAM_DO(inLight.solve(n, options, executor, p.part(0, 0.5)));
     HSEAM_DO(inCodes.solve(n, options, executor, p.part(0.5, 1)));
   }
-  const double codes =
-      mixedInCodes({inLight.picture(decides), inLight.alpha(), inLight.evidence()},
-                   {inCodes.picture(decides), inCodes.alpha(), inCodes.evidence()}, inLight.band(decides), inLight.pixels(), executor);
+  const double codes = mixedInCodes({inLight.picture(decides), inLight.alpha(), inLight.evidence()},
+                                    {inCodes.picture(decides), inCodes.alpha(), inCodes.evidence()}, inLight.band(decides),
+                                    inLight.pixels(), executor);
   if (decides == 0) {
     Raster<float> alpha = inLight.takeAlpha();
     for (std::size_t i = 0; i < alpha.samples().size(); ++i)

@@ -17,7 +17,8 @@ struct SolveOptions {
 /// Alpha (0..1) for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
 /// with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows with
 /// the band, not with the picture. Whether the picture was mixed in light or in its codes is found out on a level of at most
-/// 300 000 undecided pixels; a band that is no larger takes both answers, weighed. Errors: cancelled, invalid (the band names no subject or no background).
+/// 300 000 undecided pixels; a band that is no larger takes both answers, weighed. Errors: cancelled, invalid (the band names no
+/// subject or no background).
 base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
                                               const SolveOptions& options, base::Executor& executor,
                                               const base::Progress& progress);

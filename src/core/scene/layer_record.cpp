@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "core/scene/json_side.h"
+
 namespace hseam::scene {
 namespace {
 
@@ -262,7 +264,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
   return guarded<Scene>("scene", [&]() -> Result<Scene> {
     const Json j = Json::parse(record);
     Scene s;
-    s.canvas = {j.at("canvas").at(0).get<int>(), j.at("canvas").at(1).get<int>()};
+    s.canvas = {sideFrom(j.at("canvas").at(0)), sideFrom(j.at("canvas").at(1))};
     s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
     for (const Json& g : j.value("guides", Json::array()))

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/image/picture_file.h"
+#include "core/scene/json_side.h"
 #include "core/scene/layer_record.h"
 #include "core/store/project_file.h"
 
@@ -46,7 +47,7 @@ class Reader {
     HSEAM_DO(onlyKeys(j, kSceneKeys, "scene"));
     const Json& canvas = j.at("canvas");
     HSEAM_DO(onlyKeys(canvas, {"width", "height"}, "canvas"));
-    out_.scene.canvas = {canvas.at("width").get<int>(), canvas.at("height").get<int>()};
+    out_.scene.canvas = {scene::sideFrom(canvas.at("width")), scene::sideFrom(canvas.at("height"))};
     HSEAM_DO(scene::validate(out_.scene));
     const std::string mixing = j.value("mixing", "linear");
     if (mixing != "linear" && mixing != "encoded") return wrong("mixing", "must be \"linear\" or \"encoded\"");
