@@ -19,6 +19,7 @@
 #include "core/image/transfer.h"
 #include "core/matte/band.h"
 #include "core/matte/foreground.h"
+#include "core/matte/found_band.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
 #include "exact_closed_form.h"
@@ -210,6 +211,41 @@ int timeWholes(const std::string& folder) {
   return 0;
 }
 
+// A rough selection alone, against a band laid by someone who knows the truth: errors over the whole picture.
+int compareBands(const std::vector<Case>& cases) {
+  const auto pool = base::makePool(0);
+  const auto memory = image::TileMemory::create(std::size_t(2) << 30);
+  std::printf("%-26s %10s %10s %8s %12s %8s\n", "case", "rule SAD", "found SAD", "ratio", "band share", "s");
+  double rule = 0, found = 0;
+  const auto sad = [](const Raster<float>& alpha, const Case& c) {
+    double sum = 0;
+    for (std::size_t i = 0; i < alpha.samples().size(); ++i) sum += std::abs(double(alpha.samples()[i] - c.alpha.samples()[i]));
+    return sum / 1000;
+  };
+  for (const Case& c : cases) {
+    Raster<std::uint8_t> codes(c.picture.width(), c.picture.height(), 3);
+    for (std::size_t i = 0; i < codes.samples().size(); ++i)
+      codes.samples()[i] = std::uint8_t(std::lround(c.picture.samples()[i] * 255));
+    const auto picture = must(image::tiledFromRaster(codes, image::PixelFormat::rgb8, memory, *pool));
+    const auto selection =
+        must(image::tiledFromRaster(truth::roughSelection(c.alpha, 10, 80, 5), image::PixelFormat::grey8, memory, *pool));
+    const double byRule = sad(must(matte::solveAlpha(c.picture, c.band, {}, *pool, {})), c);
+    const auto from = std::chrono::steady_clock::now();
+    const auto band = must(matte::findBand(picture, selection, {}, *pool, {}));
+    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count();
+    const auto labels = must(image::read8(band, 0, base::Rect::of(band.size())));
+    const double byFound = sad(must(matte::solveAlpha(c.picture, labels, {}, *pool, {})), c);
+    std::printf("%-26s %10.3f %10.3f %8.2f %5.1f/%5.1f %% %8.2f\n", c.name.c_str(), byRule, byFound, byFound / byRule,
+                100 * must(matte::undecidedShare(band)),
+                100 * must(matte::undecidedShare(must(image::tiledFromRaster(c.band, image::PixelFormat::grey8, memory, *pool)))),
+                seconds);
+    std::fflush(stdout);
+    rule += byRule, found += byFound;
+  }
+  std::printf("%-26s %10.3f %10.3f %8.2f\n", "sum", rule, found, found / rule);
+  return 0;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -225,6 +261,7 @@ int main(int argc, char** argv) {
       make.composed("fur over the pier", "fox", {420, 250, 560, 500}, "pier.jpg", {1500, 900}, Mixing::linear),
       make.composed("wool over planks, encoded", "lamplighter", {800, 720, 560, 500}, "pier.jpg", {700, 1300}, Mixing::encoded)};
   for (const truth::Description& d : truth::standardCases()) cases.push_back(truth::rendered(d));
+  if (argc > 2 && std::strcmp(argv[2], "--bands") == 0) return compareBands(cases);
   const auto pool = base::makePool(0);
   struct Method {
     std::string name;

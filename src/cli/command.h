@@ -56,6 +56,7 @@ class Commands {
 };
 
 void addMatte(Commands& commands);
+void addCut(Commands& commands);
 void addSelect(Commands& commands);
 void addNew(Commands& commands);
 void addInfo(Commands& commands);

@@ -43,6 +43,7 @@ int main(int argc, char** argv) {
   app.add_option("--threads", threads, "worker threads; 0 = one for every core")->check(CLI::Range(0, 256));
   cli::Commands commands(app);
   cli::addMatte(commands);
+  cli::addCut(commands);
   cli::addSelect(commands);
   cli::addNew(commands);
   cli::addInfo(commands);

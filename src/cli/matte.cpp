@@ -1,17 +1,20 @@
 // hseam matte IMAGE --trimap T [--alpha A] [--foreground F] [--cutout RGBA]
+// hseam cut IMAGE --selection SEL [--alpha A] [--foreground F] [--cutout RGBA] [--band B]
 
 #include <sys/resource.h>
 
 #include "cli/command.h"
 #include "core/image/picture_file.h"
 #include "core/matte/band.h"
+#include "core/matte/found_band.h"
 #include "core/matte/solver.h"
+#include "core/matte/unrolled.h"
 
 namespace hseam::cli {
 namespace {
 
 struct Options {
-  std::string image, trimap, alpha, foreground, cutout;
+  std::string image, trimap, selection, alpha, foreground, cutout, band;
 };
 
 // Colours and alpha in one straight RGBA picture.
@@ -47,18 +50,14 @@ double peakMegabytes() {
   return double(usage.ru_maxrss) / 1024;
 }
 
-base::Result<Json> solve(Run& run, const Options& o) {
-  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
-  HSEAM_TRY(image::TiledImage trimap, image::readCoverage(o.trimap, run.memory(), run.executor()));
-  HSEAM_DO(sameSize(picture.pixels.size(), trimap.size(), o.trimap));
-  if (image::isWide(trimap.format())) return base::Error{base::Code::unsupported, o.trimap, "a trimap must have 8 bit"};
-  HSEAM_TRY(const double undecided, matte::undecidedShare(trimap));
-  auto solved = run.work(
-      [&] { return matte::solveCut(picture.pixels, trimap, {}, image::PixelFormat::grey16, run.executor(), run.progress()); });
-  if (!solved.ok()) return solved.error();
-  if (!o.alpha.empty()) HSEAM_DO(image::writeTiled(o.alpha, solved->alpha));
-  if (!o.foreground.empty()) HSEAM_DO(image::writeTiled(o.foreground, solved->clean));
-  if (!o.cutout.empty()) HSEAM_DO(writeCutout(o.cutout, *solved));
+base::Status write(const Options& o, const matte::Cut& cut) {
+  if (!o.alpha.empty()) HSEAM_DO(image::writeTiled(o.alpha, cut.alpha));
+  if (!o.foreground.empty()) HSEAM_DO(image::writeTiled(o.foreground, cut.clean));
+  if (!o.cutout.empty()) HSEAM_DO(writeCutout(o.cutout, cut));
+  return {};
+}
+
+Json report(const Run& run, const image::Picture& picture, double undecided) {
   const base::Size size = picture.pixels.size();
   const double megapixels = double(size.width) * size.height / 1e6;
   Json j = {{"width", size.width},
@@ -70,6 +69,75 @@ base::Result<Json> solve(Run& run, const Options& o) {
   return j;
 }
 
+// A companion raster of 8 bits and the picture's size.
+base::Result<image::TiledImage> companion(Run& run, const std::string& path, base::Size size, const char* what) {
+  HSEAM_TRY(image::TiledImage read, image::readCoverage(path, run.memory(), run.executor()));
+  HSEAM_DO(sameSize(size, read.size(), path));
+  if (image::isWide(read.format())) return base::Error{base::Code::unsupported, path, std::string(what) + " must have 8 bit"};
+  return read;
+}
+
+base::Result<Json> solve(Run& run, const Options& o) {
+  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  HSEAM_TRY(const image::TiledImage trimap, companion(run, o.trimap, picture.pixels.size(), "a trimap"));
+  HSEAM_TRY(const double undecided, matte::undecidedShare(trimap));
+  auto solved = run.work(
+      [&] { return matte::solveCut(picture.pixels, trimap, {}, image::PixelFormat::grey16, run.executor(), run.progress()); });
+  if (!solved.ok()) return solved.error();
+  HSEAM_DO(write(o, *solved));
+  return report(run, picture, undecided);
+}
+
+// The outline's stretches with their kinds; from and to in px of the picture.
+base::Result<Json> stretchesOf(Run& run, const image::TiledImage& picture, const matte::Cut& cut) {
+  const base::Size size = cut.alpha.size();
+  HSEAM_TRY(const image::TiledImage mask,
+            image::tiledFromRows(size, image::PixelFormat::grey8, run.memory(), run.executor(), {},
+                                 [&](int first, int count, std::byte* rows) -> base::Status {
+                                   HSEAM_TRY(const auto alpha, image::readFloat(cut.alpha, 0, {0, first, size.width, count}));
+                                   for (std::size_t i = 0; i < alpha.samples().size(); ++i)
+                                     rows[i] = std::byte(std::lround(alpha.samples()[i] * 255));
+                                   return {};
+                                 }));
+  HSEAM_TRY(const matte::Unrolled outline, matte::unrolled(mask));
+  HSEAM_TRY(const auto readings, matte::edgeReadings(outline, 0, int(outline.places.size()), mask, cut.clean, picture));
+  Json list = Json::array();
+  for (const matte::Stretch& s : matte::stretchesOf(outline, readings)) {
+    const auto& first = outline.places[std::size_t(s.first)].at;
+    const auto& last = outline.places[std::size_t(s.first + s.count - 1)].at;
+    list.push_back({{"kind", matte::nameOf(s.kind)},
+                    {"confidence", s.confidence},
+                    {"length_px", s.count},
+                    {"from", {first.x, first.y}},
+                    {"to", {last.x, last.y}}});
+  }
+  return list;
+}
+
+base::Result<Json> cut(Run& run, const Options& o) {
+  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  HSEAM_TRY(const image::TiledImage selection, companion(run, o.selection, picture.pixels.size(), "a selection"));
+  auto band =
+      run.work([&] { return matte::findBand(picture.pixels, selection, {}, run.executor(), run.progress().part(0, 0.3)); });
+  if (!band.ok()) return band.error();
+  if (!o.band.empty()) HSEAM_DO(image::writeTiled(o.band, *band));
+  auto solved = run.work([&] {
+    return matte::solveCut(picture.pixels, *band, {}, image::PixelFormat::grey16, run.executor(), run.progress().part(0.3, 1));
+  });
+  if (!solved.ok()) return solved.error();
+  HSEAM_DO(write(o, *solved));
+  HSEAM_TRY(const double undecided, matte::undecidedShare(*band));
+  Json j = report(run, picture, undecided);
+  HSEAM_TRY(j["stretches"], stretchesOf(run, picture.pixels, *solved));
+  return j;
+}
+
+void addOutputs(CLI::App* c, const std::shared_ptr<Options>& o) {
+  c->add_option("--alpha", o->alpha, "write alpha here, 16-bit grey");
+  c->add_option("--foreground", o->foreground, "write the subject's own colours here");
+  c->add_option("--cutout", o->cutout, "write colours with alpha here");
+}
+
 }  // namespace
 
 void addMatte(Commands& commands) {
@@ -79,9 +147,17 @@ void addMatte(Commands& commands) {
   c->add_option("image", o->image, "the picture")->required();
   c->add_option("--trimap", o->trimap, "grey picture of its size: under 86 background, over 170 subject, else undecided")
       ->required();
-  c->add_option("--alpha", o->alpha, "write alpha here, 16-bit grey");
-  c->add_option("--foreground", o->foreground, "write the subject's own colours here");
-  c->add_option("--cutout", o->cutout, "write colours with alpha here");
+  addOutputs(c, o);
+}
+
+void addCut(Commands& commands) {
+  auto o = std::make_shared<Options>();
+  CLI::App* c = commands.add("cut", "find the band of a rough selection by itself, solve it and tell what kind of edge is where",
+                             [o](Run& run) { return cut(run, *o); });
+  c->add_option("image", o->image, "the picture")->required();
+  c->add_option("--selection", o->selection, "8-bit grey picture of its size: over 127 is chosen")->required();
+  c->add_option("--band", o->band, "write the band here, 8-bit grey: 0 background, 128 undecided, 255 subject");
+  addOutputs(c, o);
 }
 
 }  // namespace hseam::cli

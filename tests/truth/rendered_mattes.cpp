@@ -69,6 +69,9 @@ Colour lit(Colour c, double by) {
   return {std::clamp(c.r * by, 0.0, 1.0), std::clamp(c.g * by, 0.0, 1.0), std::clamp(c.b * by, 0.0, 1.0)};
 }
 
+// Of Kind::mixed, radians about the body's middle, y down.
+constexpr double kHairFrom = -2.3, kHairTo = -1.0, kSoftFrom = -0.5;
+
 constexpr Colour kSubject{0.72, 0.50, 0.30};
 
 Colour groundColour(Ground ground, double x, double y, std::uint64_t seed) {
@@ -159,13 +162,13 @@ bool inBody(double x, double y, const Description& d, double size) {
 }
 
 void strands(Canvas& canvas, const Description& d, Chance& chance, int count, double length, double thickness, double bend,
-             double size, bool locks) {
+             double size, bool locks, double from = -M_PI, double to = M_PI) {
   const double cx = d.width * 0.5, cy = d.height * 0.62;
   double lock = 0, lockBend = 0;
   Colour tone = kSubject;
   for (int i = 0; i < count; ++i) {
     if (!locks || i % 9 == 0) {
-      lock = chance.between(-M_PI, M_PI), lockBend = chance.between(-bend, bend);
+      lock = chance.between(from, to), lockBend = chance.between(-bend, bend);
       tone = lit(mixed(kSubject, {0.50, 0.30, 0.18}, chance.unit()), chance.between(0.75, 1.25));
     }
     double angle = lock + (locks ? 0.05 * chance.normal() : 0);
@@ -196,6 +199,10 @@ void draw(Canvas& canvas, const Description& d, Chance& chance) {
     case Kind::fur:
       body(0);
       strands(canvas, d, chance, 4200, size * 0.22, 1.2, 0.8, size, true);
+      break;
+    case Kind::mixed:
+      body(0);
+      strands(canvas, d, chance, 420, size * 0.4, 1.5, 1.5, size, true, kHairFrom, kHairTo);
       break;
     case Kind::lattice: {
       // Leaves on twigs, dense in the middle, with the ground between them outside.
@@ -242,6 +249,10 @@ double fromMixing(double v, Mixing m) {
   return m == Mixing::linear ? image::encodedFromLinear(v) : v;
 }
 
+double angleOf(const Description& d, double x, double y) {
+  return std::atan2(y - d.height * 0.62, x - d.width * 0.5);
+}
+
 cv::Mat discKernel(double radius) {
   const int n = int(std::ceil(radius));
   cv::Mat k(2 * n + 1, 2 * n + 1, CV_32F);
@@ -270,6 +281,16 @@ cv::Mat premultiplied(const Canvas& canvas, const Description& d) {
     cv::Mat k = cv::Mat::zeros(31, 31, CV_32F);
     cv::line(k, {2, 10}, {28, 20}, cv::Scalar(1), 1, cv::LINE_AA);
     cv::filter2D(out, out, -1, k / cv::sum(k)[0], cv::Point(-1, -1), 0, cv::BORDER_REPLICATE);
+  } else if (d.kind == Kind::mixed) {
+    cv::Mat blurred;
+    cv::filter2D(out, blurred, -1, discKernel(8.5), cv::Point(-1, -1), 0, cv::BORDER_REPLICATE);
+    for (int y = 0; y < d.height; ++y) {
+      for (int x = 0; x < d.width; ++x) {
+        const double a = angleOf(d, x, y), t = std::clamp((a - kSoftFrom) / 0.2 + 0.5, 0.0, 1.0) * (x > d.width * 0.5 ? 1 : 0);
+        cv::Vec4f& v = out.at<cv::Vec4f>(y, x);
+        v += (blurred.at<cv::Vec4f>(y, x) - v) * float(t);
+      }
+    }
   } else if (d.kind == Kind::veil) {
     // Thin cloth that thins out towards the top.
     for (int y = 0; y < d.height; ++y) {
@@ -301,6 +322,15 @@ Raster<std::uint8_t> bandOf(const Raster<float>& alpha) {
     }
   }
   return band;
+}
+
+EdgeTag edgeTagAt(const Description& d, double x, double y) {
+  constexpr double kMargin = 0.2;  // strands lean over, blur sets in
+  const double a = angleOf(d, x, y);
+  if (a > kHairFrom + kMargin / 2 && a < kHairTo - kMargin / 2) return EdgeTag::hair;
+  if (a > kSoftFrom + kMargin && x > d.width * 0.5) return EdgeTag::soft;
+  if (x < d.width * 0.5 && (a > M_PI / 2 || a < kHairFrom - 2 * kMargin)) return EdgeTag::solid;
+  return EdgeTag::between;
 }
 
 Matte rendered(const Description& d) {
@@ -342,6 +372,26 @@ Matte composed(std::string name, const Raster<float>& colours, const Raster<floa
     }
   }
   return m;
+}
+
+Raster<std::uint8_t> roughSelection(const Raster<float>& alpha, double amplitude, double correlation, std::uint64_t seed) {
+  cv::Mat in(alpha.height(), alpha.width(), CV_8U);
+  for (int y = 0; y < in.rows; ++y) {
+    for (int x = 0; x < in.cols; ++x) in.at<std::uint8_t>(y, x) = *alpha.at(x, y) >= 0.5f ? 255 : 0;
+  }
+  // A hand does not follow single strands.
+  cv::morphologyEx(in, in, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(9, 9)));
+  cv::Mat inside, outside;
+  cv::distanceTransform(in, inside, cv::DIST_L2, cv::DIST_MASK_5);
+  cv::distanceTransform(255 - in, outside, cv::DIST_L2, cv::DIST_MASK_5);
+  Raster<std::uint8_t> out(alpha.width(), alpha.height());
+  for (int y = 0; y < in.rows; ++y) {
+    for (int x = 0; x < in.cols; ++x) {
+      const double distance = double(inside.at<float>(y, x)) - double(outside.at<float>(y, x));
+      *out.at(x, y) = distance + amplitude * noise(x / correlation, y / correlation, seed) > 0 ? 255 : 0;
+    }
+  }
+  return out;
 }
 
 std::vector<Description> standardCases() {

@@ -9,7 +9,7 @@
 
 namespace hseam::truth {
 
-enum class Kind : std::uint8_t { hair, fur, lattice, defocus, motion, veil, solid };
+enum class Kind : std::uint8_t { hair, fur, lattice, defocus, motion, veil, solid, mixed };
 enum class Ground : std::uint8_t { paper, boards, clouds, pebbles };
 /// Values in which subject and ground are averaged: as light falls, or as the picture's sRGB codes.
 enum class Mixing : std::uint8_t { linear, encoded };
@@ -39,8 +39,16 @@ Matte rendered(const Description& what);
 Matte composed(std::string name, const image::Raster<float>& colours, const image::Raster<float>& alpha,
                const image::Raster<float>& ground, Mixing mixing);
 
+/// What kind of edge Kind::mixed has near a place, in px: strands above, blurred on the right, crisp on the left.
+enum class EdgeTag : std::uint8_t { solid, soft, hair, between };
+EdgeTag edgeTagAt(const Description& what, double x, double y);
+
 /// The band of a known alpha, as in Matte.
 image::Raster<std::uint8_t> bandOf(const image::Raster<float>& alpha);
+
+/// What a hurried hand would select: the outline of alpha 0.5, moved in and out by up to `amplitude` px over `correlation` px.
+image::Raster<std::uint8_t> roughSelection(const image::Raster<float>& alpha, double amplitude, double correlation,
+                                           std::uint64_t seed);
 
 /// Fourteen descriptions that cover kinds, grounds and both ways of mixing.
 std::vector<Description> standardCases();

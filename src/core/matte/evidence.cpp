@@ -42,6 +42,7 @@ Evidence evidenceOf(const float* c, const ColourSpread& f, const ColourSpread& b
   Evidence e;
   e.alpha = first / sum;
   const float variance = std::max(0.f, second / sum - e.alpha * e.alpha);
+  e.deviation = std::sqrt(variance);
   const float narrow = 1 / (variance / kFlat + kNarrowest) - 1 / (1 + kNarrowest);
   e.confidence = std::clamp(narrow * kNarrowest, 0.f, 1.f) / (1 + kUnexplained * least);
   e.logLikelihood = std::log(sum / (kSteps + 1)) - 0.5f * least;

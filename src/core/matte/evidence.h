@@ -9,6 +9,7 @@ namespace hseam::matte {
 
 struct Evidence {
   float alpha = 0.5f;
+  float deviation = 0.29f;  // standard, of alpha
   float confidence = 0;     // 0..1: how narrow the likelihood is against knowing nothing
   float logLikelihood = 0;  // natural logarithm of the density of the pixel's colour, alpha being anything
 };

@@ -158,6 +158,8 @@ base::Result<std::vector<EdgeReading>> edgeReadings(const Unrolled& outline, int
   }
   // The kind goes by the neighbourhood: a single strand does not make hair, a gap between strands is hair still.
   constexpr int kAround = 24;
+  constexpr double kHairShare = 0.3;  // of the places around, across which coverage rises again
+  constexpr double kSoftPx = 3.5;     // mean width above which an edge is soft
   for (int i = 0; i < count; ++i) {
     double rough = 0, width = 0;
     int n = 0;
@@ -166,11 +168,59 @@ base::Result<std::vector<EdgeReading>> edgeReadings(const Unrolled& outline, int
       width += double(all[std::size_t(k)].softnessPx);
     }
     EdgeReading& r = all[std::size_t(i)];
-    r.kind = rough > 0.3 * n ? EdgeKind::hair : (width / n > 3.5 ? EdgeKind::soft : EdgeKind::solid);
+    const double strands = rough / n / kHairShare, wide = width / n / kSoftPx;
+    r.kind = strands > 1 ? EdgeKind::hair : (wide > 1 ? EdgeKind::soft : EdgeKind::solid);
+    const double apart = std::min(1.0, std::abs(strands - 1)), byWidth = std::min(1.0, std::abs(std::log2(std::max(wide, 0.1))));
+    r.confidence = float(r.kind == EdgeKind::hair ? apart : std::min(apart, byWidth));
   }
   if (coverage.failed() || colours.failed() || before.failed())
     return base::Error{base::Code::unreadable, "", "a part of the picture cannot be read"};
   return all;
+}
+
+std::vector<Stretch> stretchesOf(const Unrolled& outline, const std::vector<EdgeReading>& readings) {
+  constexpr int kShortest = 16;
+  std::vector<Stretch> runs;
+  const auto outlineOf = [&](const Stretch& s) { return outline.places[std::size_t(s.first)].outline; };
+  for (int i = 0; i < int(readings.size()); ++i) {
+    const EdgeReading& r = readings[std::size_t(i)];
+    const bool goesOn =
+        !runs.empty() && runs.back().kind == r.kind && outlineOf(runs.back()) == outline.places[std::size_t(i)].outline;
+    if (!goesOn) runs.push_back({i, 0, r.kind, 0});
+    ++runs.back().count;
+    runs.back().confidence += r.confidence;
+  }
+  for (;;) {
+    std::size_t shortest = runs.size();
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+      const bool before = i > 0 && outlineOf(runs[i - 1]) == outlineOf(runs[i]);
+      const bool after = i + 1 < runs.size() && outlineOf(runs[i + 1]) == outlineOf(runs[i]);
+      if (runs[i].count < kShortest && (before || after) && (shortest == runs.size() || runs[i].count < runs[shortest].count))
+        shortest = i;
+    }
+    if (shortest == runs.size()) break;
+    const bool before = shortest > 0 && outlineOf(runs[shortest - 1]) == outlineOf(runs[shortest]);
+    const bool after = shortest + 1 < runs.size() && outlineOf(runs[shortest + 1]) == outlineOf(runs[shortest]);
+    const std::size_t into =
+        !after || (before && runs[shortest - 1].count >= runs[shortest + 1].count) ? shortest - 1 : shortest + 1;
+    // What was taken for another kind adds length, not confidence.
+    runs[into].first = std::min(runs[into].first, runs[shortest].first);
+    runs[into].count += runs[shortest].count;
+    runs.erase(runs.begin() + std::ptrdiff_t(shortest));
+    for (std::size_t i = runs.size(); i-- > 1;) {
+      if (runs[i - 1].kind != runs[i].kind || outlineOf(runs[i - 1]) != outlineOf(runs[i])) continue;
+      runs[i - 1].count += runs[i].count;
+      runs[i - 1].confidence += runs[i].confidence;
+      runs.erase(runs.begin() + std::ptrdiff_t(i));
+    }
+  }
+  for (Stretch& s : runs) s.confidence /= float(s.count);
+  return runs;
+}
+
+const char* nameOf(EdgeKind kind) {
+  constexpr std::array<const char*, 3> kNames = {"solid", "soft", "hair"};
+  return kNames[std::size_t(kind)];
 }
 
 base::Result<image::Raster<std::uint8_t>> edgeStrip(const Unrolled& outline, int first, int count, int reach,

@@ -220,7 +220,7 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
   return guarded<Layer>("layer", [&]() -> Result<Layer> {
     const Json j = Json::parse(record);
     Layer l;
-    l.id = {j.at("id").get<std::uint64_t>()};
+    l.id = {j.at("id").get_ref<const Json::number_unsigned_t&>()};  // throws on fractions and on what 64 bits do not hold
     l.name = j.at("name").get<std::string>();
     l.hidden = j.at("hidden").get<bool>();
     l.opacity = j.at("opacity").get<double>();

@@ -1,0 +1,192 @@
+#include "core/matte/found_band.h"
+
+#include <algorithm>
+#include <cmath>
+#include <new>
+#include <opencv2/imgproc.hpp>
+
+#include "core/matte/evidence.h"
+#include "core/matte/solver.h"
+#include "core/matte/trimap.h"
+
+namespace hseam::matte {
+namespace {
+
+using base::Rect;
+using image::Raster;
+
+constexpr int kLongest = 1600;  // px a side of the level on which the edge is looked for
+constexpr int kGrowths = 7;
+constexpr int kInwards = 2;           // growths into the subject: it holds many colours, and some look like the ground's
+constexpr int kGrowth = 16;           // px of the level
+constexpr float kSideBySide = 3.5f;   // px of 49
+constexpr float kLeast = 0.12f;       // of alpha, for a trace at the strip's rim
+constexpr float kSignificant = 2.5f;  // standard deviations that it is away from nothing
+constexpr float kFraction = 0.02f;
+
+cv::Mat viewOf(const Raster<std::uint8_t>& r) {
+  return cv::Mat(r.height(), r.width(), CV_8U, const_cast<std::uint8_t*>(r.row(0)));
+}
+cv::Mat viewOf(const Raster<float>& r) {
+  return cv::Mat(r.height(), r.width(), CV_32F, const_cast<float*>(r.row(0)));
+}
+
+cv::Mat disc(int radius) {
+  return cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * radius + 1, 2 * radius + 1));
+}
+cv::Mat dilated(const cv::Mat& m, int radius) {
+  cv::Mat out;
+  cv::dilate(m, out, disc(std::max(1, radius)));
+  return out;
+}
+
+// The strip within `reach` px of the selection's half-way line.
+Raster<std::uint8_t> stripRound(const Raster<std::uint8_t>& selection, int reach) {
+  const cv::Mat in = viewOf(selection) >= 128;
+  cv::Mat outer, inner;
+  cv::dilate(in, outer, disc(reach));
+  // Thin parts are not eaten up whole: what lies deepest stays decided.
+  cv::Mat depth, deepest;
+  cv::distanceTransform(in, depth, cv::DIST_L2, cv::DIST_MASK_5);
+  cv::dilate(depth, deepest, cv::getStructuringElement(cv::MORPH_RECT, cv::Size(2 * reach + 1, 2 * reach + 1)));
+  Raster<std::uint8_t> band(selection.width(), selection.height());
+  for (int y = 0; y < band.height(); ++y) {
+    for (int x = 0; x < band.width(); ++x) {
+      const float d = depth.at<float>(y, x);
+      const bool middle = d > float(reach) || (d >= 5 && d >= 0.75f * deepest.at<float>(y, x));
+      *band.at(x, y) = middle ? kSubject : (outer.at<std::uint8_t>(y, x) ? kUndecided : kBackground);
+    }
+  }
+  return band;
+}
+
+// Opens the strip where a strand or a soft edge runs out of it; false: nowhere. Colours alone are asked, at the strip's rim: in a
+// solution what leaves the strip is pressed to 0, since its further part counts as background.
+bool grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwards, base::Executor& executor) {
+  const cv::Mat labels = viewOf(band), undecided = labels == kUndecided;
+  const cv::Mat outerRim = dilated(labels == kBackground, 4) & undecided, innerRim = dilated(labels == kSubject, 4) & undecided;
+  const cv::Mat rim = outerRim | innerRim;
+  std::vector<int> pixels;
+  for (int i = 0; i < int(rim.total()); ++i) {
+    if (rim.data[i]) pixels.push_back(i);
+  }
+  const auto evidence = colourEvidence(colours, LocalColours(colours, band, nullptr, pixels, executor), pixels, executor);
+  cv::Mat subject(rim.size(), CV_8U, cv::Scalar(0)), background(rim.size(), CV_8U, cv::Scalar(0));
+  for (std::size_t i = 0; i < pixels.size(); ++i) {
+    if (evidence[i].confidence <= 0) continue;
+    const float least = std::max(kLeast, kSignificant * evidence[i].deviation);
+    if (evidence[i].alpha > least) subject.data[pixels[i]] = 255;
+    if (1 - evidence[i].alpha > least) background.data[pixels[i]] = 255;
+  }
+  const auto opened = [&](std::uint8_t decided, const cv::Mat& leaking) {
+    // Single pixels are noise; a strand or a soft edge that runs out leaves several side by side.
+    cv::Mat density;
+    cv::boxFilter(leaking, density, CV_32F, cv::Size(7, 7));
+    return cv::Mat(dilated(leaking & (density > 255.f * kSideBySide / 49), kGrowth) & (labels == decided));
+  };
+  cv::Mat both = opened(kBackground, subject & outerRim);
+  if (inwards) both |= opened(kSubject, background & innerRim);
+  if (cv::countNonZero(both) == 0) return false;
+  cv::Mat(labels).setTo(kUndecided, both);
+  return true;
+}
+
+// What is fractional, without weak specks: a textured ground leaves traces that are nobody's edge.
+cv::Mat fractional(const Raster<std::uint8_t>& band, const cv::Mat& a) {
+  constexpr float kSpeck = 0.15f;
+  const cv::Mat candidates = (a > kFraction) & (a < 1 - kFraction) & (viewOf(band) == kUndecided);
+  // A crisp edge between two pixels leaves nothing fractional: the step itself counts.
+  cv::Mat in = a >= 0.5f, step;
+  cv::morphologyEx(in, step, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+  const cv::Mat all = candidates | step;
+  cv::Mat labels;
+  const int count = cv::connectedComponents(all, labels, 8, CV_32S);
+  std::vector<float> strongest(std::size_t(count), 0.f);
+  for (int y = 0; y < a.rows; ++y) {
+    for (int x = 0; x < a.cols; ++x) {
+      const float v = a.at<float>(y, x), s = step.at<std::uint8_t>(y, x) ? 1.f : std::min(v, 1 - v);
+      float& most = strongest[std::size_t(labels.at<int>(y, x))];
+      most = std::max(most, s);
+    }
+  }
+  cv::Mat out(a.size(), CV_8U, cv::Scalar(0));
+  for (int y = 0; y < a.rows; ++y) {
+    for (int x = 0; x < a.cols; ++x) {
+      const int l = labels.at<int>(y, x);
+      if (l > 0 && strongest[std::size_t(l)] > kSpeck) out.at<std::uint8_t>(y, x) = 255;
+    }
+  }
+  return out;
+}
+
+Raster<float> threeChannels(Raster<float> picture) {
+  if (picture.channels() == 3) return picture;
+  Raster<float> rgb(picture.width(), picture.height(), 3);
+  const std::size_t ch = std::size_t(picture.channels());
+  for (std::size_t i = 0; i < rgb.pixels(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) rgb.samples()[i * 3 + c] = picture.samples()[i * ch + std::min(c, ch - 1)];
+  }
+  return rgb;
+}
+
+}  // namespace
+
+base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
+                                         const FoundBandOptions& options, base::Executor& executor,
+                                         const base::Progress& progress) try {
+  CORE_CHECK(picture.size() == selection.size());
+  int level = 0;
+  while (level + 1 < picture.levelCount() && std::max(picture.size().width, picture.size().height) >> level > kLongest) ++level;
+  const double scale = double(1 << level);
+  const Rect whole = Rect::of(picture.level(level).size);
+  HSEAM_TRY(const Raster<std::uint8_t> chosen, image::read8(selection, level, whole));
+  const int selected = cv::countNonZero(viewOf(chosen) >= 128);
+  if (selected == 0)
+    return base::Error{base::Code::invalid, "", "nothing is selected yet; guess the subject or draw round it first"};
+  if (std::size_t(selected) == chosen.pixels())
+    return base::Error{base::Code::invalid, "", "everything is selected, so there is no edge"};
+  HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, whole));
+  const Raster<float> colours = threeChannels(std::move(read));
+  progress.report(0.05);
+
+  Raster<std::uint8_t> strip = stripRound(chosen, int(std::ceil(options.selectionErrorPx / scale)) + 8);
+  const cv::Mat before = viewOf(strip).clone();
+  for (int i = 0; i < kGrowths && grow(strip, colours, i < kInwards, executor); ++i) {
+    progress.report(0.05 + 0.05 * i);
+    if (progress.cancelled()) return base::cancelledError();
+  }
+  // Tips fade below what colours tell: where strands made the strip grow, it grows once more.
+  const cv::Mat grown = (viewOf(strip) == kUndecided) & (before == kBackground);
+  viewOf(strip).setTo(kUndecided, dilated(grown, kGrowth + kGrowth / 2) & (viewOf(strip) == kBackground));
+  SolveOptions quick;
+  quick.tolerance *= 3;
+  HSEAM_TRY(const Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.95)));
+  const cv::Mat a = viewOf(alpha), fraction = fractional(strip, a);
+  cv::Mat wide;
+  cv::morphologyEx(fraction, wide, cv::MORPH_OPEN, disc(2));
+  const auto margin = [&](double px) { return int(std::ceil(px / scale)) + (level > 0 ? 1 : 0); };
+  const cv::Mat undecided = dilated(fraction, margin(options.solidMarginPx)) | dilated(wide, margin(options.softMarginPx));
+  Raster<std::uint8_t> band(whole.width, whole.height);
+  for (int y = 0; y < whole.height; ++y) {
+    for (int x = 0; x < whole.width; ++x)
+      *band.at(x, y) = undecided.at<std::uint8_t>(y, x) ? kUndecided : (a.at<float>(y, x) >= 0.5f ? kSubject : kBackground);
+  }
+  progress.report(0.95);
+  auto made = image::tiledFromRows(picture.size(), image::PixelFormat::grey8, picture.memory(), executor, {},
+                                   [&](int first, int count, std::byte* rows) -> base::Status {
+                                     for (int y = 0; y < count; ++y) {
+                                       const std::uint8_t* from = band.row(std::min((first + y) >> level, whole.height - 1));
+                                       auto* to =
+                                           reinterpret_cast<std::uint8_t*>(rows) + std::ptrdiff_t(y) * picture.size().width;
+                                       for (int x = 0; x < picture.size().width; ++x)
+                                         to[x] = from[std::min(x >> level, whole.width - 1)];
+                                     }
+                                     return {};
+                                   });
+  progress.report(1);
+  return made;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
+}
+
+}  // namespace hseam::matte

@@ -1,0 +1,25 @@
+#pragma once
+// The transition band found from the picture itself: thin where the edge is crisp, as wide as the strands where there are any.
+
+#include "core/base/executor.h"
+#include "core/base/progress.h"
+#include "core/image/tiled_image.h"
+
+namespace hseam::matte {
+
+struct FoundBandOptions {
+  double selectionErrorPx = 14;  // level-0 px by which the selection may miss the edge
+  double solidMarginPx = 6;      // of the band round what is neither subject nor background, where that is thin
+  double softMarginPx = 12;      // ... and where it is wide: blur, strands, veils
+};
+
+/// A band for a rough selection. On a level of at most 1600 px a side a wide strip round the selection's half-way line grows
+/// where colours say that the edge runs out of it; it is solved there; what comes out fractional, with a margin, is the band.
+/// picture: 3 or 4 channels; selection: grey8 of its size. Grey8: kSubject, kUndecided, kBackground. Cost: solving the strip
+/// on that level. Errors: invalid (nothing or everything is selected), cancelled, what
+/// reading says.
+base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
+                                         const FoundBandOptions& options, base::Executor& executor,
+                                         const base::Progress& progress);
+
+}  // namespace hseam::matte
