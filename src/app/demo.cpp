@@ -91,7 +91,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   cut->fitPath();
   shot("cut-out-path");
   open(1, 4);
-  cut->makeBand();
+  cut->findBand();
   shot("cut-out-band");
   cut->solve();
   shot("cut-out-solved");

@@ -32,8 +32,9 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
        [](const scene::Scene& s) {
          return anyPicture(s, [](const auto& p) { return !p.cutout.selection.isNull() || !p.cutout.alpha.isNull(); });
        }},
-      {tr("Solve the edge"), tr("make the undecided band wide enough for hair, then solve. Strands become partly see-through."),
-       kCutOut, 2, [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
+      {tr("Solve the edge"),
+       tr("find the undecided band, paint it where you know better, then solve. Strands become partly see-through."), kCutOut, 2,
+       [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
       {tr("Set it in place"), tr("drag it where it stands; a corner scales it, the round grip turns it."), kPlace, 0,
        [](const scene::Scene& s) {
          return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; });

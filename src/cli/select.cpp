@@ -1,16 +1,21 @@
-// hseam select IMAGE --subject [--box x,y,w,h] [--hints H.png] --out SEL.png
+// hseam select IMAGE (--subject [--box x,y,w,h] [--hints H.png] | --colour x,y --reach DE2000 [--everywhere] | --path P.svg)
+//   --out SEL.png
 
 #include "cli/command.h"
 #include "core/image/picture_file.h"
+#include "core/path/cover.h"
+#include "core/path/svg.h"
+#include "core/select/colour_reach.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::cli {
 namespace {
 
 struct Options {
-  std::string image, hints, out;
-  std::vector<int> box;
-  bool subject = false;
+  std::string image, hints, path, out;
+  std::vector<int> box, colour;
+  double reach = 10;
+  bool subject = false, everywhere = false;
 };
 
 // Files say 255 subject, 1 background, 0 nothing; anything else is a mistake that must not pass for a hint.
@@ -29,14 +34,41 @@ base::Result<image::TiledImage> readHints(Run& run, const std::string& path, bas
   return image::tiledFromRaster(raster, image::PixelFormat::grey8, run.memory(), run.executor());
 }
 
-base::Result<Json> choose(Run& run, const Options& o) {
-  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+base::Result<image::TiledImage> bySubject(Run& run, const Options& o, const image::TiledImage& picture) {
   select::GuessOptions guess;
   if (o.box.size() == 4) guess.box = base::Rect{o.box[0], o.box[1], o.box[2], o.box[3]};
   if (!o.hints.empty()) {
-    HSEAM_TRY(guess.hints, readHints(run, o.hints, picture.pixels.size()));
+    HSEAM_TRY(guess.hints, readHints(run, o.hints, picture.size()));
   }
-  auto selection = run.work([&] { return select::guessSubject(picture.pixels, guess, run.executor(), run.progress()); });
+  return run.work([&] { return select::guessSubject(picture, guess, run.executor(), run.progress()); });
+}
+
+base::Result<image::TiledImage> byColour(Run& run, const Options& o, const image::TiledImage& picture) {
+  const int x = o.colour[0], y = o.colour[1];
+  if (!base::Rect::of(picture.size()).contains(x, y)) {
+    return base::Error{base::Code::invalid, o.image,
+                       "there is no pixel " + std::to_string(x) + "," + std::to_string(y) + "; the picture has " +
+                           std::to_string(picture.size().width) + " x " + std::to_string(picture.size().height)};
+  }
+  const base::Point at{x + 0.5, y + 0.5};
+  select::ColourReach reach;
+  HSEAM_TRY(const auto sample, select::colourAround(picture, at, 0));
+  reach.samples = {sample};
+  reach.reach = o.reach;
+  if (!o.everywhere) reach.joinedTo = {at};
+  return run.work([&] { return select::chosenByColour(picture, reach, run.executor(), run.progress()); });
+}
+
+base::Result<image::TiledImage> byPath(Run& run, const Options& o, const image::TiledImage& picture) {
+  HSEAM_TRY(const path::Path outline, path::readSvg(o.path));
+  return run.work([&] { return path::coverage(outline, picture.size(), run.memory(), run.executor()); });
+}
+
+base::Result<Json> choose(Run& run, const Options& o) {
+  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  const auto selection = !o.path.empty()     ? byPath(run, o, picture.pixels)
+                         : !o.colour.empty() ? byColour(run, o, picture.pixels)
+                                             : bySubject(run, o, picture.pixels);
   if (!selection.ok()) return selection.error();
   HSEAM_DO(image::writeTiled(o.out, *selection));
   return Json{{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
@@ -48,9 +80,19 @@ void addSelect(Commands& commands) {
   auto o = std::make_shared<Options>();
   CLI::App* c = commands.add("select", "make a selection of a picture", [o](Run& run) { return choose(run, *o); });
   c->add_option("image", o->image, "the picture")->required();
-  c->add_flag("--subject", o->subject, "guess the subject")->required();
-  c->add_option("--box", o->box, "x,y,w,h in px: the subject lies inside")->delimiter(',')->expected(4);
-  c->add_option("--hints", o->hints, "8-bit picture: 255 subject, 1 background, 0 nothing said");
+  CLI::Option_group* how = c->add_option_group("how", "what is chosen; one of these");
+  how->add_flag("--subject", o->subject, "guess the subject");
+  auto* colour = how->add_option("--colour", o->colour, "x,y: what has the colour of this pixel and hangs together with it")
+                     ->delimiter(',')
+                     ->expected(2);
+  how->add_option("--path", o->path, "what the outlines of this SVG file enclose, in px of the picture");
+  how->require_option(1);
+  c->add_option("--box", o->box, "with --subject, x,y,w,h in px: the subject lies inside")->delimiter(',')->expected(4);
+  c->add_option("--hints", o->hints, "with --subject, an 8-bit picture: 255 subject, 1 background, 0 nothing said");
+  c->add_option("--reach", o->reach, "with --colour, CIEDE2000 within which a colour is chosen wholly (10)")
+      ->check(CLI::Range(0.0, 100.0))
+      ->needs(colour);
+  c->add_flag("--everywhere", o->everywhere, "with --colour: also what does not hang together with the pixel")->needs(colour);
   c->add_option("--out", o->out, "write the selection here, 8-bit grey")->required();
 }
 

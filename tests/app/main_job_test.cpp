@@ -62,7 +62,7 @@ class MainJobTest : public QObject {
     QCOMPARE(int(*test::must(image::read8(hinted.hints, 0, {512, 700, 1, 1})).at(0, 0)), 255);
     QCOMPARE(int(*test::must(image::read8(hinted.hints, 0, {1900, 2350, 1, 1})).at(0, 0)), 0);
     QVERIFY(agreement(hinted.selection, truth) > 0.95);
-    w.click(QStringLiteral("Lay the band"));
+    w.click(QStringLiteral("Find the band"));
     QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout.band.isNull());
     // The band painted wider over the strands at the left.
     w.drag(Qt::LeftButton, {{790, 900}, {800, 1000}, {830, 1100}});

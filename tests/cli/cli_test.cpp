@@ -63,7 +63,7 @@ class CliTest : public QObject {
     QCOMPARE(hseamCommand({QStringLiteral("polish")}).code, 2);
     QCOMPARE(hseamCommand({QStringLiteral("matte"), at(QStringLiteral("disc.png"))}).code, 2);  // no trimap
     QCOMPARE(hseamCommand({QStringLiteral("--help")}).code, 0);
-    for (const char* c : {"matte", "select", "new", "info", "render", "export"}) {
+    for (const char* c : {"matte", "cut", "select", "new", "info", "render", "export"}) {
       const Ran r = hseamCommand({QLatin1String(c), QStringLiteral("--help")});
       QVERIFY(r.code == 0 && r.out.size() > 100);
     }
@@ -105,6 +105,81 @@ class CliTest : public QObject {
         image::read8(test::must(image::readCoverage(at(QStringLiteral("sel.png")).toStdString(), test::memory(), test::here())),
                      0, {0, 0, 300, 240}));
     QVERIFY(*s.at(150, 120) > 240 && *s.at(150, 60) > 240 && *s.at(20, 20) < 10);
+  }
+  image::Raster<std::uint8_t> read8(const QString& name) {
+    const auto file = test::must(image::readCoverage(at(name).toStdString(), test::memory(), test::here()));
+    return test::must(image::read8(file, 0, base::Rect::of(file.size())));
+  }
+  void selectByColourStaysWithWhatHangsTogether() {
+    // Two squares of one colour; the right one is reached only when it is asked for.
+    write(QStringLiteral("squares.png"), test::picture(120, 60, 3, [](int x, int y, int c) {
+            const bool in = y >= 20 && y < 40 && ((x >= 20 && x < 40) || (x >= 80 && x < 100));
+            return in ? (c == 0 ? 200 : 60) : 150;
+          }));
+    const auto chosen = [&](bool everywhere) {
+      QStringList words = {QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--colour"),
+                           QStringLiteral("30,30"),  QStringLiteral("--reach"),         QStringLiteral("8"),
+                           QStringLiteral("--out"),  at(QStringLiteral("colour.png"))};
+      if (everywhere) words << QStringLiteral("--everywhere");
+      const Ran r = hseamCommand(words);
+      QTest::qVerify(r.code == 0, "exit", r.err.constData(), __FILE__, __LINE__);
+      return read8(QStringLiteral("colour.png"));
+    };
+    const auto near = chosen(false), all = chosen(true);
+    QVERIFY(*near.at(30, 30) == 255 && *near.at(90, 30) == 0 && *near.at(60, 30) == 0);
+    QVERIFY(*all.at(30, 30) == 255 && *all.at(90, 30) == 255 && *all.at(60, 30) == 0);
+    const Ran outside = hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--colour"),
+                                      QStringLiteral("300,30"), QStringLiteral("--out"), at(QStringLiteral("no.png"))});
+    QVERIFY(outside.code == 1 && outside.err.contains("300,30"));
+    // Two ways at once, or none, is wrong usage.
+    QCOMPARE(
+        hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--subject"),
+                      QStringLiteral("--colour"), QStringLiteral("3,3"), QStringLiteral("--out"), at(QStringLiteral("no.png"))})
+            .code,
+        2);
+    QCOMPARE(hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--out"),
+                           at(QStringLiteral("no.png"))})
+                 .code,
+             2);
+  }
+  void selectByPathCoversExactAreas() {
+    QFile svg(at(QStringLiteral("box.svg")));
+    QVERIFY(svg.open(QIODevice::WriteOnly));
+    svg.write("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"300\" height=\"240\"><path d=\"M10 20H60.5V70.25H10Z\"/></svg>");
+    svg.close();
+    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--path"),
+                                at(QStringLiteral("box.svg")), QStringLiteral("--out"), at(QStringLiteral("path.png"))});
+    QVERIFY2(r.code == 0, r.err.constData());
+    const auto s = read8(QStringLiteral("path.png"));
+    QCOMPARE(int(*s.at(30, 40)), 255);
+    QCOMPARE(int(*s.at(61, 40)), 0);
+    QVERIFY(std::abs(int(*s.at(60, 40)) - 128) <= 1 && std::abs(int(*s.at(30, 70)) - 64) <= 1);
+  }
+  void cutFindsItsBandAndTellsTheEdge() {
+    // Ten px too wide on one side, ten too narrow on the other: the disc has a radius of 80 about (150, 120).
+    write(QStringLiteral("rough.png"),
+          test::picture(300, 240, 1, [](int x, int y, int) { return std::hypot(x + 0.5 - 156, y + 0.5 - 120) < 80 ? 255 : 0; }));
+    const Ran r = hseamCommand({QStringLiteral("cut"), at(QStringLiteral("disc.png")), QStringLiteral("--selection"),
+                                at(QStringLiteral("rough.png")), QStringLiteral("--alpha"), at(QStringLiteral("cut-alpha.png")),
+                                QStringLiteral("--band"), at(QStringLiteral("band.png")), QStringLiteral("--json")});
+    QVERIFY2(r.code == 0, r.err.constData());
+    const auto alpha =
+        test::must(image::readCoverage(at(QStringLiteral("cut-alpha.png")).toStdString(), test::memory(), test::here()));
+    const auto a = test::must(image::readFloat(alpha, 0, {0, 0, 300, 240}));
+    double worst = 0;
+    for (int x = 0; x < 300; ++x)
+      worst = std::max(worst, std::abs(double(*a.at(x, 120)) - std::clamp(80 - std::abs(x - 150.0) + 0.5, 0.0, 1.0)));
+    QVERIFY2(worst < 0.12, qPrintable(QString::number(worst)));
+    const auto band = read8(QStringLiteral("band.png"));
+    QVERIFY(*band.at(150, 120) == 255 && *band.at(10, 10) == 0 && *band.at(70, 120) == 128);
+    const QJsonArray stretches = r.json()[QStringLiteral("stretches")].toArray();
+    QVERIFY(!stretches.isEmpty());
+    double length = 0;
+    for (const auto& s : stretches) {
+      QCOMPARE(s.toObject()[QStringLiteral("kind")].toString(), QStringLiteral("solid"));
+      length += s.toObject()[QStringLiteral("length_px")].toDouble();
+    }
+    QVERIFY(std::abs(length - 2 * M_PI * 80) < 12);
   }
   void hintsOfOtherValuesAreAMistake() {
     write(QStringLiteral("hints.png"), test::picture(300, 240, 1, [](int x, int, int) { return x == 7 ? 100 : 0; }));

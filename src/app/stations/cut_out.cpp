@@ -144,6 +144,11 @@ void CutOut::buildDraw() {
 void CutOut::buildBand() {
   bandPleat_ = pleats_->add(tr("Undecided band"), tr("The strip in which every pixel may be part subject, part background"));
   auto* c = bandPleat_->content();
+  auto* find = button(tr("Find the band"), tr("From the picture itself: thin at crisp edges, wide over strands and blur"),
+                      [this] { findBand(); });
+  find->setProperty("main", true);
+  c->addWidget(find);
+  c->addWidget(quietLabel(tr("Or one of the same width everywhere:")));
   bandWidth_ = new ValueField(tr("width"), {4, 240, 40, 0, tr("px"), false},
                               tr("Wide enough for the longest strands, as thin as possible elsewhere"));
   c->addWidget(bandWidth_);
@@ -263,6 +268,9 @@ std::optional<Brush::Target> CutOut::bandTarget() const {
 void CutOut::guess(bool withHints) {
   guessSubject(desk_, withHints);
 }
+void CutOut::findBand() {
+  app::findBand(desk_, [this] { pleats_->open(bandPleat_); });
+}
 void CutOut::makeBand() {
   layBand(desk_, bandWidth_->value(), [this] { pleats_->open(bandPleat_); });
 }
@@ -270,7 +278,7 @@ void CutOut::makeBand() {
 void CutOut::solve() {
   auto timer = std::make_shared<QElapsedTimer>();
   timer->start();
-  solveEdge(desk_, bandWidth_->value(), [this, timer] {
+  solveEdge(desk_, [this, timer] {
     solvedIn_ = double(timer->elapsed()) / 1000;
     groundFor_ = 0;
     pleats_->open(solvePleat_);
@@ -400,12 +408,12 @@ NextStep CutOut::nextStep() const {
             tr("Guess"), [self] { self->guess(true); }};
   }
   if (p->cutout.band.isNull() && p->cutout.alpha.isNull()) {
-    return {tr("Lay the undecided band"),
+    return {tr("Find the undecided band"),
             tr("Mend the selection with hint strokes if a part is missing. Then: hair, wool and soft edges lie inside the band."),
-            tr("Lay the band"), [self] { self->makeBand(); }};
+            tr("Find the band"), [self] { self->findBand(); }};
   }
   if (p->cutout.alpha.isNull()) {
-    return {tr("Solve the edge"), tr("Paint the band wider over long strands first. Solving finds every strand in it."),
+    return {tr("Solve the edge"), tr("Solving finds every strand in the band. Paint it first where you know better."),
             tr("Solve"), [self] { self->solve(); }};
   }
   if (pleats_->current() == paintPleat_) {

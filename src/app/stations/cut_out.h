@@ -30,6 +30,7 @@ class CutOut : public Station {
 
  public slots:
   void guess(bool withHints);
+  void findBand();
   void makeBand();
   void solve();
   /// A path along the selection, within the tolerance of its pleat.

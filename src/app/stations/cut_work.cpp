@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/matte/band.h"
+#include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
@@ -39,6 +40,37 @@ base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const ima
                                           base::Executor& e, const base::Progress& progress) {
   HSEAM_TRY(const image::TiledImage band, matte::makeBand(cutout.selection, widthPx, e, progress.part(0, 0.5)));
   return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
+}
+
+// The same, found from the picture.
+base::Result<image::TiledImage> foundBand(const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e,
+                                          const base::Progress& progress) {
+  constexpr double kPocketReachPx = 160;
+  HSEAM_TRY(const image::TiledImage band, matte::findBand(source, cutout.selection, {}, e, progress.part(0, 0.8)));
+  return matte::openPockets(band, source, kPocketReachPx, e, progress.part(0.8, 1));
+}
+constexpr const char* kFoundRecipe = "{\"version\":1,\"band\":\"found\"}";
+
+using BandMaker = std::function<base::Result<image::TiledImage>(const scene::Cutout&, const image::TiledImage&, base::Executor&,
+                                                                const base::Progress&)>;
+void makeBand(Desk& desk, const QString& name, const std::string& recipe, const BandMaker& maker,
+              const std::function<void()>& done) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  if (p->cutout.selection.isNull()) {
+    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+    return;
+  }
+  const scene::LayerId id = desk.document().active();
+  desk.jobs().start<image::TiledImage>(
+      name,
+      [cutout = p->cutout, source = p->source, maker](base::Executor& e, const base::Progress& progress) {
+        return maker(cutout, source, e, progress);
+      },
+      [&desk, id, recipe, done](image::TiledImage band) {
+        desk.apply(scene::SetBand{id, std::move(band), recipe});
+        done();
+      });
 }
 
 std::string recipeText(double widthPx) {
@@ -88,25 +120,19 @@ void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
 }
 
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
-  const auto* p = pictureOf(desk);
-  if (!p) return;
-  if (p->cutout.selection.isNull()) {
-    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
-    return;
-  }
-  const scene::LayerId id = desk.document().active();
-  desk.jobs().start<image::TiledImage>(
-      QObject::tr("Lay the band"),
-      [cutout = p->cutout, source = p->source, widthPx](base::Executor& e, const base::Progress& progress) {
+  makeBand(
+      desk, QObject::tr("Lay the band"), recipeText(widthPx),
+      [widthPx](const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e, const base::Progress& progress) {
         return bandAlong(cutout, source, widthPx, e, progress);
       },
-      [&desk, id, widthPx, done](image::TiledImage band) {
-        desk.apply(scene::SetBand{id, std::move(band), recipeText(widthPx)});
-        done();
-      });
+      done);
 }
 
-void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
+void findBand(Desk& desk, const std::function<void()>& done) {
+  makeBand(desk, QObject::tr("Find the band"), kFoundRecipe, foundBand, done);
+}
+
+void solveEdge(Desk& desk, const std::function<void()>& done) {
   const auto* p = pictureOf(desk);
   if (!p) return;
   if (p->cutout.band.isNull() && p->cutout.selection.isNull()) {
@@ -116,16 +142,17 @@ void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done) {
   const scene::LayerId id = desk.document().active();
   const scene::Cutout before = p->cutout;
   const image::TiledImage mask = desk.active()->mask.byHand();
-  const std::string recipe = before.recipe.empty() ? recipeText(widthPx) : before.recipe;
+  const std::string recipe = before.recipe.empty() ? kFoundRecipe : before.recipe;
   desk.jobs().start<Solved>(
       QObject::tr("Solve the edge"),
-      [before, mask, widthPx, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {
+      [before, mask, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {
         Solved s;
         s.band = before.band;
         if (s.band.isNull()) {
-          HSEAM_TRY(s.band, bandAlong(before, source, widthPx, e, progress.part(0, 0.05)));
+          HSEAM_TRY(s.band, foundBand(before, source, e, progress.part(0, 0.3)));
         }
-        HSEAM_TRY(s.cut, matte::solveCut(source, s.band, {}, image::PixelFormat::grey8, e, progress.part(0.05, 0.97)));
+        HSEAM_TRY(s.cut, matte::solveCut(source, s.band, {}, image::PixelFormat::grey8, e,
+                                         progress.part(before.band.isNull() ? 0.3 : 0.0, 0.97)));
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.alpha, s.cut.alpha, e));
         return s;
       },

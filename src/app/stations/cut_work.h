@@ -17,9 +17,12 @@ void guessSubject(Desk& desk, bool withHints);
 void guessInBox(Desk& desk, const QRectF& box);
 using Reshape = std::function<base::Result<image::TiledImage>(const image::TiledImage&, base::Executor&)>;
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how);
+/// Lays a band of one width along the selection.
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
-/// Solves the band; lays one of widthPx first where there is none.
-void solveEdge(Desk& desk, double widthPx, const std::function<void()>& done);
+/// Finds the band from the picture: thin at crisp edges, wide over strands.
+void findBand(Desk& desk, const std::function<void()>& done);
+/// Solves the band; finds one first where there is none.
+void solveEdge(Desk& desk, const std::function<void()>& done);
 /// Where a band was thinned, it becomes what the selection says.
 base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection,
                                             const base::Rect& changed, base::Executor& executor);
