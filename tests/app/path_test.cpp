@@ -1,4 +1,5 @@
 #include <QCheckBox>
+#include <QComboBox>
 #include <QLabel>
 
 #include "app/stations/cut_out.h"
@@ -82,6 +83,37 @@ class PathInTheWindowTest : public QObject {
     w.click(QStringLiteral("Take out"));
     QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(3));
     QVERIFY(w.desk().active()->mask.pathActs);
+  }
+  void anOutlineFollowsTheEdgeBetweenPins() {
+    test::Window w;
+    begin(w);
+    w.unfold(QStringLiteral("Draw round it"));
+    auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("along edges")));
+    w.settle();
+    const auto onEdge = [](double degrees, double off) {
+      const double a = degrees * M_PI / 180;
+      return QPointF(200 + (100 + off) * std::cos(a), 160 + (100 + off) * std::sin(a));
+    };
+    const auto clickOn = [&](QPointF p, Qt::MouseButton button = Qt::LeftButton) { clickAt(w, p.x(), p.y(), button); };
+    clickOn(onEdge(0, 0));
+    clickOn(onEdge(110, 2));
+    clickOn(onEdge(150, 40));  // off the edge: taken back
+    clickOn(onEdge(150, 40), Qt::RightButton);
+    clickOn(onEdge(235, -2));
+    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
+    clickOn(onEdge(0, 0));  // the first pin closes
+    const auto& selection = w.desk().active()->picture()->cutout.selection;
+    QVERIFY(!selection.isNull());
+    // Straight sides between those pins would cut off up to 43 px of the disc.
+    const auto s = test::must(image::read8(selection, 0, base::Rect::of(selection.size())));
+    for (int degrees = 8; degrees < 360; degrees += 6) {
+      const QPointF in = onEdge(degrees, -5), out = onEdge(degrees, 5);
+      QVERIFY2(*s.at(int(in.x()), int(in.y())) == 255, qPrintable(QString::number(degrees)));
+      QVERIFY2(*s.at(int(out.x()), int(out.y())) == 0, qPrintable(QString::number(degrees)));
+    }
+    w.desk().document().undo();
+    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
   }
   void coloursAreChosenByClicks() {
     test::Window w;

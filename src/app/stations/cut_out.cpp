@@ -31,12 +31,6 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
       band_(
           desk, [this] { return bandTarget(); },
           [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }),
-      outline_([this](OutlineTool::Kind k, const QPolygonF& o) { drawn(k, o); },
-               [this] {
-                 return outline_.kind == OutlineTool::Kind::straight
-                            ? tr("click from corner to corner; right button steps back, a double click closes")
-                            : tr("draw round a part of %1").arg(activeName());
-               }),
       box_([this](OutlineTool::Kind, const QPolygonF& o) { guessInBox(desk_, o.boundingRect()); },
            [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
   box_.kind = OutlineTool::Kind::rectangle;
@@ -45,7 +39,10 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   colour_ = new ChooseColour(desk);
   colourPleat_->content()->addWidget(colour_);
   connect(colour_, &ChooseColour::changed, this, &Station::changed);
-  buildDraw();
+  drawPleat_ = pleats_->add(tr("Draw round it"), tr("Make or mend the selection with outlines"));
+  draw_ = new DrawRound(desk);
+  drawPleat_->content()->addWidget(draw_);
+  connect(draw_, &DrawRound::changed, this, &Station::changed);
   pathPleat_ = pleats_->add(tr("Draw a path"), tr("Curves along hard edges, few points, editable for ever"));
   path_ = new DrawPath(desk, [this] { return view(); });
   pathPleat_->content()->addWidget(path_);
@@ -85,59 +82,6 @@ void CutOut::buildGuess() {
   c->addWidget(quietLabel(tr("Left button: subject. Right button: background.")));
   c->addWidget(button(tr("Forget the hints"), tr("Take all hint strokes away"), [this] {
     if (activePicture()) desk_.apply(scene::SetHints{desk_.document().active(), {}});
-  }));
-}
-
-void CutOut::buildDraw() {
-  drawPleat_ = pleats_->add(tr("Draw round it"), tr("Make or mend the selection with outlines"));
-  auto* c = drawPleat_->content();
-  shape_ = new QComboBox;
-  shape_->addItems({tr("freehand"), tr("straight sides"), tr("rectangle"), tr("ellipse")});
-  shape_->setAccessibleName(tr("Kind of outline"));
-  shape_->setToolTip(
-      tr("Freehand: drag. Straight sides: click from corner to corner. Rectangle, ellipse: drag (Shift: as wide as high)"));
-  connect(shape_, &QComboBox::currentIndexChanged, this, [this](int i) {
-    constexpr OutlineTool::Kind kKinds[] = {OutlineTool::Kind::freehand, OutlineTool::Kind::straight,
-                                            OutlineTool::Kind::rectangle, OutlineTool::Kind::ellipse};
-    outline_.kind = kKinds[i];
-    emit changed();
-  });
-  combine_ = new QComboBox;
-  combine_->addItems({tr("starts anew"), tr("adds"), tr("takes away"), tr("keeps the overlap")});
-  combine_->setCurrentIndex(1);
-  combine_->setAccessibleName(tr("What the outline does to the selection"));
-  combine_->setToolTip(tr("What the next outline does to the selection"));
-  c->addWidget(rowOf({shape_, combine_}));
-  reshapeBy_ = new ValueField(tr("reshape by"), {0.5, 100, 4, 1, tr("px"), false}, tr("By how many pixels of the picture"));
-  c->addWidget(reshapeBy_);
-  const auto shaping = [this](const QString& name, const QString& tip, const auto& how) {
-    return button(name, tip, [this, name, how] { reshape(how, name.toLower()); });
-  };
-  using Coverage = image::TiledImage;
-  c->addWidget(rowOf({
-      shaping(tr("Wider"), tr("Move the selection's edge outwards"), select::widened),
-      shaping(tr("Tighter"), tr("Move the selection's edge inwards"),
-              [](const Coverage& s, double px, base::Executor& e) { return select::widened(s, -px, e); }),
-      shaping(tr("Softer"), tr("Spread the selection's edge"), select::softened),
-      shaping(tr("Rounder"), tr("Corners and notches smaller than this go"), select::rounded),
-  }));
-  c->addWidget(rowOf({
-      shaping(tr("Ring"), tr("A strip of this width along the selection's edge"), select::ring),
-      shaping(tr("Close gaps"), tr("Fill gaps and holes narrower than this"), select::gapsClosed),
-      shaping(tr("Drop islands"), tr("Parts by themselves that are smaller than a square of this side go"),
-              [](const Coverage& s, double px, base::Executor& e) { return select::withoutIslands(s, px * px, e); }),
-  }));
-  c->addWidget(rowOf({
-      button(tr("Invert"), tr("Select what is not selected"), [this] { invertSelection(); }),
-      button(tr("Nothing"), tr("Drop the selection"),
-             [this] {
-               if (activePicture()) desk_.apply(scene::SetSelection{desk_.document().active(), {}, ""});
-             }),
-      button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"),
-             [this] {
-               if (activePicture() && !activePicture()->cutout.selection.isNull())
-                 desk_.apply(scene::SetMask{desk_.document().active(), activePicture()->cutout.selection, "from the selection"});
-             }),
   }));
 }
 
@@ -223,7 +167,7 @@ Instrument* CutOut::instrument() {
   const Pleat* open = pleats_->current();
   if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
   if (open == colourPleat_) return &colour_->tool();
-  if (open == drawPleat_) return &outline_;
+  if (open == drawPleat_) return &draw_->tool();
   if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
   if (open == paintPleat_) return &paint_->brush();
@@ -287,37 +231,6 @@ void CutOut::solve() {
   });
 }
 
-void CutOut::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
-  if (!activePicture()) return;
-  select::Outline shape;
-  for (const QPointF& q : outline) shape.push_back({q.x(), q.y()});
-  if (kind == OutlineTool::Kind::rectangle) shape = select::rectangleOutline(shape[0], shape[1]);
-  if (kind == OutlineTool::Kind::ellipse) shape = select::ellipseOutline(shape[0], shape[1]);
-  constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway,
-                                       select::Combine::overlap};
-  auto combined = select::combined(selectionOrEmpty(), shape, kWays[combine_->currentIndex()], desk_.executor());
-  if (!combined.ok()) {
-    emit desk_.refused(QString::fromStdString(combined.error().text()));
-    return;
-  }
-  desk_.apply(
-      scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
-}
-
-void CutOut::reshape(
-    const std::function<base::Result<image::TiledImage>(const image::TiledImage&, double, base::Executor&)>& reshape,
-    const QString& how) {
-  reshapeSelection(
-      desk_, [reshape, px = reshapeBy_->value()](const image::TiledImage& s, base::Executor& e) { return reshape(s, px, e); },
-      how);
-}
-
-void CutOut::invertSelection() {
-  if (!activePicture()) return;
-  auto inverted = select::inverted(selectionOrEmpty(), desk_.executor());
-  if (inverted.ok()) desk_.apply(scene::SetSelection{desk_.document().active(), *inverted, "inverted"});
-}
-
 void CutOut::chooseGround(int index) {
   const auto flat = [](double r, double g, double b) { return Ground{Ground::Kind::flat, {r, g, b}}; };
   switch (index) {
@@ -361,7 +274,7 @@ void CutOut::refresh() {
   const scene::Layer* l = desk_.active();
   const bool masked = p && !l->mask.coverage.isNull();
   guessPleat_->setValue(p && !p->cutout.selection.isNull() ? tr("selected") : tr("not yet"));
-  drawPleat_->setValue(shape_->currentText());
+  drawPleat_->setValue(draw_->words());
   bandPleat_->setValue(p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet"));
   solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved"))
                                                        : tr("not yet"));

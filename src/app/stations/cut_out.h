@@ -5,6 +5,7 @@
 #include "app/instruments/outline_tool.h"
 #include "app/stations/choose_colour.h"
 #include "app/stations/draw_path.h"
+#include "app/stations/draw_round.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
 #include "core/select/shape.h"
@@ -38,29 +39,24 @@ class CutOut : public Station {
 
  private:
   void buildGuess();
-  void buildDraw();
   void buildBand();
   void buildSolve();
   void buildGround();
   std::optional<Brush::Target> hintTarget() const;
   std::optional<Brush::Target> bandTarget() const;
-  void drawn(OutlineTool::Kind kind, const QPolygonF& outline);
-  /// `reshape` gets the number of the field "reshape by".
-  void reshape(const std::function<base::Result<image::TiledImage>(const image::TiledImage&, double, base::Executor&)>& reshape,
-               const QString& how);
-  void invertSelection();
   image::TiledImage selectionOrEmpty() const;
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
   Pleat *guessPleat_, *colourPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
   Brush hints_, band_;
-  OutlineTool outline_, box_;
+  OutlineTool box_;
   QButtonGroup* pointing_;
-  QComboBox *shape_, *combine_, *ground_;
-  ValueField *hintSize_, *reshapeBy_, *bandWidth_, *bandTip_;
+  QComboBox* ground_;
+  ValueField *hintSize_, *bandWidth_, *bandTip_;
   QCheckBox *original_, *clean_, *ghost_;
   PaintMask* paint_;
+  DrawRound* draw_;
   DrawPath* path_;
   ChooseColour* colour_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};
