@@ -1,6 +1,7 @@
 #include "app/demo.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDateTime>
 #include <QDir>
 #include <QElapsedTimer>
@@ -87,6 +88,19 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(1, 0);
   cut->guess(false);
   shot("cut-out-guess");
+  open(1, 2);
+  // Along the coat: three pins, and the pointer on its way to the fourth.
+  auto* shape = cut->findChild<QComboBox*>(QStringLiteral("outlines"));
+  shape->setCurrentIndex(shape->count() - 1);
+  settle(window);
+  for (const QPointF& pin : {QPointF(1500, 1470), QPointF(1640, 2060), QPointF(1650, 2385)}) {
+    cut->instrument()->press({pin, Qt::LeftButton, {}, 1});
+    settle(window);
+  }
+  cut->instrument()->hover({1300, 2395});
+  window.canvas().update();
+  shot("cut-out-outline");
+  cut->instrument()->cancel();
   open(1, 3);
   cut->fitPath();
   shot("cut-out-path");

@@ -33,6 +33,7 @@ DrawRound::DrawRound(Desk& desk, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   shape_ = new QComboBox;
+  shape_->setObjectName(QStringLiteral("outlines"));
   shape_->addItems({tr("freehand"), tr("straight sides"), tr("rectangle"), tr("ellipse"), tr("along edges")});
   shape_->setAccessibleName(tr("Kind of outline"));
   shape_->setToolTip(
