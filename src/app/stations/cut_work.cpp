@@ -21,6 +21,14 @@ const scene::PictureContent* pictureOf(Desk& desk) {
   return nullptr;
 }
 
+// The active picture, if something of it is selected.
+const scene::PictureContent* selectedOf(Desk& desk) {
+  const auto* p = pictureOf(desk);
+  if (!p || !p->cutout.selection.isNull()) return p;
+  emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+  return nullptr;
+}
+
 void guess(Desk& desk, select::GuessOptions options, const char* how) {
   const auto* p = pictureOf(desk);
   if (!p) return;
@@ -55,12 +63,8 @@ using BandMaker = std::function<base::Result<image::TiledImage>(const scene::Cut
                                                                 const base::Progress&)>;
 void makeBand(Desk& desk, const QString& name, const std::string& recipe, const BandMaker& maker,
               const std::function<void()>& done) {
-  const auto* p = pictureOf(desk);
+  const auto* p = selectedOf(desk);
   if (!p) return;
-  if (p->cutout.selection.isNull()) {
-    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
-    return;
-  }
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       name,
@@ -104,12 +108,8 @@ void guessInBox(Desk& desk, const QRectF& box) {
 }
 
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
-  const auto* p = pictureOf(desk);
+  const auto* p = selectedOf(desk);
   if (!p) return;
-  if (p->cutout.selection.isNull()) {
-    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
-    return;
-  }
   const scene::LayerId id = desk.document().active();
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Reshape the selection"),

@@ -34,6 +34,21 @@ class FormatsTest : public QObject {
   }
 
  private slots:
+  void eightBitPicturesBecomeLightToo() {
+    const auto narrow = test::picture(30, 20, 4, [](int x, int y, int c) { return c == 3 ? 60 + y * 9 : 40 + x * 6 + c * 10; });
+    test::must(writeTiled(at("narrow.exr"), narrow));
+    const auto in = OIIO::ImageInput::open(at("narrow.exr"));
+    QVERIFY(in);
+    std::vector<float> light(30 * 20 * 4);
+    QVERIFY(in->read_image(OIIO::TypeDesc::FLOAT, light.data()));
+    for (const int at : {0, 17 * 4, (19 * 30 + 29) * 4}) {
+      const int x = at / 4 % 30, y = at / 4 / 30;
+      const double alpha = (60 + y * 9) / 255.0, value = linearFromEncoded((40 + x * 6 + 10) / 255.0) * alpha;
+      QVERIFY(std::abs(double(light[std::size_t(at) + 3]) - alpha) < 0.001);
+      QVERIFY2(std::abs(double(light[std::size_t(at) + 1]) - value) < 0.001,
+               qPrintable(QString::number(light[std::size_t(at) + 1])));
+    }
+  }
   void openExrHoldsLight() {
     const auto wide = test::must(tiledFromRows({70, 40}, PixelFormat::rgba16, test::memory(), test::here(), {},
                                                [](int, int count, std::byte* rows) -> base::Status {

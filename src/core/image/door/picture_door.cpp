@@ -142,6 +142,8 @@ class FileDoor final : public Door {
                      const std::function<base::Status(int, std::byte*)>& next) override {
     if (kind == "webp") return writeWebp(path, w, next);
     if (kind == "tiff") return writeTiff(path, w, next);
+    // Before the writer, which may still write when it is destroyed.
+    std::optional<Paper> paper;
     auto output = ImageOutput::create(kind);
     if (!output) return base::Error{base::Code::unsupported, path, "this build cannot write " + kind};
     ImageSpec spec(w.size.width, w.size.height, w.channels, w.wide ? TypeDesc::UINT16 : TypeDesc::UINT8);
@@ -159,9 +161,9 @@ class FileDoor final : public Door {
       spec.attribute("ICCProfile", TypeDesc(TypeDesc::UINT8, int(w.profile.size())), w.profile.data());
     if (!output->supports("ioproxy"))
       return base::Error{base::Code::unsupported, path, "this build cannot write " + kind + " safely"};
-    Paper paper(path);
-    if (paper.failed()) return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
-    output->set_ioproxy(&paper);
+    paper.emplace(path);
+    if (paper->failed()) return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
+    output->set_ioproxy(&*paper);
     const base::Error stopped{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
     if (!output->open(path, spec)) return base::Error{base::Code::unwritable, path, "cannot be written: " + output->geterror()};
     std::vector<std::byte> row(std::size_t(w.size.width) * std::size_t(w.channels) * (w.wide ? 2 : 1));
@@ -169,26 +171,29 @@ class FileDoor final : public Door {
       if (auto filled = next(y, row.data()); !filled.ok()) return filled;
       const bool written = light ? output->write_scanline(y, 0, TypeDesc::FLOAT, asLight(row, w).data())
                                  : output->write_scanline(y, 0, spec.format, row.data());
-      if (paper.failed()) return stopped;
+      if (paper->failed()) return stopped;
       if (!written) return base::Error{base::Code::unwritable, path, "the picture cannot be packed: " + output->geterror()};
     }
-    if (!output->close() && !paper.failed())
+    if (!output->close() && !paper->failed())
       return base::Error{base::Code::unwritable, path, "the picture cannot be packed: " + output->geterror()};
-    paper.close();
-    return paper.failed() ? base::Status(stopped) : base::Status();
+    paper->close();
+    return paper->failed() ? base::Status(stopped) : base::Status();
   }
   base::Result<Metadata> metadata(const std::string& path) override { return metadataOf(path); }
   base::Status addMetadata(const std::string& path, const Metadata& m) override { return door::addMetadata(path, m); }
 
  private:
-  // A row of 16-bit encoded straight samples as light with alpha multiplied in.
+  // A row of encoded straight samples as light with alpha multiplied in.
   static std::vector<float> asLight(const std::vector<std::byte>& row, const WriteSpec& w) {
-    const auto* in = reinterpret_cast<const std::uint16_t*>(row.data());
+    const auto* wide = reinterpret_cast<const std::uint16_t*>(row.data());
+    const auto sample = [&](std::size_t i) {
+      return w.wide ? float(wide[i]) / 65535.f : float(std::to_integer<int>(row[i])) / 255.f;
+    };
     const std::size_t ch = std::size_t(w.channels), count = std::size_t(w.size.width) * ch;
     std::vector<float> out(count);
     for (std::size_t i = 0; i < count; ++i) {
-      const float alpha = ch == 4 ? float(in[i - i % 4 + 3]) / 65535.f : 1.f;
-      out[i] = ch == 4 && i % 4 == 3 ? alpha : float(linearFromEncoded(double(in[i]) / 65535)) * alpha;
+      const float alpha = ch == 4 ? sample(i - i % 4 + 3) : 1.f;
+      out[i] = ch == 4 && i % 4 == 3 ? alpha : float(linearFromEncoded(double(sample(i)))) * alpha;
     }
     return out;
   }
