@@ -3,6 +3,7 @@
 
 #include "core/image/door/picture_door.h"
 
+#include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <algorithm>
 #include <cmath>
@@ -27,7 +28,9 @@ using OIIO::TypeDesc;
 
 class FileReader : public Reader {
  public:
-  FileReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec) : input_(std::move(input)) {
+  /// file: what input reads from, if it does not read by itself.
+  FileReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec, std::unique_ptr<OIIO::Filesystem::IOProxy> file = nullptr)
+      : file_(std::move(file)), input_(std::move(input)) {
     header_.size = {spec.width, spec.height};
     header_.channels = spec.nchannels;
     header_.wide = spec.format.basesize() > 1;
@@ -68,6 +71,7 @@ class FileReader : public Reader {
   Header header_;
 
  private:
+  std::unique_ptr<OIIO::Filesystem::IOProxy> file_;  // outlives the input
   std::unique_ptr<ImageInput> input_;
 };
 
@@ -120,10 +124,17 @@ class FileDoor final : public Door {
       return base::Error{base::Code::corrupt, path, "its colour profile is torn; save the picture anew without it"};
     if (kind == "openexr" && hasTornHeader(path))
       return base::Error{base::Code::corrupt, path, "the picture's header is damaged: it promises more than the file holds"};
+    // libtiff takes the -1 of a failed read for a count and clears memory before its buffer; this file counts what it got. It
+    // stands before the input, which must not outlive it.
+    std::unique_ptr<OIIO::Filesystem::IOProxy> file;
     auto input = ImageInput::create(kind);
     if (!input) return base::Error{base::Code::unsupported, path, "this build cannot read " + kind};
     ImageSpec config, spec;
     config.attribute("oiio:UnassociatedAlpha", 1);
+    if (kind == "tiff") {
+      file = std::make_unique<OIIO::Filesystem::IOFile>(path, OIIO::Filesystem::IOProxy::Read);
+      if (file->opened()) input->set_ioproxy(file.get());
+    }
     if (!input->open(path, spec, config)) {
       const std::string text = input->geterror();
       return base::Error{base::Code::corrupt, path,
@@ -135,7 +146,7 @@ class FileDoor final : public Door {
     if (kind == "openexr" && spec.deep) return base::Error{base::Code::unsupported, path, "deep pictures are not read"};
     if (kind == "openexr") return std::unique_ptr<Reader>(std::make_unique<LightReader>(std::move(input), spec));
     if (spec.depth > 1) return base::Error{base::Code::unsupported, path, "volumes are not pictures"};
-    return std::unique_ptr<Reader>(std::make_unique<FileReader>(std::move(input), spec));
+    return std::unique_ptr<Reader>(std::make_unique<FileReader>(std::move(input), spec, std::move(file)));
   }
 
   base::Status write(const std::string& path, const std::string& kind, const WriteSpec& w,
