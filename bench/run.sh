@@ -6,6 +6,7 @@ echo "== cut: errors in the undecided pixels, and seconds a megapixel"
 "$bin/matte_bench" demo/pictures
 echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --large
+"$bin/matte_bench" demo/pictures --bands
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
 echo "== keeping a stroke at 24 megapixels"

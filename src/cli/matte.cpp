@@ -89,7 +89,7 @@ base::Result<Json> solve(Run& run, const Options& o) {
 }
 
 // The outline's stretches with their kinds; from and to in px of the picture.
-base::Result<Json> stretchesOf(Run& run, const image::TiledImage& picture, const matte::Cut& cut) {
+base::Result<Json> toldStretches(Run& run, const image::TiledImage& picture, const matte::Cut& cut) {
   const base::Size size = cut.alpha.size();
   HSEAM_TRY(const image::TiledImage mask,
             image::tiledFromRows(size, image::PixelFormat::grey8, run.memory(), run.executor(), {},
@@ -128,7 +128,7 @@ base::Result<Json> cut(Run& run, const Options& o) {
   HSEAM_DO(write(o, *solved));
   HSEAM_TRY(const double undecided, matte::undecidedShare(*band));
   Json j = report(run, picture, undecided);
-  HSEAM_TRY(j["stretches"], stretchesOf(run, picture.pixels, *solved));
+  HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, *solved));
   return j;
 }
 

@@ -26,10 +26,6 @@ class EdgeTool : public Instrument {
   void paintOver(QPainter& painter, const QTransform& toWidget) override;
   QString doing() const override;
 
-  int pins() const { return int(pins_.size()); }
-  /// Whether the ways from the last pin are known.
-  bool ready() const { return ways_.has_value(); }
-
  private:
   bool closesOn(const QPointF& at) const;
   /// From the last pin: along edges as soon as the ways are known, until then straight.

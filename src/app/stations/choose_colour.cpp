@@ -6,6 +6,7 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include "app/stations/cut_work.h"
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
 
@@ -91,7 +92,7 @@ void ChooseColour::pick(QPointF at, bool further) {
   if (!further || samples_.empty()) {
     samples_.clear();
     seeds_.clear();
-    before_ = p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk_.memory()) : p->cutout.selection;
+    before_ = selectionOrEmpty(desk_);
   }
   samples_.push_back(*colour);
   seeds_.push_back({at.x(), at.y()});

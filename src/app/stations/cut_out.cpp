@@ -174,11 +174,6 @@ Instrument* CutOut::instrument() {
   return nullptr;
 }
 
-image::TiledImage CutOut::selectionOrEmpty() const {
-  const auto* p = activePicture();
-  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk_.memory()) : p->cutout.selection;
-}
-
 std::optional<Brush::Target> CutOut::hintTarget() const {
   const auto* p = activePicture();
   if (!p) return std::nullopt;
@@ -203,7 +198,7 @@ std::optional<Brush::Target> CutOut::bandTarget() const {
   t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
     return scene::SetBand{id, painted, recipe};
   };
-  t.settle = [this, selection = selectionOrEmpty()](const image::TiledImage& painted, const base::Rect& changed) {
+  t.settle = [this, selection = selectionOrEmpty(desk_)](const image::TiledImage& painted, const base::Rect& changed) {
     return thinnedBand(painted, selection, changed, desk_.executor());
   };
   return t;

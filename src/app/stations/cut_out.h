@@ -44,7 +44,6 @@ class CutOut : public Station {
   void buildGround();
   std::optional<Brush::Target> hintTarget() const;
   std::optional<Brush::Target> bandTarget() const;
-  image::TiledImage selectionOrEmpty() const;
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 

@@ -50,12 +50,9 @@ base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const ima
   return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
 }
 
-// The same, found from the picture.
 base::Result<image::TiledImage> foundBand(const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e,
                                           const base::Progress& progress) {
-  constexpr double kPocketReachPx = 160;
-  HSEAM_TRY(const image::TiledImage band, matte::findBand(source, cutout.selection, {}, e, progress.part(0, 0.8)));
-  return matte::openPockets(band, source, kPocketReachPx, e, progress.part(0.8, 1));
+  return matte::findBand(source, cutout.selection, {}, e, progress);
 }
 constexpr const char* kFoundRecipe = "{\"version\":1,\"band\":\"found\"}";
 
@@ -105,6 +102,11 @@ void guessInBox(Desk& desk, const QRectF& box) {
   const QRect r = box.toAlignedRect();
   options.box = base::Rect{r.x(), r.y(), r.width(), r.height()};
   guess(desk, std::move(options), "guessed in a box");
+}
+
+image::TiledImage selectionOrEmpty(Desk& desk) {
+  const auto* p = desk.active()->picture();
+  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk.memory()) : p->cutout.selection;
 }
 
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {

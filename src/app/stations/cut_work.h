@@ -15,6 +15,8 @@ inline constexpr std::uint8_t kThinned = 64;
 void guessSubject(Desk& desk, bool withHints);
 /// Guesses inside a box, px of the picture.
 void guessInBox(Desk& desk, const QRectF& box);
+/// The active picture's selection; nothing selected: coverage 0 everywhere. There must be an active picture.
+image::TiledImage selectionOrEmpty(Desk& desk);
 using Reshape = std::function<base::Result<image::TiledImage>(const image::TiledImage&, base::Executor&)>;
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how);
 /// Lays a band of one width along the selection.

@@ -96,18 +96,13 @@ const scene::PictureContent* DrawRound::picture() const {
   return l ? l->picture() : nullptr;
 }
 
-image::TiledImage DrawRound::selectionOrEmpty() const {
-  const auto* p = picture();
-  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk_.memory()) : p->cutout.selection;
-}
-
 void DrawRound::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
   if (!picture()) return;
   select::Outline shape;
   for (const QPointF& q : outline) shape.push_back({q.x(), q.y()});
   if (kind == OutlineTool::Kind::rectangle) shape = select::rectangleOutline(shape[0], shape[1]);
   if (kind == OutlineTool::Kind::ellipse) shape = select::ellipseOutline(shape[0], shape[1]);
-  auto combined = select::combined(selectionOrEmpty(), shape, kWays[combine_->currentIndex()], desk_.executor());
+  auto combined = select::combined(selectionOrEmpty(desk_), shape, kWays[combine_->currentIndex()], desk_.executor());
   if (!combined.ok()) {
     emit desk_.refused(QString::fromStdString(combined.error().text()));
     return;
@@ -143,7 +138,7 @@ void DrawRound::reshape(
 
 void DrawRound::invertSelection() {
   if (!picture()) return;
-  auto inverted = select::inverted(selectionOrEmpty(), desk_.executor());
+  auto inverted = select::inverted(selectionOrEmpty(desk_), desk_.executor());
   if (inverted.ok()) desk_.apply(scene::SetSelection{desk_.document().active(), *inverted, "inverted"});
 }
 

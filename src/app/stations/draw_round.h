@@ -31,7 +31,6 @@ class DrawRound : public QWidget {
                const QString& how);
   void invertSelection();
   const scene::PictureContent* picture() const;
-  image::TiledImage selectionOrEmpty() const;
 
   Desk& desk_;
   OutlineTool outline_;

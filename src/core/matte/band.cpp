@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <opencv2/imgproc.hpp>
 
+#include "core/matte/thick_middles.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -23,22 +24,6 @@ Rect mixedArea(const image::TiledImage& image) {
     }
   }
   return area;
-}
-
-// The middle of parts that are thinner than the band but too thick to be strands (a staff, a finger): without it nothing
-// there would be known to be subject. A pixel is in the middle if no pixel within half the band lies much deeper.
-cv::Mat thickMiddles(const cv::Mat& depth, float half) {
-  constexpr float kThinnest = 5;  // px of depth; thinner parts may be strands
-  const int reach = std::min(int(std::ceil(half)), 60);
-  cv::Mat deepest, found(depth.size(), CV_8U);
-  cv::dilate(depth, deepest, cv::getStructuringElement(cv::MORPH_RECT, cv::Size(2 * reach + 1, 2 * reach + 1)));
-  for (int y = 0; y < depth.rows; ++y) {
-    for (int x = 0; x < depth.cols; ++x) {
-      const float d = depth.at<float>(y, x);
-      found.at<std::uint8_t>(y, x) = d >= kThinnest && d >= 0.75f * deepest.at<float>(y, x);
-    }
-  }
-  return found;
 }
 
 }  // namespace

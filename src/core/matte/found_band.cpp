@@ -6,7 +6,9 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/matte/evidence.h"
+#include "core/matte/rgb.h"
 #include "core/matte/solver.h"
+#include "core/matte/thick_middles.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -43,17 +45,15 @@ cv::Mat dilated(const cv::Mat& m, int radius) {
 // The strip within `reach` px of the selection's half-way line.
 Raster<std::uint8_t> stripRound(const Raster<std::uint8_t>& selection, int reach) {
   const cv::Mat in = viewOf(selection) >= 128;
-  cv::Mat outer, inner;
+  cv::Mat outer;
   cv::dilate(in, outer, disc(reach));
-  // Thin parts are not eaten up whole: what lies deepest stays decided.
-  cv::Mat depth, deepest;
+  cv::Mat depth;
   cv::distanceTransform(in, depth, cv::DIST_L2, cv::DIST_MASK_5);
-  cv::dilate(depth, deepest, cv::getStructuringElement(cv::MORPH_RECT, cv::Size(2 * reach + 1, 2 * reach + 1)));
+  const cv::Mat middles = thickMiddles(depth, float(reach));
   Raster<std::uint8_t> band(selection.width(), selection.height());
   for (int y = 0; y < band.height(); ++y) {
     for (int x = 0; x < band.width(); ++x) {
-      const float d = depth.at<float>(y, x);
-      const bool middle = d > float(reach) || (d >= 5 && d >= 0.75f * deepest.at<float>(y, x));
+      const bool middle = depth.at<float>(y, x) > float(reach) || middles.at<std::uint8_t>(y, x) != 0;
       *band.at(x, y) = middle ? kSubject : (outer.at<std::uint8_t>(y, x) ? kUndecided : kBackground);
     }
   }
@@ -119,16 +119,6 @@ cv::Mat fractional(const Raster<std::uint8_t>& band, const cv::Mat& a) {
   return out;
 }
 
-Raster<float> threeChannels(Raster<float> picture) {
-  if (picture.channels() == 3) return picture;
-  Raster<float> rgb(picture.width(), picture.height(), 3);
-  const std::size_t ch = std::size_t(picture.channels());
-  for (std::size_t i = 0; i < rgb.pixels(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) rgb.samples()[i * 3 + c] = picture.samples()[i * ch + std::min(c, ch - 1)];
-  }
-  return rgb;
-}
-
 }  // namespace
 
 base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
@@ -146,7 +136,7 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   if (std::size_t(selected) == chosen.pixels())
     return base::Error{base::Code::invalid, "", "everything is selected, so there is no edge"};
   HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, whole));
-  const Raster<float> colours = threeChannels(std::move(read));
+  const Raster<float> colours = rgbOf(std::move(read));
   progress.report(0.05);
 
   Raster<std::uint8_t> strip = stripRound(chosen, int(std::ceil(options.selectionErrorPx / scale)) + 8);

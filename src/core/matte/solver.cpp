@@ -9,6 +9,7 @@
 #include "core/matte/foreground.h"
 #include "core/matte/laplacian.h"
 #include "core/matte/mixing.h"
+#include "core/matte/rgb.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -211,12 +212,8 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   // Enough surroundings for colour samples on both sides of the band.
   const Rect area = (undecided.empty() ? whole : undecided.grown(48)).intersected(whole);
   const Raster<std::uint8_t> near = cropped(wholeBand, area);
-  HSEAM_TRY(Raster<float> picture, image::readFloat(source, 0, area));
-  if (picture.channels() == 4) {
-    Raster<float> rgb(area.width, area.height, 3);
-    for (std::size_t i = 0; i < rgb.pixels(); ++i) std::copy_n(picture.samples().data() + i * 4, 3, rgb.samples().data() + i * 3);
-    picture = std::move(rgb);
-  }
+  HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, area));
+  const Raster<float> picture = rgbOf(std::move(read));
   HSEAM_TRY(const Raster<float> alpha, solveAlpha(picture, near, options, executor, progress.part(0.02, 0.7)));
   Cut cut;
   HSEAM_TRY(cut.alpha,

@@ -190,28 +190,27 @@ std::vector<Stretch> stretchesOf(const Unrolled& outline, const std::vector<Edge
     ++runs.back().count;
     runs.back().confidence += r.confidence;
   }
+  // Whether runs i and i + 1 follow one another on one outline.
+  const auto joined = [&](std::size_t i) { return i + 1 < runs.size() && outlineOf(runs[i]) == outlineOf(runs[i + 1]); };
+  const auto joinedBefore = [&](std::size_t i) { return i > 0 && joined(i - 1); };
   for (;;) {
     std::size_t shortest = runs.size();
     for (std::size_t i = 0; i < runs.size(); ++i) {
-      const bool before = i > 0 && outlineOf(runs[i - 1]) == outlineOf(runs[i]);
-      const bool after = i + 1 < runs.size() && outlineOf(runs[i + 1]) == outlineOf(runs[i]);
-      if (runs[i].count < kShortest && (before || after) && (shortest == runs.size() || runs[i].count < runs[shortest].count))
-        shortest = i;
+      const bool less = shortest == runs.size() || runs[i].count < runs[shortest].count;
+      if (less && runs[i].count < kShortest && (joined(i) || joinedBefore(i))) shortest = i;
     }
     if (shortest == runs.size()) break;
-    const bool before = shortest > 0 && outlineOf(runs[shortest - 1]) == outlineOf(runs[shortest]);
-    const bool after = shortest + 1 < runs.size() && outlineOf(runs[shortest + 1]) == outlineOf(runs[shortest]);
-    const std::size_t into =
-        !after || (before && runs[shortest - 1].count >= runs[shortest + 1].count) ? shortest - 1 : shortest + 1;
+    const bool back = !joined(shortest) || (joinedBefore(shortest) && runs[shortest - 1].count >= runs[shortest + 1].count);
     // What was taken for another kind adds length, not confidence.
-    runs[into].first = std::min(runs[into].first, runs[shortest].first);
-    runs[into].count += runs[shortest].count;
+    Stretch& into = runs[back ? shortest - 1 : shortest + 1];
+    into.first = std::min(into.first, runs[shortest].first);
+    into.count += runs[shortest].count;
     runs.erase(runs.begin() + std::ptrdiff_t(shortest));
-    for (std::size_t i = runs.size(); i-- > 1;) {
-      if (runs[i - 1].kind != runs[i].kind || outlineOf(runs[i - 1]) != outlineOf(runs[i])) continue;
-      runs[i - 1].count += runs[i].count;
-      runs[i - 1].confidence += runs[i].confidence;
-      runs.erase(runs.begin() + std::ptrdiff_t(i));
+    for (std::size_t i = runs.size(); i-- > 0;) {
+      if (!joined(i) || runs[i].kind != runs[i + 1].kind) continue;
+      runs[i].count += runs[i + 1].count;
+      runs[i].confidence += runs[i + 1].confidence;
+      runs.erase(runs.begin() + std::ptrdiff_t(i + 1));
     }
   }
   for (Stretch& s : runs) s.confidence /= float(s.count);
