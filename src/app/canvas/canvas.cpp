@@ -10,7 +10,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kSurround = 24;  // px round the picture at fit
+constexpr double kSurround = 24;    // px round the picture at fit
+constexpr double kLargeRing = 120;  // px of the screen
 constexpr double kSmallestZoom = 1.0 / 64, kLargestZoom = 32;
 
 }  // namespace
@@ -251,13 +252,25 @@ void Canvas::drawRing(QPainter& painter) const {
   const QPointF c = toWidget().map(pointer_);
   const double r = std::max(2.0, instrument_->ringSize() / 2 * zoom_), inner = r * instrument_->ringHardness();
   painter.setBrush(Qt::NoBrush);
-  painter.setPen(QPen(QColor(0, 0, 0, 160), 2.6));
-  painter.drawEllipse(c, r, r);
-  painter.setPen(QPen(Qt::white, 1.3));
-  painter.drawEllipse(c, r, r);
-  if (inner < r - 2 && inner > 2) {
-    painter.setPen(QPen(QColor(255, 255, 255, 170), 1, Qt::DotLine));
-    painter.drawEllipse(c, inner, inner);
+  if (r > kLargeRing) {
+    // Smooth wide circles of this size take longer than the brush itself: thin ones, dark beside light, show as well.
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setPen(QPen(QColor(0, 0, 0, 160), 0));
+    for (const double beside : {-1.0, 1.0}) painter.drawEllipse(c, r + beside, r + beside);
+    painter.setPen(QPen(Qt::white, 0));
+    painter.drawEllipse(c, r, r);
+    painter.setPen(QPen(QColor(255, 255, 255, 110), 0));
+    if (inner < r - 2) painter.drawEllipse(c, inner, inner);
+    painter.setRenderHint(QPainter::Antialiasing);
+  } else {
+    painter.setPen(QPen(QColor(0, 0, 0, 160), 2.6));
+    painter.drawEllipse(c, r, r);
+    painter.setPen(QPen(Qt::white, 1.3));
+    painter.drawEllipse(c, r, r);
+    if (inner < r - 2 && inner > 2) {
+      painter.setPen(QPen(QColor(255, 255, 255, 170), 1, Qt::DotLine));
+      painter.drawEllipse(c, inner, inner);
+    }
   }
   const bool minus = held_ == Qt::RightButton;
   painter.setPen(QPen(Qt::white, 1.6));

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <utility>
 
 #include "app/document/courtesy.h"
 
@@ -11,6 +12,7 @@ namespace hseam::app {
 namespace {
 
 constexpr std::size_t kKeptTiles = 600;  // 256 KiB each
+constexpr std::size_t kBackdrops = 128;  // 1 MiB each
 
 }  // namespace
 
@@ -28,35 +30,41 @@ ScreenTiles::~ScreenTiles() {
 void ScreenTiles::show(const scene::Scene& scene, const View& view) {
   const bool sameView = view == view_ && scene.canvas == scene_.canvas;
   const std::vector<base::Rect> changed = sameView ? scene::difference(scene_, scene) : std::vector<base::Rect>{};
+  const std::lock_guard lock(mutex_);
   if (sameView && changed.empty()) {
     scene_ = scene;
     return;
   }
   ++showings_;
-  if (scene.canvas != scene_.canvas) held_.clear();
+  const std::size_t steady = sameView ? render::sameFromTheBack(scene_, scene) : 0;
+  backdropped_ = steady == steady_ ? steady : 0;
+  steady_ = steady;
+  if (scene.canvas != scene_.canvas) {
+    held_.clear();
+    wanted_.clear();
+  }
   scene_ = scene;
   view_ = view;
   for (auto& [key, held] : held_) {
-    const base::Rect whole = areaOf(key);
-    const bool wasStale = !held.stale.empty();
-    if (!sameView) held.stale = whole;
-    for (const base::Rect& r : changed) {
-      // Levels average and resampling reaches out: a few px more than the change itself.
-      held.stale = held.stale.united(r.coarser(key.level).grown(4).intersected(whole));
-    }
-    if (!wasStale) held.staleSince = showings_;
+    if (!sameView) makeStale(held, areaOf(key));
+    // Levels average and resampling reaches out: a few px more than the change itself.
+    for (const base::Rect& r : changed) makeStale(held, r.coarser(key.level).grown(4).intersected(areaOf(key)));
   }
-  dispatch();
+  wake_.notify_all();
+}
+
+void ScreenTiles::makeStale(Held& held, const base::Rect& area) {
+  if (area.empty()) return;
+  if (held.stale.empty()) held.staleSince = showings_;
+  held.stale = held.stale.united(area);
 }
 
 void ScreenTiles::setDisplay(std::shared_ptr<const image::DisplayTransform> display) {
+  const std::lock_guard lock(mutex_);
   display_ = std::move(display);
   ++showings_;
-  for (auto& [key, held] : held_) {
-    held.stale = areaOf(key);
-    held.staleSince = showings_;
-  }
-  dispatch();
+  for (auto& [key, held] : held_) makeStale(held, areaOf(key));
+  wake_.notify_all();
 }
 
 base::Rect ScreenTiles::areaOf(const Key& key) const {
@@ -72,87 +80,104 @@ void ScreenTiles::want(int level, const QRect& tiles) {
   std::sort(keys.begin(), keys.end(), [&](const Key& a, const Key& b) {
     return std::hypot(a.x + .5 - cx, a.y + .5 - cy) < std::hypot(b.x + .5 - cx, b.y + .5 - cy);
   });
+  const std::lock_guard lock(mutex_);
   if (keys == wanted_) return;
+  const auto isWanted = [&](const Key& k) { return std::find(keys.begin(), keys.end(), k) != keys.end(); };
+  if (held_.size() > kKeptTiles) std::erase_if(held_, [&](const auto& h) { return !isWanted(h.first); });
+  for (auto& [key, held] : held_) {
+    if (!isWanted(key)) held.backdrop.reset();
+  }
+  for (const Key& k : keys) {
+    const auto [at, isNew] = held_.try_emplace(k);
+    if (isNew) makeStale(at->second, areaOf(k));
+  }
   wanted_ = std::move(keys);
-  if (held_.size() > kKeptTiles)
-    std::erase_if(held_, [&](const auto& h) { return std::find(wanted_.begin(), wanted_.end(), h.first) == wanted_.end(); });
-  dispatch();
+  wake_.notify_all();
 }
 
-void ScreenTiles::dispatch() {
-  {
-    const std::lock_guard lock(mutex_);
-    // What waits was asked for an older scene: it goes back to what is stale.
-    for (const Task& t : queue_) {
-      Held& h = held_[t.key];
-      h.inWork = false;
-      h.stale = h.stale.united(t.area);
-      h.staleSince = t.since;
+// The nearest tile to the middle that waits for something. One task at a time for each tile: it takes all that is stale by then.
+std::optional<ScreenTiles::Task> ScreenTiles::next() {
+  for (const Key& k : wanted_) {
+    Held& h = held_.at(k);
+    if (h.stale.empty() || h.work != 0) continue;
+    h.work = ++tasks_;
+    h.workSince = h.staleSince;
+    if (backdropped_ == 0 || wanted_.size() > kBackdrops) {
+      h.backdrop.reset();
+    } else if (!h.backdrop || h.backdrop->standsFor(scene_, k.level) != backdropped_) {
+      h.backdrop = std::make_shared<render::Backdrop>(scene_, backdropped_, areaOf(k), k.level);
     }
-    queue_.clear();
-    for (const Key& k : wanted_) {
-      const auto [at, isNew] = held_.try_emplace(k);
-      Held& h = at->second;
-      if (isNew) {
-        h.stale = areaOf(k);
-        h.staleSince = showings_;
-      }
-      if (h.stale.empty() || h.inWork) continue;
-      h.inWork = true;
-      h.workSince = h.staleSince;
-      queue_.push_back({k, h.staleSince, h.stale, scene_, view_, display_});
-      h.stale = {};
-    }
-    std::reverse(queue_.begin(), queue_.end());  // workers take from the end
+    return Task{k, h.work, h.staleSince, std::exchange(h.stale, {}), scene_, view_, display_, h.backdrop};
   }
-  wake_.notify_all();
+  return std::nullopt;
 }
 
 void ScreenTiles::work(const std::stop_token& stop) {
   giveWay();
   base::InlineExecutor here;
-  std::unique_lock lock(mutex_);
-  while (wake_.wait(lock, stop, [this] { return !queue_.empty(); })) {
-    const Task task = std::move(queue_.back());
-    queue_.pop_back();
-    lock.unlock();
-    QImage image(task.area.width, task.area.height, QImage::Format_RGB32);
+  for (std::optional<Task> task;;) {
+    {
+      std::unique_lock lock(mutex_);
+      if (!wake_.wait(lock, stop, [&] { return (task = next()).has_value(); })) return;
+    }
+    QImage image(task->area.width, task->area.height, QImage::Format_RGB32);
     QString error;
     const auto show = [&](const base::Rect& part, const render::Planes& pixels) {
-      toScreen(pixels, part, task.view, image, {part.x - task.area.x, part.y - task.area.y});
+      toScreen(pixels, part, task->view, image, {part.x - task->area.x, part.y - task->area.y});
     };
-    const auto done = renderer_.renderTo(task.scene, task.area, task.key.level, here, show, stop);
-    for (int y = 0; task.display && y < image.height(); ++y)
-      task.display->apply(reinterpret_cast<std::uint32_t*>(image.scanLine(y)), std::size_t(image.width()));
+    const auto done = renderer_.renderTo(task->scene, task->area, task->key.level, here, show, stop, task->backdrop.get());
+    for (int y = 0; task->display && y < image.height(); ++y)
+      task->display->apply(reinterpret_cast<std::uint32_t*>(image.scanLine(y)), std::size_t(image.width()));
     if (!done.ok()) {
       image = {};
       if (done.error().code != base::Code::cancelled) error = QString::fromStdString(done.error().text());
     }
-    QMetaObject::invokeMethod(
-        this, [this, key = task.key, area = task.area, image, error] { land(key, area, image, error); }, Qt::QueuedConnection);
-    lock.lock();
+    finish(*task, std::move(image), error);
   }
 }
 
-void ScreenTiles::land(const Key& key, const base::Rect& area, const QImage& image, const QString& error) {
-  const auto at = held_.find(key);
-  if (at == held_.end()) return;
-  Held& h = at->second;
-  h.inWork = false;
-  const base::Rect whole = areaOf(key);
-  if (!image.isNull() && area == whole) {
-    h.image = image;
-  } else if (!image.isNull() && h.image.size() == QSize(whole.width, whole.height)) {
-    for (int y = 0; y < area.height; ++y)
-      std::memcpy(h.image.scanLine(area.y - whole.y + y) + std::size_t(area.x - whole.x) * sizeof(QRgb), image.constScanLine(y),
-                  std::size_t(area.width) * sizeof(QRgb));
-  } else if (error.isEmpty()) {
-    h.stale = whole;  // a part came, but there is nothing that it is a part of
-    h.staleSince = h.workSince;
+// The tile is free for its next task at once; the window takes the picture when it has time.
+void ScreenTiles::finish(const Task& task, QImage image, const QString& error) {
+  const std::lock_guard lock(mutex_);
+  const auto at = held_.find(task.key);
+  if (at == held_.end() || at->second.work != task.number) return;  // dropped meanwhile, or another canvas's
+  at->second.work = 0;
+  at->second.patches.push_back({std::move(image), task.area, task.since, error});
+  if (landing_) return;
+  landing_ = true;
+  QMetaObject::invokeMethod(this, &ScreenTiles::land, Qt::QueuedConnection);
+}
+
+void ScreenTiles::land() {
+  std::vector<Key> changed;
+  QString error;
+  {
+    const std::lock_guard lock(mutex_);
+    landing_ = false;
+    for (auto& [key, h] : held_) {
+      if (h.patches.empty()) continue;
+      changed.push_back(key);
+      const base::Rect whole = areaOf(key);
+      for (Patch& p : h.patches) {
+        if (!p.error.isEmpty()) error = p.error;
+        if (p.image.isNull()) continue;
+        if (p.area == whole) {
+          h.image = std::move(p.image);
+        } else if (h.image.size() == QSize(whole.width, whole.height)) {
+          for (int y = 0; y < p.area.height; ++y)
+            std::memcpy(h.image.scanLine(p.area.y - whole.y + y) + std::size_t(p.area.x - whole.x) * sizeof(QRgb),
+                        p.image.constScanLine(y), std::size_t(p.area.width) * sizeof(QRgb));
+        } else {
+          makeStale(h, whole);  // a part came, but there is nothing that it is a part of
+          h.staleSince = std::min(h.staleSince, p.since);
+          wake_.notify_all();
+        }
+      }
+      h.patches.clear();
+    }
   }
-  emit arrived(key.level, {key.x, key.y});
+  for (const Key& k : changed) emit arrived(k.level, {k.x, k.y});
   if (!error.isEmpty()) emit failed(error);
-  if (!h.stale.empty()) dispatch();
 }
 
 const QImage* ScreenTiles::tile(int level, QPoint at) const {
@@ -161,13 +186,13 @@ const QImage* ScreenTiles::tile(int level, QPoint at) const {
 }
 
 std::uint64_t ScreenTiles::shownThrough() const {
+  const std::lock_guard lock(mutex_);
   std::uint64_t through = showings_;
   for (const Key& k : wanted_) {
-    const auto found = held_.find(k);
-    if (found == held_.end()) return 0;
-    const Held& h = found->second;
-    if (h.inWork) through = std::min(through, h.workSince - 1);
+    const Held& h = held_.at(k);
+    if (h.work != 0) through = std::min(through, h.workSince - 1);
     if (!h.stale.empty()) through = std::min(through, h.staleSince - 1);
+    for (const Patch& p : h.patches) through = std::min(through, p.since - 1);
   }
   return through;
 }

@@ -8,6 +8,7 @@
 #include <condition_variable>
 #include <map>
 #include <mutex>
+#include <optional>
 #include <thread>
 #include <vector>
 
@@ -52,36 +53,51 @@ class ScreenTiles : public QObject {
     int level, x, y;
     friend auto operator<=>(const Key&, const Key&) = default;
   };
-  struct Held {
+  // A rendered part, on its way into the tile's image.
+  struct Patch {
     QImage image;
-    base::Rect stale;  // px of the level that the image does not show as they are now
-    bool inWork = false;
+    base::Rect area;  // px of the level
+    std::uint64_t since;
+    QString error;
+  };
+  struct Held {
+    QImage image;                                 // the window's thread alone
+    base::Rect stale;                             // px of the level that nobody has rendered as they are now
     std::uint64_t staleSince = 0, workSince = 0;  // the first showing that stale, and what is in work, are wanted for
+    std::uint64_t work = 0;                       // number of the task that is in work; 0: none
+    std::vector<Patch> patches;
+    std::shared_ptr<render::Backdrop> backdrop;  // while only what is in front of it changes
   };
   struct Task {
     Key key;
-    std::uint64_t since;
+    std::uint64_t number, since;
     base::Rect area;  // px of the level, within the tile
     scene::Scene scene;
     View view;
     std::shared_ptr<const image::DisplayTransform> display;
+    std::shared_ptr<render::Backdrop> backdrop;  // nobody else's while the task is in work
   };
   void work(const std::stop_token& stop);
+  std::optional<Task> next();
+  void finish(const Task& task, QImage image, const QString& error);
+  void land();
+  void makeStale(Held& held, const base::Rect& area);
   base::Rect areaOf(const Key& key) const;
-  void land(const Key& key, const base::Rect& area, const QImage& image, const QString& error);
-  void dispatch();
 
+  std::map<Key, Held> held_;  // only the window's thread adds and drops tiles
+  render::Renderer renderer_;
+
+  // All below, and the tiles' states, are shared with the workers.
+  mutable std::mutex mutex_;
+  std::condition_variable_any wake_;
   scene::Scene scene_;
   View view_;
   std::shared_ptr<const image::DisplayTransform> display_;
-  std::map<Key, Held> held_;
   std::vector<Key> wanted_;
-  std::uint64_t showings_ = 1;
-
-  render::Renderer renderer_;
-  std::mutex mutex_;
-  std::condition_variable_any wake_;
-  std::vector<Task> queue_;
+  std::uint64_t showings_ = 1, tasks_ = 0;
+  std::size_t steady_ = 0;       // layers from the back that the last showing left as they were
+  std::size_t backdropped_ = 0;  // layers behind a change that goes on: the last two left these
+  bool landing_ = false;         // land() is on its way
   std::vector<std::jthread> workers_;
 };
 

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "core/render/blend.h"
+#include "core/render/blocks.h"
 #include "core/render/lay.h"
 #include "core/render/sample.h"
 
@@ -19,10 +20,6 @@ using base::Status;
 using scene::Layer;
 using scene::LayerRef;
 using scene::Scene;
-
-// Small enough that all planes of a strip stay in the second-level cache.
-constexpr int kStripRows = 32;
-constexpr int kBlock = 256;
 
 // Planes of one strip after another in the same, warm memory. One thread.
 class Scratch {
@@ -69,10 +66,39 @@ class StripPainter {
 
   // shape, if there is one: the alpha of what these layers alone lay down (semantics.md, 7).
   Status paint(const std::vector<LayerRef>& layers, Planes& canvas, float* shape) {
-    for (std::size_t i = firstSeen(layers, shape); i < layers.size();) {
+    return paint(layers, firstSeen(layers, shape), layers.size(), canvas, shape);
+  }
+
+  // The scene itself, over what the backdrop keeps of the layers that it stands for.
+  Status paintScene(Backdrop* backdrop, Planes& canvas) {
+    const std::vector<LayerRef>& layers = scene_.layers;
+    const std::size_t seen = firstSeen(layers, nullptr), kept = backdrop ? backdrop->standsFor(scene_, level_) : 0;
+    canvas.clear();
+    if (seen >= kept) return paint(layers, seen, layers.size(), canvas, nullptr);
+    const Rect place = backdrop->placeOf(area_.y);
+    const Planes* strip = backdrop->strip(area_.y);
+    if (!strip) {
+      Planes whole(place.width * place.height);
+      whole.clear();
+      StripPainter painter(scene_, place, level_, baked_, scratch_);
+      HSEAM_DO(painter.paint(layers, painter.firstSeen(layers, nullptr, kept), kept, whole, nullptr));
+      backdrop->keep(area_.y, std::move(whole));
+      strip = backdrop->strip(area_.y);
+    }
+    for (int c = 0; c < 4; ++c) {
+      for (int y = 0; y < area_.height; ++y)
+        std::copy_n(strip->colour(c) + (area_.y - place.y + y) * place.width + area_.x - place.x, area_.width,
+                    canvas.colour(c) + y * area_.width);
+    }
+    return paint(layers, kept, layers.size(), canvas, nullptr);
+  }
+
+ private:
+  Status paint(const std::vector<LayerRef>& layers, std::size_t from, std::size_t until, Planes& canvas, float* shape) {
+    for (std::size_t i = from; i < until;) {
       // A base and the confined layers above it act together (sentence 6).
       std::size_t end = i + 1;
-      while (end < layers.size() && layers[end]->clip) ++end;
+      while (end < until && layers[end]->clip) ++end;
       if (!layers[i]->hidden) {
         const bool run =
             std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
@@ -86,11 +112,13 @@ class StripPainter {
     return {};
   }
 
- private:
   // What lies under a picture that covers the whole strip does not show: the first layer that must be painted.
   std::size_t firstSeen(const std::vector<LayerRef>& layers, const float* shape) const {
+    return firstSeen(layers, shape, layers.size());
+  }
+  std::size_t firstSeen(const std::vector<LayerRef>& layers, const float* shape, std::size_t until) const {
     if (shape) return 0;
-    for (std::size_t i = layers.size(); i-- > 1;) {
+    for (std::size_t i = until; i-- > 1;) {
       if (!layers[i]->clip && covers(*layers[i])) return i;
     }
     return 0;
@@ -247,17 +275,17 @@ base::Size canvasAt(const Scene& scene, int level) {
 }
 
 Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base::Executor& executor, const PartSink& sink,
-                          std::stop_token stop) try {
-  const std::vector<Rect> blocks = cells(area.intersected(Rect::of(canvasAt(scene, level))), kBlock, kBlock);
+                          std::stop_token stop, Backdrop* backdrop) try {
+  CORE_CHECK(!backdrop || backdrop->block().intersected(area) == area);
+  const std::vector<Rect> blocks = cells(area.intersected(Rect::of(canvasAt(scene, level))), kBlockSide, kBlockSide);
   std::mutex mutex;
   std::optional<base::Error> failed;
   executor.forEach(int(blocks.size()), [&](int b) {
     Scratch scratch;
-    for (const Rect& r : cells(blocks[std::size_t(b)], kBlock, kStripRows)) {
+    for (const Rect& r : cells(blocks[std::size_t(b)], kBlockSide, kStripRows)) {
       if (stop.stop_requested()) return;
       Loan canvas(scratch, r.width * r.height);
-      canvas->clear();
-      if (auto done = StripPainter(scene, r, level, baked_, scratch).paint(scene.layers, *canvas, nullptr); !done.ok()) {
+      if (auto done = StripPainter(scene, r, level, baked_, scratch).paintScene(backdrop, *canvas); !done.ok()) {
         const std::lock_guard lock(mutex);
         failed = done.error();
         return;

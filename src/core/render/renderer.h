@@ -9,6 +9,7 @@
 #include "core/base/progress.h"
 #include "core/image/raster.h"
 #include "core/render/adjust.h"
+#include "core/render/backdrop.h"
 #include "core/scene/scene.h"
 
 namespace hseam::render {
@@ -19,9 +20,10 @@ using PartSink = std::function<void(const base::Rect& part, const Planes& pixels
 
 class Renderer {
  public:
-  /// As render(), without a raster between: each part goes to the sink while it is still in the cache.
+  /// As render(), without a raster between: each part goes to the sink while it is still in the cache. backdrop: the area is
+  /// within its block; what it stands for is taken from it, and painted into it where it is missing. The same bits either way.
   base::Status renderTo(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
-                        const PartSink& sink, std::stop_token stop = {});
+                        const PartSink& sink, std::stop_token stop = {}, Backdrop* backdrop = nullptr);
 
   /// The part `area` (px of the level) of the scene: four channels, straight encoded sRGB and alpha, 0..1. Level n has
   /// 1/2ⁿ of the canvas's size, rounded up; the canvas's border is not part of the result: outside it alpha is 0.

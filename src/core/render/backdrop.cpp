@@ -1,0 +1,46 @@
+#include "core/render/backdrop.h"
+
+#include <algorithm>
+
+#include "core/render/blocks.h"
+
+namespace hseam::render {
+
+Backdrop::Backdrop(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level)
+    : layers_(scene.layers.begin(), scene.layers.begin() + long(std::min(layers, scene.layers.size()))),
+      canvas_(scene.canvas),
+      mixing_(scene.mixing),
+      block_(block),
+      level_(level),
+      strips_(kBlockSide / kStripRows) {}
+
+std::size_t Backdrop::standsFor(const scene::Scene& scene, int level) const {
+  const bool same = level == level_ && scene.canvas == canvas_ && scene.mixing == mixing_ &&
+                    scene.layers.size() >= layers_.size() && std::equal(layers_.begin(), layers_.end(), scene.layers.begin());
+  // A confined layer in front would act together with the last of these.
+  if (!same || (scene.layers.size() > layers_.size() && scene.layers[layers_.size()]->clip)) return 0;
+  return layers_.size();
+}
+
+const Planes* Backdrop::strip(int y) const {
+  return strips_[std::size_t(y % kBlockSide / kStripRows)].get();
+}
+
+void Backdrop::keep(int y, Planes planes) {
+  strips_[std::size_t(y % kBlockSide / kStripRows)] = std::make_unique<Planes>(std::move(planes));
+}
+
+base::Rect Backdrop::placeOf(int y) const {
+  return base::Rect{block_.x, y / kStripRows * kStripRows, block_.width, kStripRows}.intersected(block_);
+}
+
+std::size_t sameFromTheBack(const scene::Scene& a, const scene::Scene& b) {
+  if (a.canvas != b.canvas || a.mixing != b.mixing) return 0;
+  std::size_t n = 0;
+  while (n < a.layers.size() && n < b.layers.size() && a.layers[n] == b.layers[n]) ++n;
+  const auto divides = [&](const scene::Scene& s) { return n < s.layers.size() && s.layers[n]->clip; };
+  while (n > 0 && (divides(a) || divides(b))) --n;
+  return n;
+}
+
+}  // namespace hseam::render

@@ -1,0 +1,81 @@
+// What is kept of the layers behind a change must not be seen in the picture.
+
+#include "core/render/backdrop.h"
+
+#include "core/render/renderer.h"
+#include "scenes.h"
+
+using namespace hseam;
+using test::ref;
+
+namespace {
+
+// One block, painted part by part through the backdrop.
+image::Raster<float> through(render::Backdrop& backdrop, const scene::Scene& s) {
+  const base::Rect block = backdrop.block();
+  image::Raster<float> out(block.width, block.height, 4);
+  render::Renderer renderer;
+  for (const base::Rect& part : {base::Rect{block.x + 40, block.y + 17, 90, 61}, block}) {
+    const auto sink = [&](const base::Rect& at, const render::Planes& pixels) {
+      for (int y = 0; y < at.height; ++y) {
+        for (int x = 0; x < at.width; ++x) {
+          for (int c = 0; c < 4; ++c) out.at(at.x + x - block.x, at.y + y - block.y)[c] = pixels.colour(c)[y * at.width + x];
+        }
+      }
+    };
+    const base::Status done = renderer.renderTo(s, part, 0, test::here(), sink, {}, &backdrop);
+    Q_ASSERT(done.ok());
+  }
+  return out;
+}
+
+scene::Scene withOpacity(const scene::Scene& s, std::size_t at, double opacity) {
+  return test::must(scene::apply(s, scene::SetOpacity{s.layers[at]->id, opacity}));
+}
+
+}  // namespace
+
+class BackdropTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void showsTheSameBits() {
+    const base::Rect block{256, 256, 256, 256};
+    const scene::Scene s = test::richScene(700, 520, scene::Mixing::linear);
+    render::Renderer renderer;
+    int used = 0;
+    for (std::size_t at = 0; at < s.layers.size(); ++at) {
+      const scene::Scene changed = withOpacity(s, at, 0.31), again = withOpacity(s, at, 0.62);
+      const std::size_t same = render::sameFromTheBack(s, changed);
+      QVERIFY(same <= at);
+      if (same == 0) continue;
+      render::Backdrop backdrop(changed, same, block, 0);
+      QCOMPARE(backdrop.standsFor(again, 0), same);
+      for (const scene::Scene* each : {&changed, &again}) {
+        const auto plain = test::must(renderer.render(*each, block, 0, test::here()));
+        QVERIFY(through(backdrop, *each).samples() == plain.samples());
+      }
+      used += backdrop.strip(block.y) != nullptr;
+    }
+    QVERIFY(used >= 2);
+  }
+  void standsForNothingElse() {
+    const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
+    const std::size_t last = s.layers.size() - 1;
+    const render::Backdrop backdrop(s, last, {0, 0, 256, 200}, 1);
+    QCOMPARE(backdrop.standsFor(s, 0), std::size_t(0));
+    QCOMPARE(backdrop.standsFor(withOpacity(s, 0, 0.5), 1), std::size_t(0));
+    scene::Scene encoded = s;
+    encoded.mixing = scene::Mixing::encoded;
+    QCOMPARE(backdrop.standsFor(encoded, 1), std::size_t(0));
+    // A layer confined to the last kept one acts together with it.
+    scene::Scene confined = s;
+    scene::Layer front = *s.layers[last];
+    front.clip = true;
+    confined.layers[last] = ref(front);
+    QCOMPARE(backdrop.standsFor(confined, 1), std::size_t(0));
+    QVERIFY(render::sameFromTheBack(s, confined) < last);
+  }
+};
+
+HSEAM_TEST(BackdropTest);
+#include "backdrop_test.moc"
