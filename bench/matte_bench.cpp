@@ -19,9 +19,11 @@
 #include "core/image/picture_file.h"
 #include "core/image/transfer.h"
 #include "core/matte/band.h"
+#include "core/matte/edge_shape.h"
 #include "core/matte/foreground.h"
 #include "core/matte/found_band.h"
 #include "core/matte/solver.h"
+#include "core/matte/stretch_solve.h"
 #include "core/matte/trimap.h"
 #include "exact_closed_form.h"
 #include "first_slice.h"
@@ -202,6 +204,51 @@ image::TiledImage enlarged(const image::TiledImage& small, double by, const std:
       image::tiledFromRaster(out, in.channels() == 3 ? image::PixelFormat::rgb8 : image::PixelFormat::grey8, memory, pool));
 }
 
+// The most hairy 1000 px of the outline, solved again alone, as often as a user would drag.
+void timeStretch(const image::TiledImage& picture, const image::TiledImage& alpha, base::Executor& pool) {
+  const matte::Unrolled outline = must(matte::unrolled(alpha));
+  const auto forms = must(matte::edgeForms(outline, 0, int(outline.places.size()), alpha));
+  constexpr int kCount = 1000;
+  int best = 0, most = -1;
+  for (int first = 0; first + kCount <= int(forms.size()); first += 50) {
+    if (outline.places[std::size_t(first)].outline != outline.places[std::size_t(first + kCount - 1)].outline) continue;
+    const int hairy = int(std::count_if(forms.begin() + first, forms.begin() + first + kCount,
+                                        [](const matte::EdgeReading& r) { return r.kind == matte::EdgeKind::hair; }));
+    if (hairy > most) best = first, most = hairy;
+  }
+  matte::StretchSolveOptions options;
+  options.solving.codes = 0;
+  for (const auto kind : {matte::EdgeKind::hair, matte::EdgeKind::soft, matte::EdgeKind::solid}) {
+    options.as = kind;
+    std::vector<double> seconds;
+    for (int i = 0; i < 5; ++i) {
+      const auto from = std::chrono::steady_clock::now();
+      must(matte::solveStretch(picture, {}, alpha, {}, outline, best, kCount, options, pool, {}));
+      seconds.push_back(std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
+    }
+    std::sort(seconds.begin(), seconds.end());
+    std::printf("1000 px of %6.1f MP solved anew as %-6s %6.0f ms (median of 5; %d px of it hair)\n",
+                double(picture.size().width) * picture.size().height / 1e6, matte::nameOf(kind), 1000 * seconds[2], most);
+    std::fflush(stdout);
+  }
+  matte::EdgePlan plan;
+  plan.byKind[0] = {0.5, 0.8, 0, 10};
+  plan.byKind[2] = {0.5, 1, -0.2, 0};
+  const auto from = std::chrono::steady_clock::now();
+  must(matte::shapedAlpha(alpha, plan, pool, {}));
+  std::printf("%zu px of outline shaped: %.0f ms\n", outline.places.size(),
+              1000 * std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
+}
+
+int timeStretches(const std::string& folder) {
+  const auto pool = base::makePool(0);
+  const auto memory = image::TileMemory::create(std::size_t(2) << 30);
+  const image::TiledImage picture = must(image::readPicture(folder + "/lamplighter.jpg", memory, *pool, {})).pixels;
+  const image::TiledImage truth = must(image::readCoverage(folder + "/lamplighter-alpha.png", memory, *pool));
+  timeStretch(enlarged(picture, 1.9, memory, *pool), enlarged(truth, 1.9, memory, *pool), *pool);
+  return 0;
+}
+
 int timeWholes(const std::string& folder) {
   const auto pool = base::makePool(0);
   const auto memory = image::TileMemory::create(std::size_t(2) << 30);
@@ -252,6 +299,7 @@ int compareBands(const std::vector<Case>& cases) {
 int main(int argc, char** argv) {
   if (argc < 2) return 2;
   if (argc > 2 && std::strcmp(argv[2], "--large") == 0) return timeWholes(argv[1]);
+  if (argc > 2 && std::strcmp(argv[2], "--stretch") == 0) return timeStretches(argv[1]);
   const bool quick = argc > 2 && std::strcmp(argv[2], "--quick") == 0;
   const bool ours = argc > 2 && std::strcmp(argv[2], "--ours") == 0;
   Cases make(argv[1]);

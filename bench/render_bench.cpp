@@ -10,7 +10,7 @@
 #include <functional>
 #include <map>
 
-#include "core/matte/unrolled.h"
+#include "core/matte/edge_readings.h"
 #include "core/paint/stroke.h"
 #include "core/path/cover.h"
 #include "core/path/fit.h"

@@ -110,6 +110,11 @@ bool drawShots(MainWindow& window, const QString& folder) {
   cut->solve();
   shot("cut-out-solved");
   open(1, 6);
+  settle(window);
+  cut->instrument()->press({{1500, 1470}, Qt::LeftButton, {}, 1});
+  cut->instrument()->release({{1640, 2060}, Qt::LeftButton, {}, 1});
+  shot("cut-out-shape");
+  open(1, 7);
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
   open(2, 0);

@@ -131,6 +131,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
           [this](const std::vector<scene::Guide>& guides) { desk_.apply(scene::SetGuides{guides}); });
   connect(ribbon_, &SeamRibbon::markMoved, canvas_, qOverload<>(&QWidget::update));
   connect(ribbon_, &SeamRibbon::goTo, this, [this](QPointF place) { canvas_->lookAt(place, 1); });
+  connect(ribbon_, &SeamRibbon::stretchMarked, this,
+          [this](const matte::MarkedStretch& mark) { cutOut_->shapeEdge().take(mark); });
   connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
   connect(canvas_, &Canvas::zoomChanged, this,
@@ -305,6 +307,10 @@ void MainWindow::refreshScene() {
   canvas_->setOverlay(s == cutOut_ ? [this](QPainter& p, const QTransform& t, const QRect& r) { cutOut_->paintOver(p, t, r); drawMark(p, t); }
                                    : std::function<void(QPainter&, const QTransform&, const QRect&)>());
   ribbon_->setVisible(view.onlyLayer.value != 0 && !view.uncut);
+  const bool marking = s == cutOut_ && cutOut_->marksStretches();
+  ribbon_->setMarking(marking);
+  ribbon_->setMark(marking ? cutOut_->shapeEdge().mark() : std::nullopt);
+  ribbon_->setBrush(s == cutOut_ ? cutOut_->maskBrush() : nullptr);
   ribbon_->look(view.ground.kind == Ground::Kind::flat ? view.ground.colour : std::array<double, 3>{0.5, 0.5, 0.5});
   canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());

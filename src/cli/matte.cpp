@@ -6,9 +6,8 @@
 #include "cli/command.h"
 #include "core/image/picture_file.h"
 #include "core/matte/band.h"
-#include "core/matte/found_band.h"
 #include "core/matte/solver.h"
-#include "core/matte/unrolled.h"
+#include "core/matte/whole_cut.h"
 
 namespace hseam::cli {
 namespace {
@@ -117,18 +116,15 @@ base::Result<Json> toldStretches(Run& run, const image::TiledImage& picture, con
 base::Result<Json> cut(Run& run, const Options& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
   HSEAM_TRY(const image::TiledImage selection, companion(run, o.selection, picture.pixels.size(), "a selection"));
-  auto band =
-      run.work([&] { return matte::findBand(picture.pixels, selection, {}, run.executor(), run.progress().part(0, 0.3)); });
-  if (!band.ok()) return band.error();
-  if (!o.band.empty()) HSEAM_DO(image::writeTiled(o.band, *band));
-  auto solved = run.work([&] {
-    return matte::solveCut(picture.pixels, *band, {}, image::PixelFormat::grey16, run.executor(), run.progress().part(0.3, 1));
+  auto made = run.work([&] {
+    return matte::wholeCut(picture.pixels, selection, {}, {}, image::PixelFormat::grey16, run.executor(), run.progress());
   });
-  if (!solved.ok()) return solved.error();
-  HSEAM_DO(write(o, *solved));
-  HSEAM_TRY(const double undecided, matte::undecidedShare(*band));
+  if (!made.ok()) return made.error();
+  if (!o.band.empty()) HSEAM_DO(image::writeTiled(o.band, made->band));
+  HSEAM_DO(write(o, made->cut));
+  HSEAM_TRY(const double undecided, matte::undecidedShare(made->band));
   Json j = report(run, picture, undecided);
-  HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, *solved));
+  HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, made->cut));
   return j;
 }
 

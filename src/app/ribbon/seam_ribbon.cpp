@@ -33,7 +33,7 @@ SeamRibbon::SeamRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   setAccessibleName(tr("Seam ribbon"));
   setAccessibleDescription(
       tr("The outline of the cut, unrolled. Left and right move along, Return goes to the place on the canvas, "
-         "up and down change the reading."));
+         "up and down change the reading. While the edge is marked, M sets one end of a mark and then the other."));
   setToolTip(
       tr("The whole edge, unrolled: outside above, inside below. A click goes to the place; drag or wheel to move along; "
          "click on the reading's name for the other one"));
@@ -44,6 +44,9 @@ QRect SeamRibbon::stripArea() const {
 }
 QRect SeamRibbon::traceArea() const {
   return {kMap + 12, kStripTop + 2 * kReach + 14, width() - kMap - 24, kTraceHeight};
+}
+QRect SeamRibbon::kindArea() const {
+  return {traceArea().left(), traceArea().top() - 11, traceArea().width(), 12};
 }
 int SeamRibbon::columns() const {
   return std::max(1, stripArea().width());
@@ -123,6 +126,54 @@ std::optional<QPointF> SeamRibbon::marked() const {
   return QPointF(p.x, p.y);
 }
 
+void SeamRibbon::setMark(const std::optional<matte::MarkedStretch>& mark) {
+  if (mark == mark_) return;
+  mark_ = mark;
+  update();
+}
+
+void SeamRibbon::setMarking(bool on) {
+  marking_ = on;
+  markFrom_.reset();
+}
+
+void SeamRibbon::setBrush(Instrument* brush) {
+  if (brush == brush_) return;
+  if (brush_ && painting_) brush_->cancel();
+  brush_ = brush;
+  painting_ = false;
+}
+
+std::optional<int> SeamRibbon::placeAt(int x) const {
+  const int i = x - stripArea().left();
+  return i >= 0 && i < shown_.strip.width() ? std::optional(shown_.first + i) : std::nullopt;
+}
+
+std::optional<QPointF> SeamRibbon::inLayer(const QPoint& at) const {
+  const auto place = placeAt(std::clamp(at.x(), stripArea().left(), stripArea().left() + std::max(0, shown_.strip.width() - 1)));
+  if (!place || !outline_ || *place >= places()) return std::nullopt;
+  const auto& p = outline_->places[std::size_t(*place)];
+  const double out = kReach - std::clamp(at.y() - stripArea().top(), 0, 2 * kReach);
+  return QPointF(p.at.x + p.outward.x * out, p.at.y + p.outward.y * out);
+}
+
+// Both ends on one outline; a click takes the whole run of one kind.
+void SeamRibbon::endMark(int from, int to) {
+  const auto kindOf = [&](int place) { return shown_.readings[std::size_t(place - shown_.first)].kind; };
+  const int last = shown_.first + int(shown_.readings.size()) - 1;
+  if (!outline_ || last < shown_.first) return;
+  from = std::clamp(from, shown_.first, last);
+  to = std::clamp(to, shown_.first, last);
+  if (from > to) std::swap(from, to);
+  constexpr int kClick = 3;
+  if (to - from < kClick) {
+    while (from > shown_.first && kindOf(from - 1) == kindOf(to)) --from;
+    while (to < last && kindOf(to + 1) == kindOf(to)) ++to;
+  }
+  while (to > from && outline_->places[std::size_t(to)].outline != outline_->places[std::size_t(from)].outline) --to;
+  emit stretchMarked(matte::markedFrom(*outline_, from, to - from + 1));
+}
+
 QString SeamRibbon::describePlace(int at) const {
   const int i = at - shown_.first;
   if (i < 0 || i >= int(shown_.readings.size())) return {};
@@ -130,7 +181,7 @@ QString SeamRibbon::describePlace(int at) const {
   return tr("%1 of %2 px · %3 · softness %4 px · halo %5")
       .arg(at)
       .arg(places())
-      .arg(wordOf(r.kind))
+      .arg(tr("%1 (%2 % sure)").arg(wordOf(r.kind)).arg(int(std::lround(100 * double(r.confidence)))))
       .arg(double(r.softnessPx), 0, 'f', 1)
       .arg(double(r.halo), 0, 'f', 1);
 }
@@ -206,6 +257,26 @@ void SeamRibbon::paintTrace(QPainter& painter) const {
   painter.drawText(area, Qt::AlignRight | Qt::AlignTop, words);
 }
 
+void SeamRibbon::paintMark(QPainter& painter) const {
+  std::vector<bool> on(outline_->places.size(), false);
+  if (mark_) on = matte::placesOn(*outline_, *mark_);
+  if (markFrom_ && hover_) {
+    for (int i = std::min(*markFrom_, *hover_); i <= std::max(*markFrom_, *hover_) && i < int(on.size()); ++i)
+      on[std::size_t(i)] = true;
+  }
+  const QRect strip = stripArea(), kinds = kindArea();
+  painter.setPen(Qt::NoPen);
+  QColor veil = theme::colours().blue;
+  veil.setAlpha(70);
+  for (int i = 0; i < shown_.strip.width(); ++i) {
+    const auto k = std::size_t(shown_.first + i);
+    if (k >= on.size() || !on[k]) continue;
+    painter.fillRect(strip.left() + i, kinds.top(), 1, kinds.height(), theme::colours().blue);
+    painter.fillRect(strip.left() + i, strip.top() - 3, 1, 3, theme::colours().blue);
+    painter.fillRect(strip.left() + i, strip.bottom() + 1, 1, 3, theme::colours().blue);
+  }
+}
+
 void SeamRibbon::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::colours().base);
@@ -221,6 +292,7 @@ void SeamRibbon::paintEvent(QPaintEvent*) {
   const QRect strip = stripArea();
   painter.fillRect(strip, theme::colours().sunk);
   painter.drawImage(strip.topLeft(), shown_.strip);
+  paintMark(painter);
   paintTrace(painter);
   if (hover_) {
     const int x = strip.left() + *hover_ - shown_.first;
@@ -245,22 +317,35 @@ void SeamRibbon::mousePressEvent(QMouseEvent* event) {
   press_ = event->pos();
   pressFirst_ = first_;
   dragged_ = false;
+  if (marking_ && event->button() == Qt::LeftButton && kindArea().adjusted(0, -2, 0, 2).contains(event->pos())) {
+    markFrom_ = placeAt(event->pos().x());
+  } else if (const auto at = inLayer(event->pos()); brush_ && at && stripArea().contains(event->pos())) {
+    painting_ = true;
+    brush_->press({*at, event->button(), event->modifiers(), 1});
+  }
 }
 
 void SeamRibbon::mouseMoveEvent(QMouseEvent* event) {
-  if (press_ && std::abs(event->pos().x() - press_->x()) > 3) {
+  hover_ = placeAt(event->pos().x());
+  if (painting_) {
+    if (const auto at = inLayer(event->pos())) brush_->move({*at, Qt::NoButton, event->modifiers(), 1});
+  } else if (press_ && std::abs(event->pos().x() - press_->x()) > 3) {
     dragged_ = true;
-    moveTo(pressFirst_ - (event->pos().x() - press_->x()));
+    if (!markFrom_) moveTo(pressFirst_ - (event->pos().x() - press_->x()));
   }
-  const int i = event->pos().x() - stripArea().left();
-  const bool on = i >= 0 && i < shown_.strip.width();
-  hover_ = on ? std::optional(shown_.first + i) : std::nullopt;
   update();
   emit markMoved();
 }
 
 void SeamRibbon::mouseReleaseEvent(QMouseEvent* event) {
-  if (press_ && !dragged_) {
+  if (painting_) {
+    painting_ = false;
+    if (const auto at = inLayer(event->pos())) brush_->release({*at, event->button(), event->modifiers(), 1});
+  } else if (markFrom_) {
+    endMark(*markFrom_, hover_.value_or(*markFrom_));
+    markFrom_.reset();
+    update();
+  } else if (press_ && !dragged_) {
     if (QRect(traceArea().topLeft(), QSize(260, 14)).contains(event->pos())) {
       trace_ = trace_ == Trace::softness ? Trace::halo : Trace::softness;
       update();
@@ -297,6 +382,15 @@ void SeamRibbon::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Up:
     case Qt::Key_Down:
       trace_ = trace_ == Trace::softness ? Trace::halo : Trace::softness;
+      break;
+    case Qt::Key_M:  // one end of a mark, then the other
+      if (!marking_) break;
+      if (markFrom_) {
+        endMark(*markFrom_, at);
+        markFrom_.reset();
+      } else {
+        hover_ = markFrom_ = at;
+      }
       break;
     case Qt::Key_Return:
     case Qt::Key_Enter:

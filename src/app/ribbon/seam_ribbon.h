@@ -4,8 +4,9 @@
 #include <QWidget>
 #include <memory>
 
+#include "app/canvas/instrument.h"
 #include "app/document/desk.h"
-#include "core/matte/unrolled.h"
+#include "core/matte/edge_plan.h"
 
 namespace hseam::app {
 
@@ -23,10 +24,17 @@ class SeamRibbon : public QWidget {
   std::optional<QPointF> marked() const;
   int places() const { return outline_ ? int(outline_->places.size()) : 0; }
   bool idle() const { return !awaited_; }
+  /// Shows a mark along its places.
+  void setMark(const std::optional<matte::MarkedStretch>& mark);
+  /// Whether dragging along the kinds marks a stretch.
+  void setMarking(bool on);
+  /// In hand, it paints where the strip is dragged over: the left and right button as on the canvas. Null: dragging moves along.
+  void setBrush(Instrument* brush);
 
  signals:
   void markMoved();
   void goTo(QPointF layerPx);
+  void stretchMarked(const hseam::matte::MarkedStretch& mark);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -58,7 +66,14 @@ class SeamRibbon : public QWidget {
   void take(const Laid& laid);
   void paintMap(QPainter& painter) const;
   void paintTrace(QPainter& painter) const;
+  void paintMark(QPainter& painter) const;
   QString describePlace(int at) const;
+  /// The kinds' line, where stretches are marked.
+  QRect kindArea() const;
+  std::optional<int> placeAt(int x) const;
+  /// The layer's px under a place of the strip.
+  std::optional<QPointF> inLayer(const QPoint& at) const;
+  void endMark(int from, int to);
 
   Desk& desk_;
   image::TiledImage mask_, colours_, source_;
@@ -72,6 +87,11 @@ class SeamRibbon : public QWidget {
   std::optional<QPoint> press_;
   int pressFirst_ = 0;
   bool dragged_ = false, awaited_ = false;
+  bool marking_ = false;
+  std::optional<int> markFrom_;  // a place
+  std::optional<matte::MarkedStretch> mark_;
+  Instrument* brush_ = nullptr;
+  bool painting_ = false;
 };
 
 }  // namespace hseam::app

@@ -48,6 +48,10 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   pathPleat_->content()->addWidget(path_);
   buildBand();
   buildSolve();
+  shapePleat_ = pleats_->add(tr("Mark and shape the edge"), tr("Solve stretches as another kind; move, soften, round the edge"));
+  shape_ = new ShapeEdge(desk);
+  shapePleat_->content()->addWidget(shape_);
+  connect(shape_, &ShapeEdge::changed, this, &Station::changed);
   paintPleat_ = pleats_->add(tr("Paint the mask"), tr("Reveal and hide by hand, with a soft or hard tip"));
   paint_ = new PaintMask(desk, [this] { return view(); });
   paintPleat_->content()->addWidget(paint_);
@@ -170,8 +174,12 @@ Instrument* CutOut::instrument() {
   if (open == drawPleat_) return &draw_->tool();
   if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
-  if (open == paintPleat_) return &paint_->brush();
-  return nullptr;
+  if (open == shapePleat_) return &shape_->tool();
+  return maskBrush();
+}
+
+Brush* CutOut::maskBrush() {
+  return pleats_->current() == paintPleat_ ? &paint_->brush() : nullptr;
 }
 
 std::optional<Brush::Target> CutOut::hintTarget() const {
@@ -261,6 +269,8 @@ void CutOut::chooseGround(int index) {
 void CutOut::refresh() {
   const auto* p = activePicture();
   paint_->refresh();
+  shape_->refresh();
+  shapePleat_->setValue(shape_->words());
   colour_->refresh();
   colourPleat_->setValue(colour_->words());
   path_->refresh();
@@ -299,6 +309,7 @@ void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRec
   if (!p) return;
   if (open == bandPleat_) bandOverlay_.paint(painter, p->cutout.band, toWidget, widget, LabelOverlay::Style::band);
   if (open == guessPleat_) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
+  if (open == shapePleat_) shape_->paintOver(painter, toWidget);
   const bool bandShown = open == bandPleat_ && !p->cutout.band.isNull();
   if (open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || (open == bandPleat_ && !bandShown)) {
     selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);

@@ -7,6 +7,7 @@
 #include "app/stations/draw_path.h"
 #include "app/stations/draw_round.h"
 #include "app/stations/paint_mask.h"
+#include "app/stations/shape_edge.h"
 #include "app/stations/station.h"
 #include "core/select/shape.h"
 
@@ -29,6 +30,11 @@ class CutOut : public Station {
   void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
   void refresh() override;
 
+  ShapeEdge& shapeEdge() { return *shape_; }
+  bool marksStretches() const { return pleats_->current() == shapePleat_; }
+  /// The brush that paints the mask, while its pleat is open.
+  Brush* maskBrush();
+
  public slots:
   void guess(bool withHints);
   void findBand();
@@ -47,7 +53,8 @@ class CutOut : public Station {
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
-  Pleat *guessPleat_, *colourPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *paintPleat_, *groundPleat_;
+  Pleat *guessPleat_, *colourPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_, *paintPleat_,
+      *groundPleat_;
   Brush hints_, band_;
   OutlineTool box_;
   QButtonGroup* pointing_;
@@ -56,6 +63,7 @@ class CutOut : public Station {
   QCheckBox *original_, *clean_, *ghost_;
   PaintMask* paint_;
   DrawRound* draw_;
+  ShapeEdge* shape_;
   DrawPath* path_;
   ChooseColour* colour_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};

@@ -1,11 +1,12 @@
 #include "app/stations/cut_work.h"
 
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 #include "core/matte/band.h"
+#include "core/matte/edge_shape.h"
 #include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
-#include "core/matte/solver.h"
 #include "core/matte/trimap.h"
 #include "core/select/subject_guess.h"
 
@@ -79,10 +80,17 @@ std::string recipeText(double widthPx) {
 }
 
 struct Solved {
-  image::TiledImage band;
-  matte::Cut cut;
+  matte::WholeCut made;
   image::TiledImage mask;
 };
+
+// With how the picture was mixed, which solving a stretch again wants to know.
+std::string recipeWith(const std::string& recipe, double codes) {
+  auto j = nlohmann::json::parse(recipe, nullptr, false);
+  if (!j.is_object()) j = {{"version", 1}};
+  j["codes"] = codes;
+  return j.dump();
+}
 
 }  // namespace
 
@@ -149,28 +157,72 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
       QObject::tr("Solve the edge"),
       [before, mask, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {
         Solved s;
-        s.band = before.band;
-        if (s.band.isNull()) {
-          HSEAM_TRY(s.band, foundBand(before, source, e, progress.part(0, 0.3)));
-        }
-        HSEAM_TRY(s.cut, matte::solveCut(source, s.band, {}, image::PixelFormat::grey8, e,
-                                         progress.part(before.band.isNull() ? 0.3 : 0.0, 0.97)));
-        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.alpha, s.cut.alpha, e));
+        HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(before.edgePlan));
+        HSEAM_TRY(s.made, matte::wholeCut(source, before.selection, before.band, plan, image::PixelFormat::grey8, e, progress));
+        const image::TiledImage& outcome = s.made.shaped.isNull() ? s.made.cut.alpha : s.made.shaped;
+        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), outcome, e));
         return s;
       },
-      [&desk, id, recipe, done, mask, oldAlpha = before.alpha, hadBand = !before.band.isNull()](Solved s) {
+      [&desk, id, recipe, done, mask, oldAlpha = before.outcome(), bandBefore = before.band.stamp()](Solved s) {
         // What was painted while the solver worked stays as well.
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
+        const image::TiledImage& outcome = s.made.shaped.isNull() ? s.made.cut.alpha : s.made.shaped;
         if (now && now->mask.byHand().stamp() != mask.stamp()) {
-          const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(s.cut.alpha.size(), 255, desk.memory()) : mask;
-          if (auto kept = matte::maskAfterSolving(now->mask.byHand(), oldAlpha.isNull() ? atStart : oldAlpha, s.cut.alpha,
-                                                  desk.executor());
+          const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(outcome.size(), 255, desk.memory()) : mask;
+          if (auto kept =
+                  matte::maskAfterSolving(now->mask.byHand(), oldAlpha.isNull() ? atStart : oldAlpha, outcome, desk.executor());
               kept.ok())
             s.mask = *kept;
         }
-        if (!hadBand) desk.apply(scene::SetBand{id, s.band, recipe});
-        desk.apply(scene::SetCut{id, s.cut.alpha, s.cut.clean, s.mask, recipe});
+        if (s.made.band.stamp() != bandBefore) desk.apply(scene::SetBand{id, s.made.band, recipe});
+        desk.apply(
+            scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.codes), s.made.shaped});
         done();
+      });
+}
+
+void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind as, double reachPx) {
+  const auto* p = pictureOf(desk);
+  if (!p) return;
+  if (p->cutout.alpha.isNull()) {
+    emit desk.said(QObject::tr("Solve the whole edge first; then a stretch of it can be solved as something else"));
+    return;
+  }
+  struct Stretch {
+    matte::SolvedStretch solved;
+    std::string plan;
+    image::TiledImage shaped, mask;
+  };
+  const scene::LayerId id = desk.document().active();
+  const scene::Cutout before = p->cutout;
+  desk.jobs().start<Stretch>(
+      QObject::tr("Solve the stretch"),
+      [before, mark, as, reachPx, source = p->source, mask = desk.active()->mask.byHand()](
+          base::Executor& e, const base::Progress& progress) -> base::Result<Stretch> {
+        Stretch s;
+        HSEAM_TRY(matte::EdgePlan plan, matte::edgePlanFrom(before.edgePlan));
+        matte::StretchSolveOptions options;
+        options.as = as;
+        options.reachPx = reachPx;
+        const auto recipe = nlohmann::json::parse(before.recipe, nullptr, false);
+        if (recipe.is_object() && recipe.contains("codes")) options.solving.codes = recipe.value("codes", 0.0);
+        HSEAM_TRY(s.solved, matte::solveMarked(source, before.band, {before.alpha, before.clean, 0}, mark, options, e,
+                                               progress.part(0, 0.8)));
+        auto& marked = matte::entryOf(plan, mark);
+        marked.kind = as;
+        s.plan = matte::toText(plan);
+        if (plan.shapes()) {
+          HSEAM_TRY(s.shaped, matte::shapedAlpha(s.solved.cut.alpha, plan, e, progress.part(0.8, 1)));
+        }
+        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.shaped.isNull() ? s.solved.cut.alpha : s.shaped, e));
+        return s;
+      },
+      [&desk, id, recipe = before.recipe, as](Stretch s) {
+        scene::Several all{QObject::tr("solve a stretch as %1").arg(QLatin1String(matte::nameOf(as))).toStdString(), {}};
+        if (!s.solved.band.isNull()) all.edits.push_back({scene::SetBand{id, s.solved.band, recipe}});
+        all.edits.push_back({scene::SetCut{id, s.solved.cut.alpha, s.solved.cut.clean, s.mask, recipe, s.shaped}});
+        all.edits.push_back({scene::SetEdgePlan{id, s.plan, s.shaped, s.mask, "a stretch"}});
+        desk.apply(all);
       });
 }
 

@@ -5,6 +5,7 @@
 #include <functional>
 
 #include "app/document/desk.h"
+#include "core/matte/whole_cut.h"
 
 namespace hseam::app {
 
@@ -25,6 +26,8 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
 void findBand(Desk& desk, const std::function<void()>& done);
 /// Solves the band; finds one first where there is none.
 void solveEdge(Desk& desk, const std::function<void()>& done);
+/// Solves a marked stretch of the active picture's finished cut as a kind of edge; reachPx 0: by the kind.
+void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind as, double reachPx);
 /// Where a band was thinned, it becomes what the selection says.
 base::Result<image::TiledImage> thinnedBand(const image::TiledImage& painted, const image::TiledImage& selection,
                                             const base::Rect& changed, base::Executor& executor);

@@ -163,25 +163,45 @@ Raster<T> cropped(const Raster<T>& in, const Rect& area) {
   return out;
 }
 
+// Each level costs a quarter of the next.
+base::Progress partOfLevel(const base::Progress& progress, int level, int coarsest) {
+  const double to = std::pow(0.25, double(level));
+  return progress.part(level == coarsest ? 0 : to / 4, to);
+}
+
+// In the values of `picture` alone.
+base::Result<Solution> solveIn(Raster<float> picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
+                               base::Executor& executor, const base::Progress& progress) {
+  Pyramid pyramid(std::move(picture), band);
+  const int coarsest = pyramid.levels() - 1;
+  for (int n = coarsest; n >= 0; --n) HSEAM_DO(pyramid.solve(n, options, executor, partOfLevel(progress, n, coarsest)));
+  progress.report(1);
+  return Solution{pyramid.takeAlpha(), *options.codes};
+}
+
 }  // namespace
 
 base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raster<std::uint8_t>& band,
                                        const SolveOptions& options, base::Executor& executor, const base::Progress& progress) {
+  HSEAM_TRY(Solution s, solveBand(picture, band, options, executor, progress));
+  return std::move(s.alpha);
+}
+
+base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
+                                 base::Executor& executor, const base::Progress& progress) {
   CORE_CHECK(picture.size() == band.size() && picture.channels() == 3);
   if (!namesBoth(band))
     return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
+  if (options.codes && *options.codes > 0.5) return solveIn(picture, band, options, executor, progress);
   Raster<float> light = picture;
   const auto& table = image::transferTables();
   for (float& v : light.samples()) v = image::fastLinear(v, table);
+  if (options.codes) return solveIn(std::move(light), band, options, executor, progress);
   Pyramid inLight(std::move(light), band), inCodes(picture, band);
   const int coarsest = inLight.levels() - 1;
   int decides = 0;  // the level that tells how the picture was mixed
   while (decides < coarsest && undecidedCount(inLight.band(decides)) > kDecides) ++decides;
-  // Each level costs a quarter of the next.
-  const auto part = [&](int n) {
-    const double to = std::pow(0.25, double(n));
-    return progress.part(n == coarsest ? 0 : to / 4, to);
-  };
+  const auto part = [&](int n) { return partOfLevel(progress, n, coarsest); };
   for (int n = coarsest; n >= decides; --n) {
     const base::Progress p = part(n);
     HSEAM_DO(inLight.solve(n, options, executor, p.part(0, 0.5)));
@@ -195,12 +215,12 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
     for (std::size_t i = 0; i < alpha.samples().size(); ++i)
       alpha.samples()[i] += float(codes) * (inCodes.alpha().samples()[i] - alpha.samples()[i]);
     progress.report(1);
-    return alpha;
+    return Solution{std::move(alpha), codes};
   }
   Pyramid& chosen = codes > 0.5 ? inCodes : inLight;
   for (int n = decides - 1; n >= 0; --n) HSEAM_DO(chosen.solve(n, options, executor, part(n)));
   progress.report(1);
-  return chosen.takeAlpha();
+  return Solution{chosen.takeAlpha(), codes};
 }
 
 base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options,
@@ -214,8 +234,10 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   const Raster<std::uint8_t> near = cropped(wholeBand, area);
   HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, area));
   const Raster<float> picture = rgbOf(std::move(read));
-  HSEAM_TRY(const Raster<float> alpha, solveAlpha(picture, near, options, executor, progress.part(0.02, 0.7)));
+  HSEAM_TRY(const Solution solution, solveBand(picture, near, options, executor, progress.part(0.02, 0.7)));
+  const Raster<float>& alpha = solution.alpha;
   Cut cut;
+  cut.codes = solution.codes;
   HSEAM_TRY(cut.alpha,
             image::tiledFromRows(source.size(), alphaFormat, source.memory(), executor, {},
                                  [&](int first, int count, std::byte* rows) -> base::Status {

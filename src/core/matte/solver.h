@@ -1,6 +1,8 @@
 #pragma once
 // From a picture and its band to alpha and the subject's own colours.
 
+#include <optional>
+
 #include "core/base/executor.h"
 #include "core/base/progress.h"
 #include "core/image/tiled_image.h"
@@ -12,13 +14,24 @@ struct SolveOptions {
   double evidenceWeight = 2e-3;  // weight of the colour evidence, times its confidence
   double tolerance = 2e-4;       // relative residual
   int maxIterations = 400;       // at the finest level
+  /// How much the picture was mixed in its codes rather than in light, 0..1, if that is known (Solution::codes of an earlier
+  /// solving): finding it out is half of the work for a small band.
+  std::optional<double> codes = {};
 };
 
-/// Alpha (0..1) for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
+struct Solution {
+  image::Raster<float> alpha;  // 0..1
+  double codes = 0;            // how much the picture looks mixed in its codes, 0..1
+};
+
+/// Alpha for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
 /// with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows with
 /// the band, not with the picture. Whether the picture was mixed in light or in its codes is found out on a level of at most
 /// 300 000 undecided pixels; a band that is no larger takes both answers, weighed. Errors: cancelled, invalid (the band names no
 /// subject or no background).
+base::Result<Solution> solveBand(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
+                                 const SolveOptions& options, base::Executor& executor, const base::Progress& progress);
+/// The alpha alone.
 base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
                                               const SolveOptions& options, base::Executor& executor,
                                               const base::Progress& progress);
@@ -26,6 +39,7 @@ base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& pictur
 struct Cut {
   image::TiledImage alpha;  // grey8 or grey16, as asked
   image::TiledImage clean;  // the subject's own colours, in the source's format; tiles without band are the source's own
+  double codes = 0;         // as in Solution
 };
 
 /// Both, for a whole tiled picture: reads only the band and its surroundings.

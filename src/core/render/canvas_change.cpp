@@ -152,6 +152,10 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
       return {};
     };
     HSEAM_DO(scaled(next.cutout.selection, false));
+    // Marks of the edge plan lie in the old picture's px: its outcome stays, as if it had been solved.
+    next.cutout.alpha = old.cutout.outcome();
+    next.cutout.shaped = {};
+    next.cutout.edgePlan = {};
     HSEAM_DO(scaled(next.cutout.alpha, false));
     HSEAM_DO(scaled(next.cutout.hints, true));
     HSEAM_DO(scaled(next.cutout.band, true));

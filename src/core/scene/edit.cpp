@@ -203,9 +203,17 @@ struct Apply {
                 p.cutout.alpha = e.alpha;
                 p.cutout.clean = e.clean;
                 p.cutout.recipe = e.recipe;
+                p.cutout.shaped = e.shaped;
               }));
     HSEAM_TRY(const Scene masked, Apply{cut}.withHandMade(e.layer, e.mask));
     return changed(masked, e.layer, [&](Layer& l) { l.mask.enabled = true; });
+  }
+  Result<Scene> operator()(const SetEdgePlan& e) const {
+    HSEAM_TRY(const Scene planned, changedPicture(s, e.layer, [&](PictureContent& p) {
+                p.cutout.edgePlan = e.plan;
+                p.cutout.shaped = e.shaped;
+              }));
+    return Apply{planned}.withHandMade(e.layer, e.mask);
   }
   Result<Scene> operator()(const SetUseClean& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.useClean = e.useClean; });

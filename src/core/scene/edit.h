@@ -88,11 +88,20 @@ struct SetBand {
   image::TiledImage band;
   std::string recipe;
 };
-/// A solved cut: alpha, the subject's own colours, and the mask that follows from them.
+/// A solved cut: alpha, the subject's own colours, and the mask that follows from them. shaped: alpha as the layer's edge plan
+/// wants it; null = as solved.
 struct SetCut {
   LayerId layer;
   image::TiledImage alpha, clean, mask;
   std::string recipe;
+  image::TiledImage shaped = {};
+};
+/// What is wanted of the edge, the solved alpha shaped by it (null = as solved), and the mask that follows.
+struct SetEdgePlan {
+  LayerId layer;
+  std::string plan;
+  image::TiledImage shaped, mask;
+  std::string how;
 };
 struct SetUseClean {
   LayerId layer;
@@ -131,9 +140,10 @@ struct Several {
   std::vector<struct AnyEdit> edits;
 };
 
-using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
-                          SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
-                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath, Several>;
+using Edit =
+    std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode, SetClip,
+                 SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut, SetUseClean,
+                 GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath, SetEdgePlan, Several>;
 
 struct AnyEdit {
   Edit edit;

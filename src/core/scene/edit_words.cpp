@@ -42,6 +42,7 @@ struct Describe {
   std::string operator()(const SetHints&) const { return "hint"; }
   std::string operator()(const SetBand& e) const { return e.band.isNull() ? "no band" : "undecided band of " + name(e.layer); }
   std::string operator()(const SetCut& e) const { return "solve the edge of " + name(e.layer); }
+  std::string operator()(const SetEdgePlan& e) const { return e.how + " of " + name(e.layer); }
   std::string operator()(const SetUseClean& e) const {
     return (e.useClean ? "clean colours of " : "original colours of ") + name(e.layer);
   }
@@ -68,7 +69,7 @@ const char* editKind(const Edit& edit) {
       "SetCanvas",    "SetMixing", "AddLayer",  "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
-      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "Several"};
+      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "Several"};
   return kKinds[edit.index()];
 }
 

@@ -68,11 +68,8 @@ struct CutPart {
   const char* key;
   image::TiledImage Cutout::*picture;
 };
-constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection},
-                                 {"hints", &Cutout::hints},
-                                 {"band", &Cutout::band},
-                                 {"alpha", &Cutout::alpha},
-                                 {"clean", &Cutout::clean}};
+constexpr CutPart kCutParts[] = {{"selection", &Cutout::selection}, {"hints", &Cutout::hints},   {"band", &Cutout::band},
+                                 {"alpha", &Cutout::alpha},         {"shaped", &Cutout::shaped}, {"clean", &Cutout::clean}};
 
 Json aboutJson(const image::Metadata& m) {
   Json j = Json::object();
@@ -114,6 +111,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
   for (const CutPart& part : kCutParts) {
     if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = name(picture);
   }
+  if (!p.cutout.edgePlan.empty()) cut["edgePlan"] = p.cutout.edgePlan;
   Json j = {{"source", name(p.source)},
             {"sourceName", p.sourceName},
             {"sourceHash", p.sourceHash},
@@ -133,6 +131,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
+  p.cutout.edgePlan = cut.value("edgePlan", "");
   for (const CutPart& part : kCutParts) {
     if (!cut.contains(part.key)) continue;
     HSEAM_TRY(p.cutout.*part.picture, image(cut.at(part.key).get<std::string>()));

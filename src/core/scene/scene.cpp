@@ -54,7 +54,7 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
       return wrong(l, "the placement is out of reach");
     const base::Size size = p->source.size();
     const Cutout& c = p->cutout;
-    for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha}) {
+    for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha, &c.shaped}) {
       if (i->isNull()) continue;
       if (i->size() != size || i->format() != image::PixelFormat::grey8)
         return wrong(l, "a part of the cut does not fit the picture");

@@ -67,9 +67,13 @@ struct Cutout {
   image::TiledImage hints;      // grey8: 255 subject, 0 background, 128 nothing said
   image::TiledImage band;       // grey8: 255 subject, 0 background, 128 undecided
   image::TiledImage alpha;      // grey8: the last solution, before any painting
+  image::TiledImage shaped;     // grey8: alpha as the edge plan wants it; null = alpha itself
   image::TiledImage clean;      // the subject's own colours, in the source's format; shares untouched tiles with it
   std::string recipe;           // JSON object owned by the matte folder: how band and alpha were made
+  std::string edgePlan;         // JSON object owned by the matte folder: what the user wants of the edge; empty = nothing
   bool useClean = true;         // show the clean colours
+  /// What painting starts from.
+  const image::TiledImage& outcome() const { return shaped.isNull() ? alpha : shaped; }
 };
 
 struct PictureContent {

@@ -44,7 +44,8 @@ Used usedBy(const scene::Scene& s) {
     if (!p) continue;
     if (!p->sourceHash.empty()) used.sources.insert(p->sourceHash);
     const scene::Cutout& c = p->cutout;
-    for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.clean}) collect(*i, used.tiles);
+    for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.shaped, &c.clean})
+      collect(*i, used.tiles);
   }
   return used;
 }

@@ -1,8 +1,8 @@
 // What kind of edge is where, on a subject that has all three.
+#include "core/matte/edge_readings.h"
 #include "core/matte/found_band.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
-#include "core/matte/unrolled.h"
 #include "pictures.h"
 #include "truth/rendered_mattes.h"
 

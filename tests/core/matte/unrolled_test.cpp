@@ -1,4 +1,4 @@
-#include "core/matte/unrolled.h"
+#include "core/matte/edge_readings.h"
 
 #include <QTest>
 #include <cmath>
@@ -50,6 +50,15 @@ class UnrolledTest : public QObject {
       QVERIFY2(std::abs(d - kRadius) < 0.5, qPrintable(QString::number(d)));
       QVERIFY((dx * p.outward.x + dy * p.outward.y) / d > 0.999);
     }
+  }
+  void anotherBodyNearbyIsNoStrand() {
+    // A bar of 20 px and a second one 9 px beside it: crisp edges, however much coverage rises and falls within reach.
+    const auto mask = test::picture(kSide, kSide, 1,
+                                    [](int x, int, int) { return (x >= 250 && x < 270) || (x >= 279 && x < 330) ? 255.0 : 0.0; });
+    const auto o = test::must(unrolled(mask));
+    int solid = 0, all = 0;
+    for (const auto& r : test::must(edgeForms(o, 0, int(o.places.size()), mask))) ++all, solid += r.kind == EdgeKind::solid;
+    QVERIFY2(solid > 0.97 * all, qPrintable(QString("%1 of %2").arg(solid).arg(all)));
   }
   void softnessIsTheWidthThatWasRendered_data() {
     QTest::addColumn<double>("width");

@@ -88,6 +88,7 @@ class EditTest : public QObject {
                           SetHints{{1}, mask},
                           SetBand{{1}, mask, "{}"},
                           SetCut{{2}, mask, flat(40, 30), mask, "{}"},
+                          SetEdgePlan{{2}, "{\"specksPx\":4}", mask, mask, "specks"},
                           SetUseClean{{2}, false},
                           SetMixing{Mixing::encoded},
                           SetCanvas{{200, 100}}};
@@ -102,6 +103,8 @@ class EditTest : public QObject {
     QCOMPARE(a.picture()->cutout.band.stamp(), mask.stamp());
     const Layer& b = *findLayer(s, {2});
     QVERIFY(b.clip && !b.picture()->cutout.useClean && b.mask.enabled);
+    QCOMPARE(b.picture()->cutout.outcome().stamp(), mask.stamp());
+    QCOMPARE(b.picture()->cutout.edgePlan, std::string("{\"specksPx\":4}"));
     QCOMPARE(b.picture()->shown().stamp(), b.picture()->source.stamp());
     QVERIFY(std::get<Levels>(findLayer(s, {4})->adjustment()->adjustment).middle == 1.2);
     QVERIFY(s.mixing == Mixing::encoded && s.canvas == base::Size({200, 100}));

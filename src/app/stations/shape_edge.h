@@ -1,0 +1,65 @@
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/desk.h"
+#include "app/instruments/stretch_tool.h"
+#include "app/widgets/value_field.h"
+#include "core/matte/edge_plan.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace hseam::app {
+
+/// The pleat that marks stretches of a finished cut's edge, solves them as another kind, and shapes edges by kind or stretch. The
+/// solved alpha is never touched: everything stays changeable.
+class ShapeEdge : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit ShapeEdge(Desk& desk, QWidget* parent = nullptr);
+  Instrument& tool() { return tool_; }
+  void refresh();
+  /// "nothing", "3 stretches, shaped".
+  QString words() const;
+  /// All marks over the picture, that in hand boldly.
+  void paintOver(QPainter& painter, const QTransform& toWidget) const;
+  const std::optional<matte::MarkedStretch>& mark() const { return mark_; }
+  /// Takes a mark in hand: one that the plan knows already if it is much the same place.
+  void take(const matte::MarkedStretch& mark);
+
+ signals:
+  void changed();
+
+ private:
+  enum Where { kWhole, kSolid, kSoft, kHair, kMarked };
+  Where where() const;
+  matte::EdgePlan plan() const;
+  matte::EdgeShape shapeHere() const;
+  matte::EdgePlan planWith(const matte::EdgeShape& shape) const;
+  void placeMarked(int first, int count);
+  void forgetMark();
+  void solveAs(matte::EdgeKind kind);
+  void asCrisp();
+  void shape(bool keep);
+  void propose(const matte::EdgePlan& plan, const QString& how, bool keep);
+  void show(const matte::EdgePlan& plan);
+  void showMark();
+  void findOutline();
+
+  Desk& desk_;
+  StretchTool tool_;
+  QLabel* marked_;
+  QComboBox* where_;
+  ValueField *reach_, *offset_, *width_, *tail_, *round_, *specks_;
+  QList<QPushButton*> forMark_;
+  std::optional<matte::MarkedStretch> mark_;
+  std::shared_ptr<const matte::Unrolled> outline_;  // of the solved alpha
+  std::vector<matte::EdgeReading> forms_;
+  std::uint64_t outlineOf_ = 0;
+  scene::LayerId layer_;
+};
+
+}  // namespace hseam::app

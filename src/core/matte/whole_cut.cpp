@@ -1,0 +1,53 @@
+#include "core/matte/whole_cut.h"
+
+#include "core/matte/edge_shape.h"
+#include "core/matte/found_band.h"
+
+namespace hseam::matte {
+
+base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::TiledImage& selection,
+                                const image::TiledImage& band, const EdgePlan& plan, image::PixelFormat alphaFormat,
+                                base::Executor& executor, const base::Progress& progress) {
+  WholeCut out;
+  out.band = band;
+  if (band.isNull()) {
+    HSEAM_TRY(out.band, findBand(source, selection, {}, executor, progress.part(0, 0.3)));
+  }
+  HSEAM_TRY(out.cut, solveCut(source, out.band, {}, alphaFormat, executor, progress.part(band.isNull() ? 0.3 : 0.0, 0.9)));
+  for (const MarkedStretch& s : plan.stretches) {
+    if (!s.kind) continue;
+    StretchSolveOptions options;
+    options.as = *s.kind;
+    options.solving.codes = out.cut.codes;
+    HSEAM_TRY(SolvedStretch solved, solveMarked(source, out.band, out.cut, s, options, executor, progress.part(0.9, 0.95)));
+    out.band = std::move(solved.band);
+    out.cut = std::move(solved.cut);
+  }
+  if (plan.shapes()) {
+    HSEAM_TRY(out.shaped, shapedAlpha(out.cut.alpha, plan, executor, progress.part(0.95, 1)));
+  }
+  progress.report(1);
+  return out;
+}
+
+base::Result<SolvedStretch> solveMarked(const image::TiledImage& source, const image::TiledImage& band, const Cut& cut,
+                                        const MarkedStretch& mark, const StretchSolveOptions& options, base::Executor& executor,
+                                        const base::Progress& progress) {
+  HSEAM_TRY(const Unrolled outline, unrolled(cut.alpha));
+  const std::vector<bool> on = placesOn(outline, mark);
+  SolvedStretch out{band, cut};
+  for (int i = 0; i < int(on.size());) {
+    int end = i;
+    const int which = outline.places[std::size_t(i)].outline;
+    while (end < int(on.size()) && on[std::size_t(end)] && outline.places[std::size_t(end)].outline == which) ++end;
+    constexpr int kShortest = 8;  // px; what is shorter is another outline that comes near
+    if (end - i >= kShortest) {
+      HSEAM_TRY(out,
+                solveStretch(source, out.band, out.cut.alpha, out.cut.clean, outline, i, end - i, options, executor, progress));
+    }
+    i = std::max(end, i + 1);
+  }
+  return out;
+}
+
+}  // namespace hseam::matte

@@ -1,0 +1,26 @@
+#pragma once
+// From a rough selection and what the user wants of the edge to a finished cut: the one order of things for window and command.
+
+#include "core/matte/edge_plan.h"
+#include "core/matte/stretch_solve.h"
+
+namespace hseam::matte {
+
+struct WholeCut {
+  image::TiledImage band;
+  Cut cut;
+  image::TiledImage shaped;  // null: the plan shapes nothing
+};
+
+/// band null: it is found. Stretches that the plan wants solved as a kind are, after all else. A plan that does so wants
+/// alphaFormat grey8. Errors: those of findBand, solveCut, solveStretch, shapedAlpha.
+base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::TiledImage& selection,
+                                const image::TiledImage& band, const EdgePlan& plan, image::PixelFormat alphaFormat,
+                                base::Executor& executor, const base::Progress& progress);
+
+/// One marked stretch of a finished cut solved as `options.as`; where the outline does not pass the marks, nothing changes.
+base::Result<SolvedStretch> solveMarked(const image::TiledImage& source, const image::TiledImage& band, const Cut& cut,
+                                        const MarkedStretch& mark, const StretchSolveOptions& options, base::Executor& executor,
+                                        const base::Progress& progress);
+
+}  // namespace hseam::matte
