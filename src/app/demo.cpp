@@ -117,6 +117,17 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(1, 7);
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
+  // The hat's left side becomes furry: strands are hidden from outside.
+  auto* tip = cut->findChild<QComboBox*>(QStringLiteral("tips"));
+  tip->setCurrentIndex(2);
+  emit tip->activated(2);
+  cut->instrument()->press({{945, 500}, Qt::RightButton, {}, 1});
+  for (int i = 1; i <= 10; ++i) cut->instrument()->move({{945 - 2.0 * i, 500 + 20.0 * i}, Qt::RightButton, {}, 1});
+  cut->instrument()->release({{925, 700}, Qt::RightButton, {}, 1});
+  shot("cut-out-strands");
+  tip->setCurrentIndex(0);
+  emit tip->activated(0);
+  document.undo();
   open(2, 0);
   shot("place");
   open(2, 1);

@@ -42,7 +42,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   gather_ = new Gather(desk_);
   cutOut_ = new CutOut(desk_);
   lookOver_ = new LookOver(desk_);
-  stations_ = {gather_, cutOut_, new Place(desk_), new Match(desk_), lookOver_, new HandOver(desk_)};
+  auto* match = new Match(desk_);
+  connect(cutOut_, &CutOut::paintInSceneAsked, this, [this, match] {
+    goTo(kMatch);
+    match->openPaint();
+  });
+  stations_ = {gather_, cutOut_, new Place(desk_), match, lookOver_, new HandOver(desk_)};
   auto* centre = new QWidget;
   auto* column = new QVBoxLayout(centre);
   column->setContentsMargins(0, 0, 0, 0);

@@ -23,7 +23,9 @@ void Brush::press(const Touch& touch) {
   if (!target_) return;
   scale_ = std::sqrt(std::abs(target_->toShown.determinant()));
   const bool hides = touch.button == Qt::RightButton;
-  stroke_.emplace(target_->picture, tip, pressure, hides ? target_->right : target_->left, target_->flat);
+  const std::uint8_t value = hides ? target_->right : target_->left;
+  stroke_ = makeDrawing ? makeDrawing(*target_, value)
+                        : std::make_unique<paint::Stroke>(target_->picture, tip, pressure, value, target_->flat);
   settled_ = target_->picture;
   strokeArea_ = {};
   if ((touch.modifiers & Qt::ShiftModifier) && lastEnd_) {

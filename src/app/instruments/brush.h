@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -30,6 +31,8 @@ class Brush : public Instrument {
 
   paint::Tip tip;
   paint::Pressure pressure = paint::Pressure::size;
+  /// Another tip than the round one: what draws a stroke on the target with a value. Empty: the round tip.
+  std::function<std::unique_ptr<paint::Drawing>(const Target& target, std::uint8_t value)> makeDrawing;
   /// Called after the wheel has changed size or hardness.
   std::function<void()> tipChanged;
   /// Called when a stroke has become an Edit.
@@ -54,7 +57,7 @@ class Brush : public Instrument {
   std::function<std::optional<Target>()> makeTarget_;
   std::function<QString()> words_;
   std::optional<Target> target_;
-  std::optional<paint::Stroke> stroke_;
+  std::unique_ptr<paint::Drawing> stroke_;
   std::vector<paint::Sample> waiting_;  // not drawn yet, px of the painted picture
   QObject later_;
   image::TiledImage settled_;

@@ -36,7 +36,7 @@ SeamRibbon::SeamRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
          "up and down change the reading. While the edge is marked, M sets one end of a mark and then the other."));
   setToolTip(
       tr("The whole edge, unrolled: outside above, inside below. A click goes to the place; drag or wheel to move along; "
-         "click on the reading's name for the other one"));
+         "click on the reading's name for the other one. While the mask is painted, dragging in the strip paints there"));
 }
 
 QRect SeamRibbon::stripArea() const {
@@ -319,17 +319,23 @@ void SeamRibbon::mousePressEvent(QMouseEvent* event) {
   dragged_ = false;
   if (marking_ && event->button() == Qt::LeftButton && kindArea().adjusted(0, -2, 0, 2).contains(event->pos())) {
     markFrom_ = placeAt(event->pos().x());
-  } else if (const auto at = inLayer(event->pos()); brush_ && at && stripArea().contains(event->pos())) {
-    painting_ = true;
-    brush_->press({*at, event->button(), event->modifiers(), 1});
   }
+  paintsWith_ = brush_ && !markFrom_ && stripArea().contains(event->pos()) ? event->button() : Qt::NoButton;
 }
 
 void SeamRibbon::mouseMoveEvent(QMouseEvent* event) {
   hover_ = placeAt(event->pos().x());
+  // A click goes to the place; painting begins when the pointer moves.
+  const bool moved = press_ && (event->pos() - *press_).manhattanLength() > 3;
+  if (paintsWith_ != Qt::NoButton && !painting_ && moved) {
+    if (const auto at = inLayer(*press_)) {
+      painting_ = true;
+      brush_->press({*at, paintsWith_, event->modifiers(), 1});
+    }
+  }
   if (painting_) {
     if (const auto at = inLayer(event->pos())) brush_->move({*at, Qt::NoButton, event->modifiers(), 1});
-  } else if (press_ && std::abs(event->pos().x() - press_->x()) > 3) {
+  } else if (moved) {
     dragged_ = true;
     if (!markFrom_) moveTo(pressFirst_ - (event->pos().x() - press_->x()));
   }
@@ -354,6 +360,7 @@ void SeamRibbon::mouseReleaseEvent(QMouseEvent* event) {
     }
   }
   press_.reset();
+  paintsWith_ = Qt::NoButton;
 }
 
 void SeamRibbon::leaveEvent(QEvent*) {

@@ -91,6 +91,7 @@ class SeamRibbon : public QWidget {
   std::optional<int> markFrom_;  // a place
   std::optional<matte::MarkedStretch> mark_;
   Instrument* brush_ = nullptr;
+  Qt::MouseButton paintsWith_ = Qt::NoButton;  // what a drag in the strip would paint with
   bool painting_ = false;
 };
 

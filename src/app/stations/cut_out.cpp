@@ -56,6 +56,7 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   paint_ = new PaintMask(desk, [this] { return view(); });
   paintPleat_->content()->addWidget(paint_);
   connect(paint_, &PaintMask::changed, this, &Station::changed);
+  connect(paint_, &PaintMask::sceneAsked, this, &CutOut::paintInSceneAsked);
   buildGround();
   connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
   pleats_->open(guessPleat_);
@@ -175,7 +176,8 @@ Instrument* CutOut::instrument() {
   if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
   if (open == shapePleat_) return &shape_->tool();
-  return maskBrush();
+  if (open == paintPleat_) return &paint_->tool();
+  return nullptr;
 }
 
 Brush* CutOut::maskBrush() {

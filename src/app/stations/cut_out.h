@@ -35,6 +35,9 @@ class CutOut : public Station {
   /// The brush that paints the mask, while its pleat is open.
   Brush* maskBrush();
 
+ signals:
+  void paintInSceneAsked();
+
  public slots:
   void guess(bool withHints);
   void findBand();

@@ -245,7 +245,7 @@ View Match::view() const {
 }
 
 Instrument* Match::instrument() {
-  return pleats_->current() == paintPleat_ && desk_.active() ? &paint_->brush() : nullptr;
+  return pleats_->current() == paintPleat_ && desk_.active() ? &paint_->tool() : nullptr;
 }
 
 void Match::refresh() {

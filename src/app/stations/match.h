@@ -23,6 +23,7 @@ class Match : public Station {
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
   void refresh() override;
+  void openPaint() { pleats_->open(paintPleat_); }
   /// Puts a new adjustment in front of the active layer, confined to it or not.
   void add(const scene::Adjustment& adjustment, bool confined);
 

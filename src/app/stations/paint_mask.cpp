@@ -12,13 +12,32 @@
 #include "core/select/shape.h"
 
 namespace hseam::app {
+namespace {
+
+constexpr const char* kExtendsRecipe = "{\"version\":1,\"extends\":true}";
+
+// The painted coverage, no more of it than the cut covers.
+base::Result<image::TiledImage> within(const image::TiledImage& painted, const image::TiledImage& alpha,
+                                       const base::Rect& changed, base::Executor& executor) {
+  const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
+  HSEAM_TRY(auto p, image::read8(painted, 0, area));
+  HSEAM_TRY(const auto a, image::read8(alpha, 0, area));
+  for (std::size_t i = 0; i < p.samples().size(); ++i) p.samples()[i] = std::min(p.samples()[i], a.samples()[i]);
+  return image::withPixels(painted, area, p, executor);
+}
+
+}  // namespace
 
 PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
     : QWidget(parent),
       desk_(desk),
       view_(std::move(view)),
       brush_(
-          desk, [this] { return target(); }, [this] { return words(); }) {
+          desk, [this] { return target(); }, [this] { return words(); }),
+      arrow_([this](QPointF from, QPointF to) { extend(from, to); },
+             [this] { return tr("drag from hair inside to where it should reach"); }),
+      strands_(new StrandTips(desk)),
+      roundFields_(new QWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -26,19 +45,32 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
       new QLabel(tr("<span style='font-weight:600'>left button reveals</span><br>right button hides (pen: eraser end)"));
   hands->setTextFormat(Qt::RichText);
   column->addWidget(hands);
+  column->addWidget(strands_);
+  connect(strands_, &StrandTips::changed, this, &PaintMask::takeTip);
+  connect(strands_, &StrandTips::extendAsked, this, [this] {
+    extending_ = true;
+    emit changed();
+  });
+  auto* round = new QVBoxLayout(roundFields_);
+  round->setContentsMargins(0, 0, 0, 0);
+  round->setSpacing(6);
+  column->addWidget(roundFields_);
   size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false},
                          tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
   hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
                              tr("How much of the tip covers fully (Alt + Shift + wheel)"));
   strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke reveals or hides"));
   for (ValueField* f : {size_, hardness_, strength_}) {
-    column->addWidget(f);
-    const auto take = [this] { brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100}; };
-    connect(f, &ValueField::changed, this, take);
-    connect(f, &ValueField::changing, this, take);
+    round->addWidget(f);
+    connect(f, &ValueField::changed, this, &PaintMask::takeTip);
+    connect(f, &ValueField::changing, this, &PaintMask::takeTip);
   }
   brush_.tip = {80, 0.6, 1};
   brush_.tipChanged = [this] {
+    if (!strands_->round()) {
+      strands_->setLengthPx(brush_.tip.sizePx);
+      return;
+    }
     size_->setValue(brush_.tip.sizePx);
     hardness_->setValue(brush_.tip.hardness * 100);
   };
@@ -82,6 +114,49 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
   column->addWidget(quietLabel(tr("Shift joins clicks in straight runs. Alt + wheel: size. Alt + Shift + wheel: hardness.")));
 }
 
+void PaintMask::takeTip() {
+  roundFields_->setVisible(strands_->round());
+  if (strands_->round()) {
+    brush_.makeDrawing = nullptr;
+    brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+  } else {
+    brush_.makeDrawing = [this](const Brush::Target& target, std::uint8_t value) {
+      return strands_->drawing(target, value, brush_.pressure);
+    };
+    brush_.tip = {strands_->lengthPx(), 1, 1};
+  }
+}
+
+// A copy of the layer, moved by the arrow, all hidden: its hair is painted in where it is wanted, on a layer of its own.
+void PaintMask::extend(QPointF from, QPointF to) {
+  extending_ = false;
+  const scene::Layer* l = desk_.active();
+  const auto* p = l ? l->picture() : nullptr;
+  if (!p || p->cutout.alpha.isNull()) {
+    emit desk_.said(tr("Hair is extended from a finished cut: solve the edge first"));
+    emit changed();
+    return;
+  }
+  scene::Layer copy = scene::duplicate(desk_.scene(), *l);
+  auto& content = std::get<scene::PictureContent>(copy.content);
+  const base::Affine toScene = p->placement.toScene(p->source.size());
+  const auto back = layerToShown(*l, view_()).inverse();
+  if (!back) return;
+  const base::Point a = toScene.map(back->map({from.x(), from.y()})), b = toScene.map(back->map({to.x(), to.y()}));
+  content.placement.x += b.x - a.x;
+  content.placement.y += b.y - a.y;
+  content.cutout.recipe = kExtendsRecipe;
+  copy.name = l->name + ", extended";
+  copy.mask = {};
+  copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.memory());
+  const auto at = scene::positionOf(desk_.scene(), l->id);
+  if (desk_.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) {
+    emit desk_.said(tr("Paint the copied hair in: left shows it, strand by strand"));
+    emit sceneAsked();
+  }
+  emit changed();
+}
+
 bool PaintMask::maskAlone() const {
   return alone_->isChecked() && alone_->isEnabled();
 }
@@ -101,6 +176,12 @@ std::optional<Brush::Target> PaintMask::target() const {
   t.toShown = layerToShown(*l, view_());
   const scene::LayerId id = l->id;
   t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
+  // Copied hair comes without the ground that it stood on.
+  if (const auto* p = l->picture(); p && p->cutout.recipe == kExtendsRecipe && !p->cutout.alpha.isNull()) {
+    t.settle = [this, alpha = p->cutout.outcome()](const image::TiledImage& painted, const base::Rect& changed) {
+      return within(painted, alpha, changed, desk_.executor());
+    };
+  }
   return t;
 }
 

@@ -24,6 +24,8 @@ constexpr int kGrowth = 16;           // px of the level
 constexpr float kSideBySide = 3.5f;   // px of 49
 constexpr float kLeast = 0.12f;       // of alpha, for a trace at the strip's rim
 constexpr float kSignificant = 2.5f;  // standard deviations that it is away from nothing
+constexpr int kGround = 4 * 40 * 40;  // px of the level
+constexpr int kBeyond = 40;           // px of the level
 constexpr float kFraction = 0.02f;
 
 cv::Mat viewOf(const Raster<std::uint8_t>& r) {
@@ -60,35 +62,87 @@ Raster<std::uint8_t> stripRound(const Raster<std::uint8_t>& selection, int reach
   return band;
 }
 
-// Opens the strip where a strand or a soft edge runs out of it; false: nowhere. Colours alone are asked, at the strip's rim: in a
-// solution what leaves the strip is pressed to 0, since its further part counts as background.
-bool grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwards, base::Executor& executor) {
+// Grounds (connected parts of the background) of which less than a fifth would be left stay as they were: colours of a ground
+// that is nearly used up come from somewhere else, and then everything looks like subject.
+void keepGrounds(const cv::Mat& before, cv::Mat& after) {
+  cv::Mat grounds;
+  const int count = cv::connectedComponents(before == kBackground, grounds, 8, CV_32S);
+  std::vector<int> was(std::size_t(count), 0), left(std::size_t(count), 0);
+  for (int i = 0; i < int(grounds.total()); ++i) {
+    const auto g = std::size_t(grounds.ptr<int>()[i]);
+    ++was[g];
+    left[g] += after.data[i] == kBackground;
+  }
+  for (int i = 0; i < int(grounds.total()); ++i) {
+    const auto g = std::size_t(grounds.ptr<int>()[i]);
+    if (g > 0 && was[g] > kGround && left[g] * 5 < was[g]) after.data[i] = before.data[i];
+  }
+}
+
+// Opens the strip where a strand or a soft edge runs out of it; where it ran out of the outer side is returned. Colours alone are
+// asked, at the strip's rim: in a solution what leaves the strip is pressed to 0, since its further part counts as background.
+// beyond: how far outside the strip the background's colours come from, px. Just beyond the rim lies what runs out, if anything
+// does, and is taken for background itself; far away the background may be another one.
+cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwards, int beyond, base::Executor& executor) {
   const cv::Mat labels = viewOf(band), undecided = labels == kUndecided;
   const cv::Mat outerRim = dilated(labels == kBackground, 4) & undecided, innerRim = dilated(labels == kSubject, 4) & undecided;
-  const cv::Mat rim = outerRim | innerRim;
-  std::vector<int> pixels;
-  for (int i = 0; i < int(rim.total()); ++i) {
-    if (rim.data[i]) pixels.push_back(i);
+  cv::Mat subject(labels.size(), CV_8U, cv::Scalar(0)), background(labels.size(), CV_8U, cv::Scalar(0));
+  // Which pixels of a rim hold some of the other side, by these colours of both.
+  const auto ask = [&](const cv::Mat& rim, const Raster<std::uint8_t>& sides, bool forSubject, cv::Mat& found) {
+    std::vector<int> pixels;
+    for (int i = 0; i < int(rim.total()); ++i) {
+      if (rim.data[i]) pixels.push_back(i);
+    }
+    const auto evidence = colourEvidence(colours, LocalColours(colours, sides, nullptr, pixels, executor), pixels, executor);
+    for (std::size_t i = 0; i < pixels.size(); ++i) {
+      if (evidence[i].confidence <= 0) continue;
+      const float share = forSubject ? evidence[i].alpha : 1 - evidence[i].alpha;
+      if (share > std::max(kLeast, kSignificant * evidence[i].deviation)) found.data[pixels[i]] = 255;
+    }
+  };
+  Raster<std::uint8_t> wider = band;
+  if (beyond > 0) {
+    cv::Mat view = viewOf(wider);
+    view.setTo(kUndecided, dilated(undecided, beyond) & (labels == kBackground));
+    keepGrounds(labels, view);
   }
-  const auto evidence = colourEvidence(colours, LocalColours(colours, band, nullptr, pixels, executor), pixels, executor);
-  cv::Mat subject(rim.size(), CV_8U, cv::Scalar(0)), background(rim.size(), CV_8U, cv::Scalar(0));
-  for (std::size_t i = 0; i < pixels.size(); ++i) {
-    if (evidence[i].confidence <= 0) continue;
-    const float least = std::max(kLeast, kSignificant * evidence[i].deviation);
-    if (evidence[i].alpha > least) subject.data[pixels[i]] = 255;
-    if (1 - evidence[i].alpha > least) background.data[pixels[i]] = 255;
-  }
+  ask(outerRim, wider, true, subject);
+  if (inwards) ask(innerRim, band, false, background);
   const auto opened = [&](std::uint8_t decided, const cv::Mat& leaking) {
     // Single pixels are noise; a strand or a soft edge that runs out leaves several side by side.
     cv::Mat density;
     cv::boxFilter(leaking, density, CV_32F, cv::Size(7, 7));
     return cv::Mat(dilated(leaking & (density > 255.f * kSideBySide / 49), kGrowth) & (labels == decided));
   };
-  cv::Mat both = opened(kBackground, subject & outerRim);
-  if (inwards) both |= opened(kSubject, background & innerRim);
-  if (cv::countNonZero(both) == 0) return false;
-  cv::Mat(labels).setTo(kUndecided, both);
-  return true;
+  const cv::Mat out = opened(kBackground, subject & outerRim);
+  cv::Mat(labels).setTo(kUndecided, out);
+  if (inwards) cv::Mat(labels).setTo(kUndecided, opened(kSubject, background & innerRim));
+  return out;
+}
+
+// The strip grown until nothing runs out of it any more. What still does after all growths is no strand: there is a ground whose
+// colours come from elsewhere than just beyond the strip, and they are asked instead.
+base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, const Raster<float>& colours,
+                                         base::Executor& executor, const base::Progress& progress) {
+  Raster<std::uint8_t> far = strip, near = strip;
+  for (const int beyond : {kBeyond, 0}) {
+    Raster<std::uint8_t>& band = beyond > 0 ? far : near;
+    cv::Mat running;
+    for (int i = 0; i < kGrowths; ++i) {
+      const cv::Mat before = viewOf(band).clone();
+      running = grow(band, colours, i < kInwards, beyond, executor);
+      if (progress.cancelled()) return base::cancelledError();
+      if (cv::countNonZero(viewOf(band) != before) == 0) break;
+      progress.report((i + 1.0) / (2 * kGrowths) + (beyond > 0 ? 0 : 0.5));
+    }
+    if (beyond > 0 && cv::countNonZero(running) == 0) return far;
+    if (beyond > 0) {
+      const cv::Mat endless = dilated(running, kGrowths * kGrowth) & (viewOf(strip) == kBackground);
+      near = far;
+      viewOf(near).setTo(kBackground, endless);
+    }
+  }
+  return near;
 }
 
 // What is fractional, without weak specks: a textured ground leaves traces that are nobody's edge.
@@ -141,13 +195,10 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
 
   Raster<std::uint8_t> strip = stripRound(chosen, int(std::ceil(options.selectionErrorPx / scale)) + 8);
   const cv::Mat before = viewOf(strip).clone();
-  for (int i = 0; i < kGrowths && grow(strip, colours, i < kInwards, executor); ++i) {
-    progress.report(0.05 + 0.05 * i);
-    if (progress.cancelled()) return base::cancelledError();
-  }
+  HSEAM_TRY(strip, grown(strip, colours, executor, progress.part(0.05, 0.4)));
   // Tips fade below what colours tell: where strands made the strip grow, it grows once more.
-  const cv::Mat grown = (viewOf(strip) == kUndecided) & (before == kBackground);
-  viewOf(strip).setTo(kUndecided, dilated(grown, kGrowth + kGrowth / 2) & (viewOf(strip) == kBackground));
+  const cv::Mat added = (viewOf(strip) == kUndecided) & (before == kBackground);
+  viewOf(strip).setTo(kUndecided, dilated(added, kGrowth + kGrowth / 2) & (viewOf(strip) == kBackground));
   SolveOptions quick;
   quick.tolerance *= 3;
   HSEAM_TRY(const Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.95)));

@@ -18,6 +18,7 @@ using image::Raster;
 using image::TiledImage;
 
 constexpr double kHairReach = 64, kSolidReach = 5;
+constexpr double kInside = 24;     // px: strands root near the outline; further in lie the colours that they are told by
 constexpr double kQuick = 2;       // times the tolerance: the user waits for it; errors grow by some 4 % (stretch_test)
 constexpr int kZone = 64;          // px to each side, within which pixels belong to the stretch
 constexpr double kEnds = 12;       // px along, over which the result passes into what was there
@@ -83,7 +84,7 @@ Raster<std::uint8_t> bandIn(const Zone& z, const Raster<std::uint8_t>& old, cons
       }
       const double s = double(*z.across.at(x, y));
       const bool painted = keep && knownOf(before) == Known::undecided && a > 5 && a < 250;
-      to = std::abs(s) <= reach || painted ? kUndecided : (s < 0 ? kSubject : kBackground);
+      to = (s <= reach && s >= -std::min(reach, kInside)) || painted ? kUndecided : (s < 0 ? kSubject : kBackground);
     }
   }
   return band;

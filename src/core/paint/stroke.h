@@ -7,8 +7,7 @@
 #include <utility>
 #include <vector>
 
-#include "core/base/executor.h"
-#include "core/image/tiled_image.h"
+#include "core/paint/drawing.h"
 
 namespace hseam::paint {
 
@@ -23,23 +22,16 @@ struct Tip {
 /// What pressure (0..1) does.
 enum class Pressure { none, size, strength };
 
-struct Sample {
-  base::Point at;
-  double pressure = 1;
-};
-
 /// One stroke on a grey8 picture. Within a stroke coverage does not pile up: every pixel takes the strongest touch of the
 /// tip, and moves from its value before the stroke towards `value` by it. One thread.
-class Stroke {
+class Stroke : public Drawing {
  public:
   /// flat: for labels (hints, bands): a pixel takes `value` whole where it is covered by half or more.
   Stroke(image::TiledImage before, Tip tip, Pressure pressure, std::uint8_t value, bool flat);
-  /// Sweeps the tip from the last sample to each of these in turn; the very first touches down. Returns the px that may have
-  /// changed. Cost: what the tip reaches and has not covered fully yet; tiles that change are copied once for all samples.
-  base::Result<base::Rect> to(std::span<const Sample> samples, base::Executor& executor);
+  /// Cost: what the tip reaches and has not covered fully yet; tiles that change are copied once for all samples.
+  base::Result<base::Rect> to(std::span<const Sample> samples, base::Executor& executor) override;
   base::Result<base::Rect> to(const Sample& sample, base::Executor& executor) { return to({&sample, 1}, executor); }
-  /// The picture as painted so far.
-  const image::TiledImage& image() const { return now_; }
+  const image::TiledImage& image() const override { return now_; }
 
  private:
   // Of one tile: the strongest touch of each pixel so far; full: 255 everywhere, there is nothing left to change.
