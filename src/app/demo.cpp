@@ -102,28 +102,34 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("cut-out-outline");
   cut->instrument()->cancel();
   open(1, 3);
+  document.apply(scene::SetSavedSelections{document.active(),
+                                           {{"whole figure", document.activeLayer()->picture()->cutout.selection}},
+                                           "keep the selection whole figure"});
+  shot("cut-out-kept");
+  open(1, 4);
   cut->fitPath();
   shot("cut-out-path");
-  open(1, 4);
+  open(1, 5);
   cut->findBand();
   shot("cut-out-band");
   cut->solve();
   shot("cut-out-solved");
-  open(1, 6);
+  open(1, 7);
   settle(window);
   cut->instrument()->press({{1500, 1470}, Qt::LeftButton, {}, 1});
   cut->instrument()->release({{1640, 2060}, Qt::LeftButton, {}, 1});
   shot("cut-out-shape");
-  open(1, 7);
+  open(1, 8);
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
   // The hat's left side becomes furry: strands are hidden from outside.
   auto* tip = cut->findChild<QComboBox*>(QStringLiteral("tips"));
   tip->setCurrentIndex(2);
   emit tip->activated(2);
-  cut->instrument()->press({{945, 500}, Qt::RightButton, {}, 1});
-  for (int i = 1; i <= 10; ++i) cut->instrument()->move({{945 - 2.0 * i, 500 + 20.0 * i}, Qt::RightButton, {}, 1});
-  cut->instrument()->release({{925, 700}, Qt::RightButton, {}, 1});
+  const auto inPicture = [&](double x, double y) { return window.canvas().toWidget().inverted().map(QPointF(x, y)); };
+  cut->instrument()->press({inPicture(205, 2), Qt::RightButton, {}, 1});
+  for (int i = 1; i <= 10; ++i) cut->instrument()->move({inPicture(205 - i, 2 + 7 * i), Qt::RightButton, {}, 1});
+  cut->instrument()->release({inPicture(195, 72), Qt::RightButton, {}, 1});
   shot("cut-out-strands");
   tip->setCurrentIndex(0);
   emit tip->activated(0);

@@ -130,7 +130,7 @@ class WindowTest : public QObject {
     readyToSolve(w);
     QTest::mouseClick(w.find<QAbstractButton>(QStringLiteral("Solve")), Qt::LeftButton);
     // Painting meanwhile is kept: the mask keeps what was hidden by hand.
-    w->station(test::kCutOut).pleats()->open(w->station(test::kCutOut).pleats()->all()[7]);
+    w->station(test::kCutOut).pleats()->open(w->station(test::kCutOut).pleats()->all()[8]);
     QApplication::processEvents();
     QVERIFY(w.desk().jobs().running());
     const QPoint hat = w.at(1170, 600);

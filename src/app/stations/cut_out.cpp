@@ -43,6 +43,9 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   draw_ = new DrawRound(desk);
   drawPleat_->content()->addWidget(draw_);
   connect(draw_, &DrawRound::changed, this, &Station::changed);
+  savedPleat_ = pleats_->add(tr("Keep and combine"), tr("Selections kept by name, combined, moved, scaled, turned"));
+  saved_ = new SavedSelections(desk);
+  savedPleat_->content()->addWidget(saved_);
   pathPleat_ = pleats_->add(tr("Draw a path"), tr("Curves along hard edges, few points, editable for ever"));
   path_ = new DrawPath(desk, [this] { return view(); });
   pathPleat_->content()->addWidget(path_);
@@ -160,7 +163,8 @@ View CutOut::view() const {
   v.onlyLayer = desk_.document().active();
   v.ground = chosenGround_;
   const Pleat* open = pleats_->current();
-  v.uncut = open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || open == pathPleat_ || open == bandPleat_;
+  v.uncut = open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || open == savedPleat_ || open == pathPleat_ ||
+            open == bandPleat_;
   v.maskAlone = open == paintPleat_ && paint_->maskAlone();
   v.original = open == solvePleat_ && original_->isChecked();
   v.ghostOfSource = ghost_->isChecked();
@@ -173,6 +177,7 @@ Instrument* CutOut::instrument() {
   if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
   if (open == colourPleat_) return &colour_->tool();
   if (open == drawPleat_) return &draw_->tool();
+  if (open == savedPleat_) return &saved_->tool();
   if (open == pathPleat_) return &path_->tool();
   if (open == bandPleat_) return &band_;
   if (open == shapePleat_) return &shape_->tool();
@@ -271,6 +276,8 @@ void CutOut::chooseGround(int index) {
 void CutOut::refresh() {
   const auto* p = activePicture();
   paint_->refresh();
+  saved_->refresh();
+  savedPleat_->setValue(saved_->words());
   shape_->refresh();
   shapePleat_->setValue(shape_->words());
   colour_->refresh();
@@ -313,7 +320,8 @@ void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRec
   if (open == guessPleat_) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
   if (open == shapePleat_) shape_->paintOver(painter, toWidget);
   const bool bandShown = open == bandPleat_ && !p->cutout.band.isNull();
-  if (open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || (open == bandPleat_ && !bandShown)) {
+  if (open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || open == savedPleat_ ||
+      (open == bandPleat_ && !bandShown)) {
     selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);
   }
 }

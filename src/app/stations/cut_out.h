@@ -7,6 +7,7 @@
 #include "app/stations/draw_path.h"
 #include "app/stations/draw_round.h"
 #include "app/stations/paint_mask.h"
+#include "app/stations/saved_selections.h"
 #include "app/stations/shape_edge.h"
 #include "app/stations/station.h"
 #include "core/select/shape.h"
@@ -56,8 +57,8 @@ class CutOut : public Station {
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
-  Pleat *guessPleat_, *colourPleat_, *drawPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_, *paintPleat_,
-      *groundPleat_;
+  Pleat *guessPleat_, *colourPleat_, *drawPleat_, *savedPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_,
+      *paintPleat_, *groundPleat_;
   Brush hints_, band_;
   OutlineTool box_;
   QButtonGroup* pointing_;
@@ -67,6 +68,7 @@ class CutOut : public Station {
   PaintMask* paint_;
   DrawRound* draw_;
   ShapeEdge* shape_;
+  SavedSelections* saved_;
   DrawPath* path_;
   ChooseColour* colour_;
   Ground chosenGround_{Ground::Kind::flat, {0.36, 0.60, 0.38}};

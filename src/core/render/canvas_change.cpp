@@ -157,6 +157,7 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
     next.cutout.shaped = {};
     next.cutout.edgePlan = {};
     HSEAM_DO(scaled(next.cutout.alpha, false));
+    for (scene::NamedSelection& kept : next.cutout.saved) HSEAM_DO(scaled(kept.coverage, false));
     HSEAM_DO(scaled(next.cutout.hints, true));
     HSEAM_DO(scaled(next.cutout.band, true));
     HSEAM_DO(scaled(mask.coverage, false));

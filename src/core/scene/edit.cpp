@@ -189,6 +189,9 @@ struct Apply {
   Result<Scene> operator()(const SetSelection& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.selection = e.coverage; });
   }
+  Result<Scene> operator()(const SetSavedSelections& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.saved = e.saved; });
+  }
   Result<Scene> operator()(const SetHints& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.hints = e.hints; });
   }

@@ -79,6 +79,12 @@ struct SetSelection {
   image::TiledImage coverage;
   std::string how;
 };
+/// The selections that are kept with a picture.
+struct SetSavedSelections {
+  LayerId layer;
+  std::vector<NamedSelection> saved;
+  std::string how;
+};
 struct SetHints {
   LayerId layer;
   image::TiledImage hints;
@@ -140,10 +146,10 @@ struct Several {
   std::vector<struct AnyEdit> edits;
 };
 
-using Edit =
-    std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode, SetClip,
-                 SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut, SetUseClean,
-                 GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath, SetEdgePlan, Several>;
+using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
+                          SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
+                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
+                          SetEdgePlan, SetSavedSelections, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -39,6 +39,7 @@ struct Describe {
     return std::string(adjustmentName(e.adjustment)) + " of " + name(e.layer);
   }
   std::string operator()(const SetSelection& e) const { return "selection: " + (e.coverage.isNull() ? "none" : e.how); }
+  std::string operator()(const SetSavedSelections& e) const { return e.how; }
   std::string operator()(const SetHints&) const { return "hint"; }
   std::string operator()(const SetBand& e) const { return e.band.isNull() ? "no band" : "undecided band of " + name(e.layer); }
   std::string operator()(const SetCut& e) const { return "solve the edge of " + name(e.layer); }
@@ -69,7 +70,8 @@ const char* editKind(const Edit& edit) {
       "SetCanvas",    "SetMixing", "AddLayer",  "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
-      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "Several"};
+      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
+      "Several"};
   return kKinds[edit.index()];
 }
 

@@ -112,6 +112,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
     if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = name(picture);
   }
   if (!p.cutout.edgePlan.empty()) cut["edgePlan"] = p.cutout.edgePlan;
+  for (const NamedSelection& n : p.cutout.saved) cut["saved"].push_back({{"name", n.name}, {"coverage", name(n.coverage)}});
   Json j = {{"source", name(p.source)},
             {"sourceName", p.sourceName},
             {"sourceHash", p.sourceHash},
@@ -132,6 +133,10 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
   p.cutout.edgePlan = cut.value("edgePlan", "");
+  for (const Json& n : cut.value("saved", Json::array())) {
+    NamedSelection& kept = p.cutout.saved.emplace_back(NamedSelection{n.at("name").get<std::string>(), {}});
+    HSEAM_TRY(kept.coverage, image(n.at("coverage").get<std::string>()));
+  }
   for (const CutPart& part : kCutParts) {
     if (!cut.contains(part.key)) continue;
     HSEAM_TRY(p.cutout.*part.picture, image(cut.at(part.key).get<std::string>()));

@@ -59,6 +59,10 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
       if (i->size() != size || i->format() != image::PixelFormat::grey8)
         return wrong(l, "a part of the cut does not fit the picture");
     }
+    for (const NamedSelection& kept : c.saved) {
+      if (kept.coverage.isNull() || kept.coverage.size() != size || kept.coverage.format() != image::PixelFormat::grey8)
+        return wrong(l, "a saved selection does not fit the picture");
+    }
     if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
       return wrong(l, "the clean colours do not fit the picture");
     }

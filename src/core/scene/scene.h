@@ -61,6 +61,12 @@ struct Mask {
   bool acts() const { return enabled && !coverage.isNull(); }
 };
 
+/// A selection kept under a name.
+struct NamedSelection {
+  std::string name;
+  image::TiledImage coverage;  // grey8, px of the layer
+};
+
 /// How a subject is cut out of its picture: all of it stays, so that the cut can be solved again. Pictures in layer px.
 struct Cutout {
   image::TiledImage selection;  // grey8 coverage chosen by hand or guess; null = none
@@ -70,8 +76,9 @@ struct Cutout {
   image::TiledImage shaped;     // grey8: alpha as the edge plan wants it; null = alpha itself
   image::TiledImage clean;      // the subject's own colours, in the source's format; shares untouched tiles with it
   std::string recipe;           // JSON object owned by the matte folder: how band and alpha were made
-  std::string edgePlan;         // JSON object owned by the matte folder: what the user wants of the edge; empty = nothing
-  bool useClean = true;         // show the clean colours
+  std::vector<NamedSelection> saved;
+  std::string edgePlan;  // JSON object owned by the matte folder: what the user wants of the edge; empty = nothing
+  bool useClean = true;  // show the clean colours
   /// What painting starts from.
   const image::TiledImage& outcome() const { return shaped.isNull() ? alpha : shaped; }
 };

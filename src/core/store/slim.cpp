@@ -46,6 +46,7 @@ Used usedBy(const scene::Scene& s) {
     const scene::Cutout& c = p->cutout;
     for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.shaped, &c.clean})
       collect(*i, used.tiles);
+    for (const scene::NamedSelection& kept : c.saved) collect(kept.coverage, used.tiles);
   }
   return used;
 }
