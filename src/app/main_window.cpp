@@ -134,10 +134,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
   connect(canvas_, &Canvas::guidesDragged, this,
           [this](const std::vector<scene::Guide>& guides) { desk_.apply(scene::SetGuides{guides}); });
-  connect(ribbon_, &SeamRibbon::markMoved, canvas_, qOverload<>(&QWidget::update));
-  connect(ribbon_, &SeamRibbon::goTo, this, [this](QPointF place) { canvas_->lookAt(place, 1); });
-  connect(ribbon_, &SeamRibbon::stretchMarked, this,
-          [this](const matte::MarkedStretch& mark) { cutOut_->shapeEdge().take(mark); });
+  wireRibbon();
   connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
   connect(canvas_, &Canvas::zoomChanged, this,
@@ -296,6 +293,8 @@ void MainWindow::setLook(theme::Look look) {
 void MainWindow::goTo(int i) {
   runOfWork_->setCurrent(i);
   for (int k = 0; k < int(stations_.size()); ++k) stations_[std::size_t(k)]->setVisible(k == i);
+  // Where the whole is judged, the edge is judged in the scene.
+  ribbon_->setOverScene(i == kLookOver);
   stations_[std::size_t(i)]->refresh();
   refreshScene();
   refreshWords();
@@ -309,14 +308,7 @@ void MainWindow::refreshScene() {
   canvas_->show(sceneFor(shown, view), view);
   canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
   canvas_->setMirrored(s == lookOver_ && lookOver_->mirrored());
-  canvas_->setOverlay(s == cutOut_ ? [this](QPainter& p, const QTransform& t, const QRect& r) { cutOut_->paintOver(p, t, r); drawMark(p, t); }
-                                   : std::function<void(QPainter&, const QTransform&, const QRect&)>());
-  ribbon_->setVisible(view.onlyLayer.value != 0 && !view.uncut);
-  const bool marking = s == cutOut_ && cutOut_->marksStretches();
-  ribbon_->setMarking(marking);
-  ribbon_->setMark(marking ? cutOut_->shapeEdge().mark() : std::nullopt);
-  ribbon_->setBrush(s == cutOut_ ? cutOut_->maskBrush() : nullptr);
-  ribbon_->look(view.ground.kind == Ground::Kind::flat ? view.ground.colour : std::array<double, 3>{0.5, 0.5, 0.5});
+  refreshRibbon(view);
   canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());
   const scene::Layer* l = scene::findLayer(shown, desk_.document().active());
@@ -332,19 +324,6 @@ void MainWindow::refreshScene() {
   }
   canvas_->setActiveOutline(outline, l ? QString::fromStdString(l->name) : QString());
   if (s != stations_[5]) s->refresh();
-}
-
-// The place that the ribbon's pointer is at: a knot with four stitches.
-void MainWindow::drawMark(QPainter& painter, const QTransform& toWidget) const {
-  const auto at = ribbon_->isVisible() ? ribbon_->marked() : std::nullopt;
-  if (!at) return;
-  const QPointF c = toWidget.map(*at);
-  painter.setRenderHint(QPainter::Antialiasing);
-  for (const auto& [colour, wide] : {std::pair(QColor(Qt::black), 4.0), std::pair(QColor(Qt::white), 2.0)}) {
-    painter.setPen(QPen(colour, wide, Qt::SolidLine, Qt::RoundCap));
-    for (const QPointF d : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
-      painter.drawLine(c + d * 6, c + d * 14);
-  }
 }
 
 void MainWindow::refreshWords() {

@@ -52,6 +52,8 @@ class MainWindow : public QMainWindow {
   QWidget* buildStatus();
   void buildKeys();
   void refreshScene();
+  void wireRibbon();
+  void refreshRibbon(const View& view);
   void drawMark(QPainter& painter, const QTransform& toWidget) const;  // the shown scene or the view has changed
   void refreshWords();                                                 // tabs, next step, status, title
   void refreshTitle();
@@ -63,6 +65,7 @@ class MainWindow : public QMainWindow {
   RunOfWork* runOfWork_;
   Sheet* sheet_;
   SeamRibbon* ribbon_;
+  QTransform ribbonToShown_;  // px of the layer → px of the shown scene
   Canvas *canvas_, *beside_;
   QWidget* bench_;
   BenchHead* head_;

@@ -74,6 +74,49 @@ class RibbonTest : public QObject {
     QTest::keyClick(&ribbon, Qt::Key_Down);
     QVERIFY(ribbon.grab().toImage() != softness);
   }
+  void itShowsTheSceneAndGoesToItsPlaces() {
+    test::Window w;
+    begin(w);
+    app::SeamRibbon& ribbon = w->ribbon();
+    ribbon.setFocus();
+    const QImage overGround = ribbon.grab().toImage();
+    QTest::keyClick(&ribbon, Qt::Key_S);
+    w.settle();
+    QVERIFY(ribbon.grab().toImage() != overGround);
+    QTest::keyClick(&ribbon, Qt::Key_S);
+    w.settle();
+    QCOMPARE(ribbon.grab().toImage(), overGround);
+    // In Look over it lies over the scene, and its places are the scene's, however the layer was placed.
+    auto place = w.desk().active()->picture()->placement;
+    place.x += 60, place.scale *= 0.5;
+    w.desk().apply(scene::SetPlacement{w.desk().document().active(), place});
+    w.goTo(test::kLookOver);
+    QVERIFY(ribbon.isVisible() && ribbon.places() > 500);
+    QTest::mouseMove(&ribbon, column(w, 150));
+    const auto mark = ribbon.marked();
+    QVERIFY(mark.has_value());
+    QTest::mouseClick(&ribbon, Qt::LeftButton, {}, column(w, 150));
+    w.settle();
+    const base::Point at = place.toScene({400, 320}).map({mark->x(), mark->y()});
+    const QPointF middle = w.canvas().toWidget().inverted().map(QPointF(w.canvas().width() / 2.0, w.canvas().height() / 2.0));
+    QVERIFY(std::hypot(middle.x() - at.x, middle.y() - at.y) < 1.5);
+  }
+  void draggingInTheStripPaints() {
+    test::Window w;
+    begin(w);
+    app::SeamRibbon& ribbon = w->ribbon();
+    const image::TiledImage before = w.desk().active()->mask.coverage;
+    const QPoint from(ribbon.width() - 200, 20), to(ribbon.width() - 150, 20);
+    QTest::mouseMove(&ribbon, from);
+    const auto mark = ribbon.marked();
+    QVERIFY(mark.has_value());
+    w.dragIn(&ribbon, Qt::RightButton, {from, QPoint(from.x() + 20, 20), to});
+    const base::Rect changed = image::differenceOf(before, w.desk().active()->mask.coverage);
+    QVERIFY(!changed.empty());
+    QVERIFY(changed.grown(60).contains(int(mark->x()), int(mark->y())));
+    w.desk().document().undo();
+    QCOMPARE(w.desk().active()->mask.coverage.stamp(), before.stamp());
+  }
   void withoutAMaskItSaysSo() {
     test::Window w;
     w.desk().newScene({50, 50});

@@ -2,23 +2,15 @@
 
 #include <QKeyEvent>
 #include <QMouseEvent>
-#include <QPainter>
-#include <QPainterPath>
 #include <cmath>
 
-#include "app/theme/theme.h"
+#include "app/ribbon/scene_strip.h"
 
 namespace hseam::app {
 namespace {
 
-constexpr int kHeight = 140, kMap = 104, kReach = 24, kStripTop = 8, kTraceHeight = 54;
-constexpr float kSoftTop = 16, kHaloTop = 12;  // of the scales, px and CIEDE2000
-constexpr float kHaloTolerance = 3;            // a rim that is seen
-constexpr int kStep = 40;                      // px of arc for a key
+constexpr int kStep = 40;  // px of arc for a key
 
-QColor inkOf(matte::EdgeKind kind) {
-  return kind == matte::EdgeKind::solid ? theme::colours().quiet : theme::colours().blue;
-}
 QString wordOf(matte::EdgeKind kind) {
   constexpr const char* kWords[] = {QT_TR_NOOP("solid"), QT_TR_NOOP("soft"), QT_TR_NOOP("hair")};
   return QObject::tr(kWords[std::size_t(kind)]);
@@ -33,10 +25,12 @@ SeamRibbon::SeamRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   setAccessibleName(tr("Seam ribbon"));
   setAccessibleDescription(
       tr("The outline of the cut, unrolled. Left and right move along, Return goes to the place on the canvas, "
-         "up and down change the reading. While the edge is marked, M sets one end of a mark and then the other."));
+         "up and down change the reading, S shows it over the scene or the ground. While the edge is marked, M sets one end of a "
+         "mark and then the other."));
   setToolTip(
       tr("The whole edge, unrolled: outside above, inside below. A click goes to the place; drag or wheel to move along; "
-         "click on the reading's name for the other one. While the mask is painted, dragging in the strip paints there"));
+         "click on the reading's name for the next one, on the ground's for the scene. While the mask is painted, dragging in "
+         "the strip paints there"));
 }
 
 QRect SeamRibbon::stripArea() const {
@@ -58,7 +52,10 @@ void SeamRibbon::look(const std::array<double, 3>& ground) {
   const bool cut = p && l->mask.acts() && l->mask.coverage.format() == image::PixelFormat::grey8;
   const image::TiledImage mask = cut ? l->mask.coverage : image::TiledImage();
   const image::TiledImage colours = cut ? p->shown() : image::TiledImage();
-  if (mask.stamp() == mask_.stamp() && colours.stamp() == colours_.stamp() && ground == ground_) return;
+  const bool sameScene = !overScene_ || (scene_.canvas == desk_.document().shown().canvas &&
+                                         scene::difference(scene_, desk_.document().shown()).empty());
+  if (mask.stamp() == mask_.stamp() && colours.stamp() == colours_.stamp() && ground == ground_ && sameScene) return;
+  scene_ = overScene_ ? desk_.document().shown() : scene::Scene{};
   const bool other = !cut || source_.stamp() != p->source.stamp();
   mask_ = mask;
   colours_ = colours;
@@ -81,7 +78,8 @@ void SeamRibbon::ask() {
   outlineOf_ = mask_.stamp();
   desk_.aside().ask<Laid>(
       QStringLiteral("ribbon"),
-      [known, mask = mask_, colours = colours_, source = source_, ground = ground_, first = first_, count = columns()]() -> Laid {
+      [known, mask = mask_, colours = colours_, source = source_, ground = ground_, first = first_, count = columns(),
+       over = overScene_, scene = scene_, layer = desk_.document().active()]() -> Laid {
         Laid laid;
         laid.outline = known;
         if (!known) {
@@ -94,11 +92,13 @@ void SeamRibbon::ask() {
         laid.shown.first = from;
         laid.shown.whole = whole;
         if (n <= 0) return laid;
-        const auto strip = matte::edgeStrip(*laid.outline, from, n, kReach, mask, colours, ground);
+        const auto strip = over ? sceneStrip(*laid.outline, from, n, kReach, scene, layer)
+                                : matte::edgeStrip(*laid.outline, from, n, kReach, mask, colours, ground);
         auto readings = matte::edgeReadings(*laid.outline, from, n, mask, colours, source);
         if (!strip.ok() || !readings.ok()) return laid;
         laid.shown.strip = QImage(strip->samples().data(), n, strip->height(), n * 3, QImage::Format_RGB888).copy();
         laid.shown.readings = std::move(readings).value();
+        laid.shown.toneSteps = matte::toneSteps(*strip);
         return laid;
       },
       [this](const Laid& laid) { take(laid); });
@@ -178,131 +178,29 @@ QString SeamRibbon::describePlace(int at) const {
   const int i = at - shown_.first;
   if (i < 0 || i >= int(shown_.readings.size())) return {};
   const matte::EdgeReading& r = shown_.readings[std::size_t(i)];
-  return tr("%1 of %2 px · %3 · softness %4 px · halo %5")
+  return tr("%1 of %2 px · %3 · softness %4 px · halo %5 · step %6")
       .arg(at)
       .arg(places())
       .arg(tr("%1 (%2 % sure)").arg(wordOf(r.kind)).arg(int(std::lround(100 * double(r.confidence)))))
       .arg(double(r.softnessPx), 0, 'f', 1)
-      .arg(double(r.halo), 0, 'f', 1);
+      .arg(double(r.halo), 0, 'f', 1)
+      .arg(double(shown_.toneSteps[std::size_t(i)]), 0, 'f', 0);
 }
 
-void SeamRibbon::paintMap(QPainter& painter) const {
-  const auto& all = outline_->places;
-  QRectF box;
-  for (const auto& p : all) {
-    const QRectF one(p.at.x, p.at.y, 1, 1);
-    box = box.isNull() ? one : box.united(one);
-  }
-  const double scale = std::min((kMap - 16) / box.width(), (kHeight - 20) / box.height());
-  const QPointF origin(10 + (kMap - 16 - box.width() * scale) / 2, 10 + (kHeight - 20 - box.height() * scale) / 2);
-  const auto at = [&](std::size_t i) {
-    return QPointF(origin.x() + (all[i].at.x - box.x()) * scale, origin.y() + (all[i].at.y - box.y()) * scale);
-  };
-  const auto draw = [&](int from, int to, const QPen& pen) {
-    painter.setPen(pen);
-    QPainterPath path;
-    int outline = -1;
-    const int step = std::max(1, int(1 / scale));
-    for (int i = from; i < to; i += step) {
-      const auto k = std::size_t(i);
-      all[k].outline == outline ? path.lineTo(at(k)) : path.moveTo(at(k));
-      outline = all[k].outline;
-    }
-    painter.drawPath(path);
-  };
-  draw(0, places(), QPen(theme::colours().quiet, 1));
-  draw(shown_.first, std::min(places(), shown_.first + columns()), QPen(theme::colours().text, 2.5));
-  if (hover_ && *hover_ < places()) {
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::colours().blue);
-    painter.drawEllipse(at(std::size_t(*hover_)), 4, 4);
-    painter.setBrush(Qt::NoBrush);
-  }
+void SeamRibbon::nextTrace(int by) {
+  trace_ = Trace((int(trace_) + 3 + by) % 3);
+  update();
 }
 
-void SeamRibbon::paintTrace(QPainter& painter) const {
-  const QRect area = traceArea();
-  const bool soft = trace_ == Trace::softness;
-  const float top = soft ? kSoftTop : kHaloTop;
-  const auto y = [&](float v) { return area.bottom() - double(std::min(v, top) / top) * (area.height() - 16); };
-  painter.setFont(theme::font(theme::Size::small));
-  painter.setPen(theme::colours().line);
-  painter.drawLine(area.left(), area.bottom(), area.right(), area.bottom());
-  if (!soft) {
-    painter.setPen(QPen(theme::colours().orange, 1, Qt::DashLine));
-    painter.drawLine(QPointF(area.left(), y(kHaloTolerance)), QPointF(area.right(), y(kHaloTolerance)));
-  }
-  QPolygonF line;
-  for (std::size_t i = 0; i < shown_.readings.size(); ++i) {
-    const matte::EdgeReading& r = shown_.readings[i];
-    line << QPointF(area.left() + double(i), y(soft ? r.softnessPx : r.halo));
-  }
-  painter.setPen(QPen(theme::colours().text, 1));
-  painter.drawPolyline(line);
-  // The kinds, by the way they are stitched: solid, dashed, dotted.
-  for (std::size_t i = 0; i < shown_.readings.size();) {
-    std::size_t end = i;
-    while (end < shown_.readings.size() && shown_.readings[end].kind == shown_.readings[i].kind) ++end;
-    const matte::EdgeKind kind = shown_.readings[i].kind;
-    constexpr Qt::PenStyle kStyles[] = {Qt::SolidLine, Qt::DashLine, Qt::DotLine};
-    painter.setPen(QPen(inkOf(kind), 3, kStyles[std::size_t(kind)]));
-    painter.drawLine(area.left() + int(i), area.top() - 5, area.left() + int(end) - 2, area.top() - 5);
-    i = end;
-  }
-  painter.setPen(theme::colours().blue);
-  painter.drawText(area, Qt::AlignLeft | Qt::AlignTop,
-                   soft ? tr("edge softness, px (scale 0 to 16)") : tr("halo, colour difference (scale 0 to 12; seen above 3)"));
-  const QString words = hover_ ? describePlace(*hover_) : QString();
-  painter.setPen(theme::colours().text);
-  painter.drawText(area, Qt::AlignRight | Qt::AlignTop, words);
+QRect SeamRibbon::groundWordArea() const {
+  return {traceArea().left(), traceArea().bottom() - 13, 200, 14};
 }
 
-void SeamRibbon::paintMark(QPainter& painter) const {
-  std::vector<bool> on(outline_->places.size(), false);
-  if (mark_) on = matte::placesOn(*outline_, *mark_);
-  if (markFrom_ && hover_) {
-    for (int i = std::min(*markFrom_, *hover_); i <= std::max(*markFrom_, *hover_) && i < int(on.size()); ++i)
-      on[std::size_t(i)] = true;
-  }
-  const QRect strip = stripArea(), kinds = kindArea();
-  painter.setPen(Qt::NoPen);
-  QColor veil = theme::colours().blue;
-  veil.setAlpha(70);
-  for (int i = 0; i < shown_.strip.width(); ++i) {
-    const auto k = std::size_t(shown_.first + i);
-    if (k >= on.size() || !on[k]) continue;
-    painter.fillRect(strip.left() + i, kinds.top(), 1, kinds.height(), theme::colours().blue);
-    painter.fillRect(strip.left() + i, strip.top() - 3, 1, 3, theme::colours().blue);
-    painter.fillRect(strip.left() + i, strip.bottom() + 1, 1, 3, theme::colours().blue);
-  }
-}
-
-void SeamRibbon::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  painter.fillRect(rect(), theme::colours().base);
-  painter.setRenderHint(QPainter::Antialiasing);
-  if (mask_.isNull() || !outline_ || outline_->places.empty()) {
-    painter.setPen(theme::colours().quiet);
-    painter.drawText(rect().adjusted(16, 0, -16, 0), Qt::AlignCenter | Qt::TextWordWrap,
-                     mask_.isNull() ? tr("Once the layer has a mask, its whole edge is unrolled here")
-                                    : (awaited_ ? tr("Unrolling the edge…") : tr("The mask has no edge")));
-    return;
-  }
-  paintMap(painter);
-  const QRect strip = stripArea();
-  painter.fillRect(strip, theme::colours().sunk);
-  painter.drawImage(strip.topLeft(), shown_.strip);
-  paintMark(painter);
-  paintTrace(painter);
-  if (hover_) {
-    const int x = strip.left() + *hover_ - shown_.first;
-    painter.setPen(QPen(theme::colours().blue, 1));
-    painter.drawLine(x, strip.top(), x, traceArea().bottom());
-  }
-  if (hasFocus()) {
-    painter.setPen(QPen(theme::colours().blue, 1));
-    painter.drawRect(rect().adjusted(0, 0, -1, -1));
-  }
+void SeamRibbon::setOverScene(bool on) {
+  if (on == overScene_) return;
+  overScene_ = on;
+  scene_ = on ? desk_.document().shown() : scene::Scene{};
+  ask();
 }
 
 void SeamRibbon::resizeEvent(QResizeEvent*) {
@@ -353,8 +251,9 @@ void SeamRibbon::mouseReleaseEvent(QMouseEvent* event) {
     update();
   } else if (press_ && !dragged_) {
     if (QRect(traceArea().topLeft(), QSize(260, 14)).contains(event->pos())) {
-      trace_ = trace_ == Trace::softness ? Trace::halo : Trace::softness;
-      update();
+      nextTrace(1);
+    } else if (groundWordArea().contains(event->pos())) {
+      setOverScene(!overScene_);
     } else if (const auto at = marked()) {
       emit goTo(*at);
     }
@@ -388,7 +287,10 @@ void SeamRibbon::keyPressEvent(QKeyEvent* event) {
     }
     case Qt::Key_Up:
     case Qt::Key_Down:
-      trace_ = trace_ == Trace::softness ? Trace::halo : Trace::softness;
+      nextTrace(event->key() == Qt::Key_Up ? -1 : 1);
+      break;
+    case Qt::Key_S:
+      setOverScene(!overScene_);
       break;
     case Qt::Key_M:  // one end of a mark, then the other
       if (!marking_) break;

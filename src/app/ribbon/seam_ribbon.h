@@ -11,8 +11,9 @@
 namespace hseam::app {
 
 /// The outline of the active cut, unrolled: along it from left to right, a px of arc a column, the outside on top; below, one
-/// reading at a time with its scale and tolerance, and the kind of each stretch. At the left the whole outline, the shown part
-/// bold. Hovering marks the place on the canvas, a click goes there at 1:1; dragging or the wheel moves along.
+/// reading at a time with its scale and tolerance, and the kind of each stretch. Over the chosen ground or over the scene. At the
+/// left the whole outline, the shown part bold. Hovering marks the place on the canvas, a click goes there at 1:1; dragging or
+/// the wheel moves along.
 class SeamRibbon : public QWidget {
   Q_OBJECT
 
@@ -24,6 +25,8 @@ class SeamRibbon : public QWidget {
   std::optional<QPointF> marked() const;
   int places() const { return outline_ ? int(outline_->places.size()) : 0; }
   bool idle() const { return !awaited_; }
+  /// The finished scene behind and over the cut, or the cut alone on its ground.
+  void setOverScene(bool on);
   /// Shows a mark along its places.
   void setMark(const std::optional<matte::MarkedStretch>& mark);
   /// Whether dragging along the kinds marks a stretch.
@@ -48,16 +51,20 @@ class SeamRibbon : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  static constexpr int kHeight = 140, kMap = 104, kReach = 24, kStripTop = 8, kTraceHeight = 54;  // px
   struct Shown {
     int first = 0, whole = 0;
     QImage strip;
     std::vector<matte::EdgeReading> readings;
+    std::vector<float> toneSteps;
   };
   struct Laid {
     std::shared_ptr<const matte::Unrolled> outline;
     Shown shown;
   };
-  enum class Trace { softness, halo };
+  enum class Trace { softness, halo, toneStep };
+  void nextTrace(int by);
+  QRect groundWordArea() const;
   QRect stripArea() const;
   QRect traceArea() const;
   int columns() const;
@@ -83,6 +90,8 @@ class SeamRibbon : public QWidget {
   Shown shown_;
   int first_ = 0;
   Trace trace_ = Trace::softness;
+  bool overScene_ = false;
+  scene::Scene scene_;        // what is shown over the scene
   std::optional<int> hover_;  // a place
   std::optional<QPoint> press_;
   int pressFirst_ = 0;

@@ -154,6 +154,23 @@ base::Result<std::vector<EdgeReading>> edgeReadings(const Unrolled& outline, int
   return all;
 }
 
+std::vector<float> toneSteps(const image::Raster<std::uint8_t>& strip) {
+  constexpr int kFrom = 5, kTo = 14;
+  const int reach = strip.height() / 2, to = std::min(kTo, reach);
+  std::vector<float> steps;
+  for (int x = 0; x < strip.width(); ++x) {
+    double side[2] = {0, 0};
+    for (int d = kFrom; d <= to; ++d) {
+      for (int inside = 0; inside < 2; ++inside) {
+        const std::uint8_t* c = strip.at(x, inside ? reach + d : reach - d);
+        side[inside] += image::labFromEncoded({c[0] / 255.0, c[1] / 255.0, c[2] / 255.0}).l;
+      }
+    }
+    steps.push_back(to < kFrom ? 0.f : float((side[0] - side[1]) / (to - kFrom + 1)));
+  }
+  return steps;
+}
+
 std::vector<Stretch> stretchesOf(const Unrolled& outline, const std::vector<EdgeReading>& readings) {
   constexpr int kShortest = 16;
   std::vector<Stretch> runs;

@@ -25,6 +25,10 @@ base::Result<std::vector<EdgeReading>> edgeReadings(const Unrolled& outline, int
 base::Result<std::vector<EdgeReading>> edgeForms(const Unrolled& outline, int first, int count, const image::TiledImage& mask,
                                                  std::vector<double>* midPx = nullptr);
 
+/// The step of tone across the edge for each column of a strip (unrolled.h), L* outside minus L* inside: the mean of 5 to 14 px
+/// to each side of the middle row. Over the scene it says how far subject and surroundings lie apart.
+std::vector<float> toneSteps(const image::Raster<std::uint8_t>& strip);
+
 /// A run of places of one kind on one outline.
 struct Stretch {
   int first = 0, count = 0;

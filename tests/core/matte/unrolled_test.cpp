@@ -51,6 +51,20 @@ class UnrolledTest : public QObject {
       QVERIFY((dx * p.outward.x + dy * p.outward.y) / d > 0.999);
     }
   }
+  void theToneStepIsTheDifferenceInLightness() {
+    image::Raster<std::uint8_t> strip(3, 49, 3);
+    for (int x = 0; x < 3; ++x) {
+      for (int y = 0; y < 49; ++y) {
+        // L* 50 inside; outside 50, 60 and 40 (CIE 1976 of greys 118.9, 145.1 and 93.9).
+        const int out[] = {119, 145, 94};
+        std::fill_n(strip.at(x, y), 3, std::uint8_t(y < 24 ? out[x] : 119));
+      }
+    }
+    const auto steps = toneSteps(strip);
+    QVERIFY(std::abs(steps[0]) < 0.05f);
+    QVERIFY(std::abs(steps[1] - 10) < 0.2f);
+    QVERIFY(std::abs(steps[2] + 10) < 0.2f);
+  }
   void anotherBodyNearbyIsNoStrand() {
     // A bar of 20 px and a second one 9 px beside it: crisp edges, however much coverage rises and falls within reach.
     const auto mask = test::picture(kSide, kSide, 1,
