@@ -145,6 +145,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
   open(3, 2);
   shot("match");
+  document.setActive(layerNamed(document.scene(), "lamplighter"));
   open(4, 0);
   shot("look-over");
   open(5, 0);

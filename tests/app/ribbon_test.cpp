@@ -92,6 +92,7 @@ class RibbonTest : public QObject {
     w.desk().apply(scene::SetPlacement{w.desk().document().active(), place});
     w.goTo(test::kLookOver);
     QVERIFY(ribbon.isVisible() && ribbon.places() > 500);
+    QTest::mouseMove(&ribbon, column(w, 100));
     QTest::mouseMove(&ribbon, column(w, 150));
     const auto mark = ribbon.marked();
     QVERIFY(mark.has_value());

@@ -199,6 +199,7 @@ QRect SeamRibbon::groundWordArea() const {
 void SeamRibbon::setOverScene(bool on) {
   if (on == overScene_) return;
   overScene_ = on;
+  trace_ = on ? Trace::toneStep : Trace::softness;  // what there is to see there
   scene_ = on ? desk_.document().shown() : scene::Scene{};
   ask();
 }

@@ -20,7 +20,7 @@ std::vector<double> smoothedAlong(const Unrolled& outline, const std::vector<dou
       double sum = 0, all = 0;
       for (int k = -r; k <= r; ++k) {
         const std::size_t at = first + std::size_t(((i + k) % n + n) % n);
-        const double w = kernel[std::size_t(k + reach)] * (weights ? (*weights)[at] : 1.0);
+        const double w = kernel[std::size_t(k) + std::size_t(reach)] * (weights ? (*weights)[at] : 1.0);
         sum += w * values[at];
         all += w;
       }

@@ -28,11 +28,11 @@ class Steps {
   Steps() {
     for (std::size_t s = 0; s < kSigmas.size(); ++s) {
       for (int q = -kMost; q <= kMost; ++q)
-        values_[s][std::size_t(q + kMost)] = float(coverageAcross(-double(q) / 4, 0, kSigmas[s]));
+        values_[s][std::size_t(q) + std::size_t(kMost)] = float(coverageAcross(-double(q) / 4, 0, kSigmas[s]));
     }
   }
   float at(std::size_t sigma, int quarters) const {
-    return values_[sigma][std::size_t(std::clamp(quarters, -kMost, kMost) + kMost)];
+    return values_[sigma][std::size_t(std::clamp(quarters, -kMost, kMost)) + std::size_t(kMost)];
   }
 
  private:
@@ -129,7 +129,7 @@ base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int coun
   const auto& table = image::transferTables();
   std::vector<Line> lines(static_cast<std::size_t>(count));
   for (int i = 0; i < count; ++i) {
-    const auto& p = outline.places[std::size_t(first + i)];
+    const auto& p = outline.places[std::size_t(first) + std::size_t(i)];
     for (int k = 0; k < kSteps; ++k) {
       const double d = offsetOf(k);
       for (int c = 0; c < 3; ++c) {

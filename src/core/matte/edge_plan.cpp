@@ -96,7 +96,7 @@ MarkedStretch markedFrom(const Unrolled& outline, int first, int count) {
   const Range r = outlineRound(outline, first);
   const int whole = r.end - r.first;
   count = std::min(count, whole);
-  const auto at = [&](int i) { return outline.places[std::size_t(r.first + (first - r.first + i) % whole)].at; };
+  const auto at = [&](int i) { return outline.places[std::size_t(r.first) + std::size_t((first - r.first + i) % whole)].at; };
   for (int i = 0; i < count - 1; i += int(kMarkStep)) s.along.push_back(at(i));
   s.along.push_back(at(count - 1));
   return s;

@@ -146,7 +146,7 @@ base::Result<std::vector<EdgeReading>> edgeReadings(const Unrolled& outline, int
   HSEAM_TRY(std::vector<EdgeReading> all, edgeForms(outline, first, count, mask));
   Sampler coverage(mask), colours(shown), before(source);
   for (int i = 0; i < count; ++i) {
-    const Unrolled::Place& p = outline.places[std::size_t(first + i)];
+    const Unrolled::Place& p = outline.places[std::size_t(first) + std::size_t(i)];
     all[std::size_t(i)].halo = float(haloOf(colours, before, p, profileAt(coverage, p)));
   }
   if (coverage.failed() || colours.failed() || before.failed())

@@ -100,7 +100,8 @@ cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwa
       if (share > std::max(kLeast, kSignificant * evidence[i].deviation)) found.data[pixels[i]] = 255;
     }
   };
-  Raster<std::uint8_t> wider = band;
+  Raster<std::uint8_t> wider(band.width(), band.height());
+  wider.samples() = band.samples();
   if (beyond > 0) {
     cv::Mat view = viewOf(wider);
     view.setTo(kUndecided, dilated(undecided, beyond) & (labels == kBackground));
@@ -114,7 +115,7 @@ cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwa
     cv::boxFilter(leaking, density, CV_32F, cv::Size(7, 7));
     return cv::Mat(dilated(leaking & (density > 255.f * kSideBySide / 49), kGrowth) & (labels == decided));
   };
-  const cv::Mat out = opened(kBackground, subject & outerRim);
+  cv::Mat out = opened(kBackground, subject & outerRim);
   cv::Mat(labels).setTo(kUndecided, out);
   if (inwards) cv::Mat(labels).setTo(kUndecided, opened(kSubject, background & innerRim));
   return out;

@@ -12,7 +12,7 @@ NearestPlace::NearestPlace(const Unrolled& outline, base::Size picture)
   for (std::size_t i = 0; i < outline.places.size(); ++i) {
     const base::Point p = outline.places[i].at;
     const int x = std::clamp(int(p.x) / kCell, 0, across_ - 1), y = std::clamp(int(p.y) / kCell, 0, down_ - 1);
-    cells_[std::size_t(y * across_ + x)].push_back(int(i));
+    cells_[std::size_t(y) * std::size_t(across_) + std::size_t(x)].push_back(int(i));
   }
 }
 
@@ -21,7 +21,7 @@ std::vector<int> NearestPlace::within(const base::Rect& area) const {
   const auto cell = [](int v, int count) { return std::clamp(v / kCell, 0, count - 1); };
   for (int y = cell(area.y, down_); y <= cell(area.bottom() - 1, down_); ++y) {
     for (int x = cell(area.x, across_); x <= cell(area.right() - 1, across_); ++x) {
-      for (const int i : cells_[std::size_t(y * across_ + x)]) {
+      for (const int i : cells_[std::size_t(y) * std::size_t(across_) + std::size_t(x)]) {
         const base::Point p = outline_.places[std::size_t(i)].at;
         if (area.contains(int(std::floor(p.x)), int(std::floor(p.y)))) found.push_back(i);
       }

@@ -31,14 +31,14 @@ base::Result<Rect> StrandStroke::to(std::span<const Sample> samples, base::Execu
     }
     const double dx = s.at.x - last_->at.x, dy = s.at.y - last_->at.y, d = std::hypot(dx, dy);
     const double travel = std::atan2(dy, dx);
-    double along = left_;
-    for (; along <= d; along += step) {
-      const double u = along / d;
+    const int stamps = left_ <= d ? 1 + int((d - left_) / step) : 0;
+    for (int i = 0; i < stamps; ++i) {
+      const double u = (left_ + i * step) / d;
       const Sample at{{last_->at.x + u * dx, last_->at.y + u * dy}, last_->pressure + u * (s.pressure - last_->pressure)};
       HSEAM_TRY(const Rect part, stamp(editor, at, travel));
       changed = changed.united(part);
     }
-    left_ = along - d;
+    left_ += stamps * step - d;
     last_ = s;
   }
   if (changed.empty()) return changed;

@@ -2,160 +2,16 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <optional>
 
+#include "core/path/corners.h"
+#include "core/path/fit_cubic.h"
 #include "core/path/vector.h"
 
 namespace hseam::path {
 namespace {
 
 using base::Point;
-
-struct Fitted {
-  Cubic cubic;
-  double deviation = 0;
-};
-
-// What is known of a curve's ends: the direction in which it leaves or comes back, or nothing (at a corner any will do).
-struct Ends {
-  std::optional<Point> leaving, arriving;
-};
-
-// The handles that fit best in the least squares sense (Schneider 1990, with directions left free where nothing binds them).
-Cubic leastSquares(std::span<const Point> p, const std::vector<double>& t, const Ends& ends) {
-  const Point first = p.front(), last = p.back();
-  double b11 = 0, b12 = 0, b22 = 0;
-  Point r1{0, 0}, r2{0, 0};
-  for (std::size_t i = 0; i < p.size(); ++i) {
-    const double u = t[i], s = 1 - u, b0 = s * s * s, b1 = 3 * s * s * u, b2 = 3 * s * u * u, b3 = u * u * u;
-    const Point rest = p[i] - first * b0 - last * b3;
-    b11 += b1 * b1, b12 += b1 * b2, b22 += b2 * b2;
-    r1 = r1 + rest * b1, r2 = r2 + rest * b2;
-  }
-  const double det = b11 * b22 - b12 * b12, chord = length(last - first), third = chord / 3;
-  const auto straight = [&] {
-    const Point along = unit(last - first);
-    return Cubic{first, first + ends.leaving.value_or(along) * third, last + ends.arriving.value_or(along * -1) * third, last};
-  };
-  if (p.size() < 4 || det < 1e-9 * b11 * b22) return straight();
-  // Lengths along bound directions: the other handle is eliminated where it is free.
-  Point a, b;
-  if (!ends.leaving && !ends.arriving) {
-    a = (r1 * b22 - r2 * b12) * (1 / det);
-    b = (r2 * b11 - r1 * b12) * (1 / det);
-  } else if (ends.leaving && !ends.arriving) {
-    const double k = b11 - b12 * b12 / b22;
-    const double reach = dot(*ends.leaving, r1 - r2 * (b12 / b22)) / k - dot(*ends.leaving, first);
-    a = first + *ends.leaving * std::max(reach, 1e-3 * chord);
-    b = (r2 - a * b12) * (1 / b22);
-  } else if (!ends.leaving) {
-    const double k = b22 - b12 * b12 / b11;
-    const double reach = dot(*ends.arriving, r2 - r1 * (b12 / b11)) / k - dot(*ends.arriving, last);
-    b = last + *ends.arriving * std::max(reach, 1e-3 * chord);
-    a = (r1 - b * b12) * (1 / b11);
-  } else {
-    const Point u = *ends.leaving, v = *ends.arriving;
-    const double uv = dot(u, v), x = dot(u, r1 - first * b11 - last * b12), y = dot(v, r2 - first * b12 - last * b22);
-    const double below = b11 * b22 - b12 * b12 * uv * uv;
-    a = first + u * std::max((x * b22 - y * b12 * uv) / below, 1e-3 * chord);
-    b = last + v * std::max((y * b11 - x * b12 * uv) / below, 1e-3 * chord);
-  }
-  // Handles far away say that the system is nearly singular.
-  if (length(a - first) > 3 * chord + 1 || length(b - last) > 3 * chord + 1) return straight();
-  return {first, a, b, last};
-}
-
-double improved(const Cubic& c, Point p, double t) {
-  const Point d = pointAt(c, t) - p, d1 = slopeAt(c, t);
-  const double s = 1 - t;
-  const Point d2 = ((c.p2 - c.p1 * 2 + c.p0) * s + (c.p3 - c.p2 * 2 + c.p1) * t) * 6;
-  const double below = dot(d1, d1) + dot(d, d2);
-  return std::abs(below) < 1e-12 ? t : std::clamp(t - dot(d, d1) / below, 0.0, 1.0);
-}
-
-// goodEnough 0: as close as it gets. t: where the points are along the curve, 0..1, to begin with.
-Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough, std::vector<double> t);
-
-Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough) {
-  std::vector<double> t(p.size(), 0);
-  for (std::size_t i = 1; i < p.size(); ++i) t[i] = t[i - 1] + length(p[i] - p[i - 1]);
-  const double whole = t.back() > 0 ? t.back() : 1;
-  for (double& v : t) v /= whole;
-  return fitCubic(p, ends, goodEnough, std::move(t));
-}
-
-Fitted fitCubic(std::span<const Point> p, const Ends& ends, double goodEnough, std::vector<double> t) {
-  Fitted best{{}, 1e300};
-  const int rounds = goodEnough > 0 ? 16 : 80;
-  for (int round = 0; round < rounds; ++round) {
-    const Cubic c = leastSquares(p, t, ends);
-    for (std::size_t i = 1; i + 1 < p.size(); ++i) t[i] = improved(c, p[i], t[i]);
-    double deviation = 0;
-    for (std::size_t i = 0; i < p.size(); ++i) deviation = std::max(deviation, length(pointAt(c, t[i]) - p[i]));
-    if (deviation < best.deviation) best = {c, deviation};
-    // Far from it: no reparametrisation will bring it there.
-    if (best.deviation <= goodEnough || (goodEnough > 0 && round > 2 && best.deviation > 8 * goodEnough)) break;
-  }
-  return best;
-}
-
-// The direction at point i of a closed polygon, from what lies within about `reach` px on the given side (0: both).
-Point direction(std::span<const Point> p, std::ptrdiff_t i, double reach, int side) {
-  const auto n = std::ptrdiff_t(p.size());
-  const auto at = [&](std::ptrdiff_t k) { return p[std::size_t(((k % n) + n) % n)]; };
-  const auto walk = [&](int step) {
-    double gone = 0;
-    std::ptrdiff_t k = i;
-    while (gone < reach && std::abs(k - i) < n / 2) {
-      gone += length(at(k + step) - at(k));
-      k += step;
-    }
-    return at(k);
-  };
-  const Point ahead = side < 0 ? at(i) : walk(1), behind = side > 0 ? at(i) : walk(-1);
-  return unit(ahead - behind);
-}
-
-double turnAt(std::span<const Point> p, std::size_t i, double reach) {
-  const Point a = direction(p, std::ptrdiff_t(i), reach, -1), b = direction(p, std::ptrdiff_t(i), reach, 1);
-  return std::acos(std::clamp(dot(a, b), -1.0, 1.0)) * 180 / std::numbers::pi;
-}
-
-// At a corner the turn is the same however far one looks; along a bend it grows with the reach. Sharp corners are told close by,
-// blunt ones from farther off, where noise of the points weighs less.
-std::vector<std::size_t> cornersOf(std::span<const Point> p, double cornerDeg) {
-  struct Look {
-    double reach, least;
-    std::ptrdiff_t apart;
-  };
-  const Look looks[] = {{5, cornerDeg, 6}, {12, cornerDeg * 0.45, 14}};
-  constexpr double kGrowth = 1.4, kSurely = 3;
-  const auto n = std::ptrdiff_t(p.size());
-  std::vector<std::size_t> corners;
-  std::vector<double> turn(p.size());
-  for (const Look& look : looks) {
-    if (n < 4 * look.apart) break;
-    for (std::size_t i = 0; i < p.size(); ++i) turn[i] = turnAt(p, i, look.reach);
-    const std::vector<std::size_t> found = corners;
-    for (std::ptrdiff_t i = 0; i < n; ++i) {
-      const double here = turn[std::size_t(i)];
-      if (here < look.least) continue;
-      bool highest = std::none_of(found.begin(), found.end(), [&](std::size_t c) {
-        const std::ptrdiff_t gap = std::abs(std::ptrdiff_t(c) - i);
-        return std::min(gap, n - gap) <= 2 * look.apart;
-      });
-      for (std::ptrdiff_t k = -look.apart; k <= look.apart && highest; ++k) {
-        const std::ptrdiff_t j = (i + k + n) % n;
-        highest = turn[std::size_t(j)] < here || (turn[std::size_t(j)] == here && j >= i);
-      }
-      if (highest && (here > kSurely * cornerDeg || turnAt(p, std::size_t(i), 2 * look.reach) <= kGrowth * here))
-        corners.push_back(std::size_t(i));
-    }
-  }
-  std::sort(corners.begin(), corners.end());
-  return corners;
-}
 
 // Cubics for one run of points, each as long as the tolerance allows. A following one leaves as the last arrived.
 void fitRun(std::span<const Point> run, const Ends& ends, double tolerance, std::vector<Cubic>& out, double& deviation) {
@@ -205,27 +61,168 @@ Outline outlineOf(const std::vector<Cubic>& cubics, const std::vector<bool>& cor
   return o;
 }
 
+// Fewest cubics: which places of a run a cubic reaches within the tolerance is found for each, and then the shortest way through
+// them. Directions at the joints are the contour's own, so that cubics do not depend on one another.
+class FewestCubics {
+ public:
+  // run: closed runs end where they begin. Without a direction an end is a corner.
+  FewestCubics(std::span<const Point> run, bool closed, double tolerance) : run_(run), closed_(closed), tolerance_(tolerance) {
+    constexpr double kApart = 4;  // px between places
+    double gone = kApart;
+    for (std::size_t i = 0; i + 1 < run.size(); ++i) {
+      if (gone >= kApart || i == 0) places_.push_back(i), gone = 0;
+      gone += length(run[i + 1] - run[i]);
+    }
+    if (!closed) places_.push_back(run.size() - 1);
+    count_ = int(places_.size());
+    for (int i = 0; i < count_; ++i) {
+      const bool corner = !closed && (i == 0 || i == count_ - 1);
+      directions_.push_back(corner ? std::nullopt : std::optional(directionAt(places_[std::size_t(i)])));
+    }
+    for (int i = 0; i < count_; ++i) reach_.push_back(reachOf(i));
+  }
+
+  void into(std::vector<Cubic>& out, double& deviation) const {
+    std::vector<int> best;
+    const int starts = closed_ ? std::min(count_, reach_[0]) : 1;
+    for (int s = 0; s < starts; ++s) {
+      std::vector<int> way = wayFrom(s);
+      if (best.empty() || way.size() < best.size()) best = std::move(way);
+    }
+    for (std::size_t k = 0; k + 1 < best.size(); ++k) {
+      const Fitted f = attempt(best[k], best[k + 1]);
+      if (f.deviation <= tolerance_) {
+        out.push_back(f.cubic);
+        deviation = std::max(deviation, f.deviation);
+        continue;
+      }
+      // What lies between two that can be reached need not be reached itself.
+      const std::vector<Point> part = pointsOf(best[k], best[k + 1]);
+      fitRun(part, endsOf(best[k], best[k + 1]), tolerance_, out, deviation);
+    }
+  }
+
+ private:
+  // Closed runs go on after their end.
+  std::size_t pointOf(int place) const {
+    const int n = closed_ ? count_ : count_ + 1;
+    return places_[std::size_t(place % n)] + std::size_t(place / n) * (run_.size() - 1);
+  }
+  std::vector<Point> pointsOf(int from, int to) const {
+    std::vector<Point> points;
+    const std::size_t n = run_.size() - (closed_ ? 1 : 0);
+    for (std::size_t i = pointOf(from); i <= pointOf(to); ++i) points.push_back(run_[closed_ ? i % n : i]);
+    return points;
+  }
+  Point directionAt(std::size_t i) const {
+    constexpr double kReach = 5;
+    if (closed_) return direction(run_.first(run_.size() - 1), std::ptrdiff_t(i), kReach, 0);
+    std::size_t a = i, b = i;
+    while (a > 0 && length(run_[a] - run_[i]) < kReach) --a;
+    while (b + 1 < run_.size() && length(run_[b] - run_[i]) < kReach) ++b;
+    return unit(run_[b] - run_[a]);
+  }
+  Ends endsOf(int from, int to) const {
+    const auto& leaving = directions_[std::size_t(from % count_)];
+    const auto& arriving = directions_[std::size_t(to % count_)];
+    return {leaving, arriving ? std::optional(*arriving * -1) : std::nullopt};
+  }
+  Fitted attempt(int from, int to) const { return fitCubic(pointsOf(from, to), endsOf(from, to), tolerance_); }
+  // The furthest place, counted on from this one; found by doubling and halving.
+  int reachOf(int from) const {
+    const int most = closed_ ? from + count_ : count_ - 1;
+    // One curve from corner to corner may fit where shorter pieces, bound in their directions, do not.
+    if (!closed_ && attempt(from, most).deviation <= tolerance_) return most - from;
+    int good = std::min(from + 1, most), bad = most + 1;
+    for (int step = 4; good < most; step *= 2) {
+      const int to = std::min(most, from + step);
+      if (to <= good) continue;
+      if (attempt(from, to).deviation > tolerance_) {
+        bad = to;
+        break;
+      }
+      good = to;
+    }
+    while (bad - good > 1) {
+      const int middle = (good + bad) / 2;
+      (attempt(from, middle).deviation <= tolerance_ ? good : bad) = middle;
+    }
+    return good - from;
+  }
+  // The places of the shortest way from a place to the end, or round to itself; of equally short ones that of the shorter
+  // strides.
+  std::vector<int> wayFrom(int start) const {
+    const int end = closed_ ? start + count_ : count_ - 1, n = end - start + 1;
+    struct Best {
+      int cubics = 1 << 30, longest = 0, from = -1;
+    };
+    std::vector<Best> best(static_cast<std::size_t>(n));
+    best[0] = {0, 0, -1};
+    for (int i = 0; i < n - 1; ++i) {
+      const Best& here = best[std::size_t(i)];
+      const int reach = reach_[std::size_t((start + i) % count_)];
+      for (int j = i + 1; j <= std::min(n - 1, i + reach); ++j) {
+        Best& there = best[std::size_t(j)];
+        const int cubics = here.cubics + 1, longest = std::max(here.longest, j - i);
+        if (cubics < there.cubics || (cubics == there.cubics && longest < there.longest)) there = {cubics, longest, i};
+      }
+    }
+    std::vector<int> way;
+    for (int i = n - 1; i >= 0; i = best[std::size_t(i)].from) way.push_back(start + i);
+    std::reverse(way.begin(), way.end());
+    return way;
+  }
+
+  std::span<const Point> run_;
+  bool closed_;
+  double tolerance_;
+  std::vector<std::size_t> places_;  // indices into the run
+  std::vector<std::optional<Point>> directions_;
+  std::vector<int> reach_;
+  int count_ = 0;
+};
+
+// The fewer of two ways: the shortest way through places, and each cubic as long as it gets from the start, whose directions
+// nothing binds.
+void fitFewest(std::span<const Point> run, const Ends& ends, bool closed, double tolerance, std::vector<Cubic>& out,
+               double& deviation) {
+  std::vector<Cubic> fewest, longest;
+  double ofFewest = 0, ofLongest = 0;
+  FewestCubics(run, closed, tolerance).into(fewest, ofFewest);
+  fitRun(run, ends, tolerance, longest, ofLongest);
+  const bool first = fewest.size() <= longest.size();
+  const std::vector<Cubic>& better = first ? fewest : longest;
+  out.insert(out.end(), better.begin(), better.end());
+  deviation = std::max(deviation, first ? ofFewest : ofLongest);
+}
+
 Fit fitBetween(std::span<const Point> polygon, const std::vector<std::size_t>& corners, double tolerance) {
   Fit fit;
   if (polygon.size() < 4) return fit;
-  std::vector<std::size_t> starts = corners;
-  const bool round = starts.empty();
-  if (round) starts.push_back(0);
   std::vector<Cubic> cubics;
   std::vector<bool> isCorner;
-  for (std::size_t k = 0; k < starts.size(); ++k) {
-    const std::size_t a = starts[k], b = k + 1 < starts.size() ? starts[k + 1] : starts[0] + polygon.size();
-    std::vector<Point> run;
-    for (std::size_t i = a; i <= b; ++i) run.push_back(polygon[i % polygon.size()]);
-    Ends ends;
-    if (round) {
-      constexpr double kReach = 8;
-      ends.leaving = direction(polygon, std::ptrdiff_t(a), kReach, 0);
-      ends.arriving = *ends.leaving * -1;
+  if (corners.empty()) {
+    std::vector<Point> run(polygon.begin(), polygon.end());
+    run.push_back(run.front());
+    constexpr double kReach = 8;
+    const Point leaving = direction(polygon, 0, kReach, 0);
+    fitFewest(run, {leaving, leaving * -1}, true, tolerance, cubics, fit.deviationPx);
+    isCorner.assign(cubics.size(), false);
+  }
+  constexpr double kRounded = 1.6;  // px beside a corner that pixels have rounded off
+  for (std::size_t k = 0; k < corners.size(); ++k) {
+    const std::size_t a = corners[k], b = k + 1 < corners.size() ? corners[k + 1] : corners[0] + polygon.size();
+    const Point from = cornerPoint(polygon, a), to = cornerPoint(polygon, b % polygon.size());
+    std::vector<Point> run = {from};
+    for (std::size_t i = a + 1; i < b; ++i) {
+      const Point& p = polygon[i % polygon.size()];
+      if (length(p - from) > kRounded && length(p - to) > kRounded) run.push_back(p);
     }
+    run.push_back(to);
     const std::size_t before = cubics.size();
-    fitRun(run, ends, tolerance, cubics, fit.deviationPx);
-    for (std::size_t i = before; i < cubics.size(); ++i) isCorner.push_back(!round && i == before);
+    fitFewest(run, {}, false, tolerance, cubics, fit.deviationPx);
+    isCorner.resize(cubics.size(), false);
+    isCorner[before] = true;
   }
   fit.outline = outlineOf(cubics, isCorner);
   return fit;

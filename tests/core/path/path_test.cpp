@@ -285,9 +285,9 @@ class PathTest : public QObject {
     const auto c = test::must(
         coverage({{star({300, 300}, 250, 120, 5), ellipse({300, 300}, 180, 240)}}, {600, 600}, test::memory(), test::here()));
     const auto contour = test::must(contours(c, 10)).front();
-    const auto close = fitted(contour.points, 0.3), rough = fitted(contour.points, 4);
+    const auto close = fitted(contour.points, 0.2), rough = fitted(contour.points, 8);
     QVERIFY(close.outline.nodes.size() > rough.outline.nodes.size());
-    QVERIFY(close.deviationPx <= 0.3 && rough.deviationPx <= 4);
+    QVERIFY(close.deviationPx <= 0.2 && rough.deviationPx <= 8);
     // What was fitted with many nodes can be had with few.
     Outline many = ellipse({300, 300}, 200, 150);
     for (int i = 0; i < 4; ++i) many = withNodeAt(withNodeAt(many, i * 3, 0.4), i * 3, 0.5);
