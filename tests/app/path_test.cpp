@@ -84,6 +84,28 @@ class PathInTheWindowTest : public QObject {
     QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(3));
     QVERIFY(w.desk().active()->mask.pathActs);
   }
+  void aPathSnapsToThePicturesEdge() {
+    test::Window w;
+    begin(w);
+    // Beside the disc of 100 px round (200, 160).
+    path::Outline o;
+    o.closed = true;
+    for (int i = 0; i < 4; ++i) {
+      const double c = std::cos(i * M_PI / 2), s = std::sin(i * M_PI / 2), k = 0.5522847498 * 103;
+      const base::Point at{201 + 103 * c, 159 + 103 * s};
+      o.nodes.push_back({at, {at.x + s * k, at.y - c * k}, {at.x - s * k, at.y + c * k}, true});
+    }
+    w.desk().apply(
+        scene::SetPath{w.desk().document().active(), std::make_shared<const path::Path>(path::Path{{o}}), false, "drawn"});
+    w.type(w.find<QAbstractSpinBox>(QStringLiteral("within")), QStringLiteral("6"));
+    w.click(QStringLiteral("Snap"));
+    for (const auto& n : pathOf(w).outlines[0].nodes) {
+      const double off = std::hypot(n.at.x - 200, n.at.y - 160) - 100;
+      QVERIFY2(std::abs(off) < 0.8, qPrintable(QString::number(off)));
+    }
+    w.desk().document().undo();
+    QCOMPARE(pathOf(w).outlines[0].nodes[0].at.x, 304.0);
+  }
   void anOutlineFollowsTheEdgeBetweenPins() {
     test::Window w;
     begin(w);

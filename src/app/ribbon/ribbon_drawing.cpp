@@ -24,8 +24,8 @@ void SeamRibbon::paintMap(QPainter& painter) const {
     const QRectF one(p.at.x, p.at.y, 1, 1);
     box = box.isNull() ? one : box.united(one);
   }
-  const double scale = std::min((kMap - 16) / box.width(), (kHeight - 20) / box.height());
-  const QPointF origin(10 + (kMap - 16 - box.width() * scale) / 2, 10 + (kHeight - 20 - box.height() * scale) / 2);
+  const double scale = std::min((kMap - 16) / box.width(), (kHeight - 36) / box.height());
+  const QPointF origin(10 + (kMap - 16 - box.width() * scale) / 2, 10 + (kHeight - 36 - box.height() * scale) / 2);
   const auto at = [&](std::size_t i) {
     return QPointF(origin.x() + (all[i].at.x - box.x()) * scale, origin.y() + (all[i].at.y - box.y()) * scale);
   };
@@ -89,7 +89,7 @@ void SeamRibbon::paintTrace(QPainter& painter) const {
   const QString names[] = {tr("edge softness, px (scale 0 to 16)"), tr("halo, colour difference (scale 0 to 12; seen above 3)"),
                            tr("tone step, L* outside minus inside (scale ±60)")};
   painter.drawText(area, Qt::AlignLeft | Qt::AlignTop, names[int(trace_)]);
-  painter.drawText(groundWordArea(), Qt::AlignLeft | Qt::AlignVCenter, overScene_ ? tr("over the scene") : tr("over the ground"));
+  painter.drawText(groundWordArea(), Qt::AlignCenter, overScene_ ? tr("over the scene") : tr("over the ground"));
   const QString words = hover_ ? describePlace(*hover_) : QString();
   painter.setPen(theme::colours().text);
   painter.drawText(area, Qt::AlignRight | Qt::AlignTop, words);

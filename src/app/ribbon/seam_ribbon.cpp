@@ -193,7 +193,7 @@ void SeamRibbon::nextTrace(int by) {
 }
 
 QRect SeamRibbon::groundWordArea() const {
-  return {traceArea().left(), traceArea().bottom() - 13, 200, 14};
+  return {6, kHeight - 18, kMap, 14};
 }
 
 void SeamRibbon::setOverScene(bool on) {

@@ -9,6 +9,7 @@
 
 #include "app/stations/station.h"
 #include "app/widgets/ask_file.h"
+#include "core/matte/edge_snap.h"
 #include "core/path/contour.h"
 #include "core/path/cover.h"
 #include "core/path/fit.h"
@@ -48,13 +49,17 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view, QWidget* parent)
       button(tr("Take out"), tr("The points in hand go; the curve keeps its shape as far as it can"),
              [this] { tool_.removeInHand(); }),
   }));
-  tolerance_ = new ValueField(tr("within"), {0.1, 20, 2, 1, tr("px"), false},
-                              tr("How far the fitted curve may leave the edge of the selection"));
+  tolerance_ =
+      new ValueField(tr("within"), {0.1, 20, 2, 1, tr("px"), false},
+                     tr("How far a fitted curve may leave the selection's edge, and how far a point may move when it snaps"));
   column->addWidget(tolerance_);
   column->addWidget(rowOf({
       button(tr("Fit"), tr("A path with few points along the selection, or along the mask if nothing is selected"),
              [this] { fit(); }),
       button(tr("Fewer"), tr("The same path with fewer points, within this many pixels"), [this] { fewer(); }),
+      button(tr("Snap"),
+             tr("Points move onto the picture's own edge, a fraction of a pixel counts, by this many pixels at the most"),
+             [this] { snap(); }),
       button(tr("Mirror"), tr("Open halves are mirrored about the line through their ends, and closed"),
              [this] { onEachOutline(path::mirroredAndClosed, tr("mirrored")); }),
   }));
@@ -137,9 +142,35 @@ void DrawPath::fit() {
 }
 
 void DrawPath::fewer() {
-  const double tolerance = tolerance_->value();
-  onEachOutline([tolerance](const path::Outline& o) { return o.closed ? path::refitted(o, tolerance).outline : o; },
-                tr("fewer points"));
+  if (shownPath().empty()) return;
+  tool_.leaveOpen();
+  desk_.jobs().start<path::Path>(
+      tr("Find fewer points"),
+      [p = shownPath(), tolerance = tolerance_->value()](base::Executor&,
+                                                         const base::Progress& progress) -> base::Result<path::Path> {
+        path::Path few = p;
+        for (path::Outline& o : few.outlines) {
+          if (progress.cancelled()) return base::cancelledError();
+          if (o.closed) o = path::refitted(o, tolerance).outline;
+        }
+        return few;
+      },
+      [this, before = shownPath()](const path::Path& few) {
+        if (!(few == before)) keep(few, tr("fewer points"));
+      });
+}
+
+void DrawPath::snap() {
+  const auto* picture = desk_.active() ? desk_.active()->picture() : nullptr;
+  if (!picture || shownPath().empty()) return;
+  tool_.leaveOpen();
+  desk_.jobs().start<path::Path>(
+      tr("Snap the path to the edge"),
+      [p = shownPath(), source = picture->source, within = std::min(8.0, tolerance_->value())](
+          base::Executor&, const base::Progress& progress) { return matte::snappedToEdges(p, source, within, progress); },
+      [this, before = shownPath()](const path::Path& snapped) {
+        if (!(snapped == before)) keep(snapped, tr("snapped to the edge"));
+      });
 }
 
 void DrawPath::toSelection() {
@@ -199,19 +230,33 @@ void DrawPath::refresh() {
     reading_->setText(tr("Click along a hard edge, few points, drag where it bends. Or fit one to the selection."));
     return;
   }
-  int points = 0, few = 0;
+  tellOf(p);
+}
+
+// How many points there are, and how many there might be; the latter takes a moment, and is worked out beside the window.
+void DrawPath::tellOf(const path::Path& p) {
+  int points = 0;
   double wiggle = 0;
-  const double tolerance = 0.3;
   for (const auto& o : p.outlines) {
     points += int(o.nodes.size());
-    // Only what is finished and not large is looked at while drawing.
-    const bool look = o.closed && o.nodes.size() <= 200;
-    few += look ? int(path::refitted(o, tolerance).outline.nodes.size()) : int(o.nodes.size());
     wiggle = std::max(wiggle, path::readingOf(o).wiggle);
   }
-  QString words = tr("%1 points, %2 % of its turning is wiggle.").arg(points).arg(std::lround(wiggle * 100));
-  if (few < points) words += tr(" These %1 can be %2 within 0.3 px.").arg(points).arg(few);
+  const QString words = tr("%1 points, %2 % of its turning is wiggle.").arg(points).arg(std::lround(wiggle * 100));
   reading_->setText(words);
+  desk_.aside().ask<int>(
+      QStringLiteral("fewer points"),
+      [p] {
+        int few = 0;
+        for (const auto& o : p.outlines) {
+          // Only what is finished and not large is looked at while drawing.
+          const bool look = o.closed && o.nodes.size() <= 200;
+          few += look ? int(path::refitted(o, 0.3).outline.nodes.size()) : int(o.nodes.size());
+        }
+        return few;
+      },
+      [this, words, points](const int& few) {
+        if (few < points) reading_->setText(words + tr(" These %1 can be %2 within 0.3 px.").arg(points).arg(few));
+      });
 }
 
 }  // namespace hseam::app

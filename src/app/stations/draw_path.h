@@ -35,6 +35,8 @@ class DrawPath : public QWidget {
   path::Path shownPath() const;
   void keep(const path::Path& path, const QString& how);
   void fewer();
+  void snap();
+  void tellOf(const path::Path& path);
   void toSelection();
   void readFile();
   void writeFile();

@@ -33,10 +33,7 @@ ShapeEdge::ShapeEdge(Desk& desk, QWidget* parent)
     : QWidget(parent),
       desk_(desk),
       tool_([this] { return outline_; }, [this](int first, int count) { placeMarked(first, count); },
-            [this] {
-              return outline_ ? tr("drag along the edge to mark it; a click takes a mark up")
-                              : tr("solve the edge first; then mark it");
-            }),
+            [this] { return outline_ ? tr("drag along the edge to mark it") : tr("solve the edge first; then mark it"); }),
       marked_(new QLabel) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

@@ -81,6 +81,9 @@ base::Result<EdgePlan> edgePlanFrom(const std::string& text) {
       for (const Json& p : one.at("along")) s.along.push_back({p.at(0).get<double>(), p.at(1).get<double>()});
       if (one.contains("kind")) s.kind = kindNamed(one.at("kind").get<std::string>());
       if (one.contains("shape")) s.shape = shapeFrom(one.at("shape"));
+      const bool near = std::all_of(s.along.begin(), s.along.end(),
+                                    [](const base::Point& p) { return std::abs(p.x) < 1e6 && std::abs(p.y) < 1e6; });
+      if (!near) return base::Error{base::Code::corrupt, "edge plan", "a mark lies out of reach"};
       if (s.along.size() > kMostPoints || plan.stretches.size() >= kMostStretches)
         return base::Error{base::Code::limitExceeded, "edge plan", "it marks too many stretches"};
       plan.stretches.push_back(std::move(s));
