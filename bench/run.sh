@@ -7,6 +7,7 @@ echo "== cut: errors in the undecided pixels, and seconds a megapixel"
 echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --large
 "$bin/matte_bench" demo/pictures --bands
+"$bin/matte_bench" demo/pictures --stretch
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
 echo "== keeping a stroke at 24 megapixels"

@@ -57,9 +57,7 @@ class KeptSelectionsTest : public QObject {
       QCOMPARE(w.desk().active()->picture()->cutout.saved.size(), std::size_t(2));
       w.desk().document().undo();
       w.settle();
-      w.desk().saveAs(file);
-      w.desk().document().flush();
-      w.settle();
+      w.saveAs(file);
     }
     test::Window w;
     w.open({file});

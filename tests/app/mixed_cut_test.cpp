@@ -159,9 +159,7 @@ class MixedCutTest : public QObject {
       QVERIFY(!image::differenceOf(before, w.desk().active()->mask.coverage).empty());
       w.desk().document().undo();
       w.settle();
-      w.desk().saveAs(file);
-      w.desk().document().flush();
-      w.settle();
+      w.saveAs(file);
     }
     test::Window w;
     w.open({file});

@@ -64,9 +64,7 @@ class PathInTheWindowTest : public QObject {
       w.desk().document().redo();
       QCOMPARE(w.desk().document().history().current(), steps);
       file = dir.filePath(QStringLiteral("path.hseam"));
-      w.desk().saveAs(file);
-      w.desk().document().flush();
-      w.settle();
+      w.saveAs(file);
     }
     test::Window w;
     w.open({file});

@@ -63,6 +63,12 @@ class Window {
     }
     settle();
   }
+  /// Keeps the project under a name; all of it is on the disk then.
+  void saveAs(const QString& file) {
+    desk().saveAs(file);
+    desk().document().flush();
+    settle();
+  }
   template <class T>
   T* find(const QString& accessibleNameOrText) {
     for (T* w : window_.findChildren<T*>()) {

@@ -4,7 +4,6 @@
 #include <nlohmann/json.hpp>
 
 #include "core/matte/band.h"
-#include "core/matte/edge_shape.h"
 #include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
 #include "core/matte/trimap.h"
@@ -159,14 +158,13 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
         Solved s;
         HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(before.edgePlan));
         HSEAM_TRY(s.made, matte::wholeCut(source, before.selection, before.band, plan, image::PixelFormat::grey8, e, progress));
-        const image::TiledImage& outcome = s.made.shaped.isNull() ? s.made.cut.alpha : s.made.shaped;
-        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), outcome, e));
+        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.made.outcome(), e));
         return s;
       },
       [&desk, id, recipe, done, mask, oldAlpha = before.outcome(), bandBefore = before.band.stamp()](Solved s) {
         // What was painted while the solver worked stays as well.
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
-        const image::TiledImage& outcome = s.made.shaped.isNull() ? s.made.cut.alpha : s.made.shaped;
+        const image::TiledImage& outcome = s.made.outcome();
         if (now && now->mask.byHand().stamp() != mask.stamp()) {
           const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(outcome.size(), 255, desk.memory()) : mask;
           if (auto kept =
@@ -191,7 +189,7 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
   struct Stretch {
     matte::SolvedStretch solved;
     std::string plan;
-    image::TiledImage shaped, mask;
+    matte::Shaping shaping;
   };
   const scene::LayerId id = desk.document().active();
   const scene::Cutout before = p->cutout;
@@ -211,17 +209,15 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
         auto& marked = matte::entryOf(plan, mark);
         marked.kind = as;
         s.plan = matte::toText(plan);
-        if (plan.shapes()) {
-          HSEAM_TRY(s.shaped, matte::shapedAlpha(s.solved.cut.alpha, plan, e, progress.part(0.8, 1)));
-        }
-        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.shaped.isNull() ? s.solved.cut.alpha : s.shaped, e));
+        HSEAM_TRY(s.shaping, matte::shaping(s.solved.cut.alpha, plan, before.outcome(), mask, e, progress.part(0.8, 1)));
         return s;
       },
       [&desk, id, recipe = before.recipe, as](Stretch s) {
         scene::Several all{QObject::tr("solve a stretch as %1").arg(QLatin1String(matte::nameOf(as))).toStdString(), {}};
         if (!s.solved.band.isNull()) all.edits.push_back({scene::SetBand{id, s.solved.band, recipe}});
-        all.edits.push_back({scene::SetCut{id, s.solved.cut.alpha, s.solved.cut.clean, s.mask, recipe, s.shaped}});
-        all.edits.push_back({scene::SetEdgePlan{id, s.plan, s.shaped, s.mask, "a stretch"}});
+        all.edits.push_back(
+            {scene::SetCut{id, s.solved.cut.alpha, s.solved.cut.clean, s.shaping.mask, recipe, s.shaping.shaped}});
+        all.edits.push_back({scene::SetEdgePlan{id, s.plan, s.shaping.shaped, s.shaping.mask, "a stretch"}});
         desk.apply(all);
       });
 }

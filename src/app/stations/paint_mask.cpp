@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
+#include <nlohmann/json.hpp>
 
 #include "core/paint/stroke.h"
 #include "core/select/reshape.h"
@@ -15,6 +16,11 @@ namespace hseam::app {
 namespace {
 
 constexpr const char* kExtendsRecipe = "{\"version\":1,\"extends\":true}";
+
+bool isExtension(const scene::PictureContent& p) {
+  const auto recipe = nlohmann::json::parse(p.cutout.recipe, nullptr, false);
+  return recipe.is_object() && recipe.value("extends", false) && !p.cutout.alpha.isNull();
+}
 
 // The painted coverage, no more of it than the cut covers.
 base::Result<image::TiledImage> within(const image::TiledImage& painted, const image::TiledImage& alpha,
@@ -177,7 +183,7 @@ std::optional<Brush::Target> PaintMask::target() const {
   const scene::LayerId id = l->id;
   t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
   // Copied hair comes without the ground that it stood on.
-  if (const auto* p = l->picture(); p && p->cutout.recipe == kExtendsRecipe && !p->cutout.alpha.isNull()) {
+  if (const auto* p = l->picture(); p && isExtension(*p)) {
     t.settle = [this, alpha = p->cutout.outcome()](const image::TiledImage& painted, const base::Rect& changed) {
       return within(painted, alpha, changed, desk_.executor());
     };

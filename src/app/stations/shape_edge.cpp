@@ -23,9 +23,6 @@ struct Laid {
   std::shared_ptr<const matte::Unrolled> outline;
   std::vector<matte::EdgeReading> forms;
 };
-struct Shaped {
-  image::TiledImage shaped, mask;
-};
 
 }  // namespace
 
@@ -95,15 +92,26 @@ ShapeEdge::Where ShapeEdge::where() const {
   return Where(where_->currentIndex());
 }
 
-matte::EdgePlan ShapeEdge::plan() const {
+const matte::EdgePlan& ShapeEdge::plan() const {
   const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
-  if (!p) return {};
-  auto plan = matte::edgePlanFrom(p->cutout.edgePlan);
-  return plan.ok() ? *plan : matte::EdgePlan{};
+  const std::string text = p ? p->cutout.edgePlan : std::string();
+  if (text != planOf_) {
+    auto read = matte::edgePlanFrom(text);
+    plan_ = read.ok() ? std::move(read).value() : matte::EdgePlan{};
+    planOf_ = text;
+  }
+  return plan_;
+}
+
+const matte::MarkedStretch* ShapeEdge::knownMark() const {
+  if (!mark_) return nullptr;
+  const auto& all = plan().stretches;
+  const auto at = std::find_if(all.begin(), all.end(), [&](const matte::MarkedStretch& s) { return s.along == mark_->along; });
+  return at != all.end() ? &*at : nullptr;
 }
 
 QString ShapeEdge::words() const {
-  const matte::EdgePlan p = plan();
+  const matte::EdgePlan& p = plan();
   if (p.neutral()) return tr("as solved");
   if (p.stretches.empty()) return tr("shaped");
   return p.stretches.size() == 1 ? tr("1 stretch") : tr("%1 stretches").arg(p.stretches.size());
@@ -230,17 +238,12 @@ void ShapeEdge::propose(const matte::EdgePlan& plan, const QString& how, bool ke
   const scene::Layer* l = desk_.active();
   const auto* p = l ? l->picture() : nullptr;
   if (!p || p->cutout.alpha.isNull()) return;
-  using Result = base::Result<Shaped>;
+  using Result = base::Result<matte::Shaping>;
   desk_.aside().ask<Result>(
       QStringLiteral("shape the edge"),
       [alpha = p->cutout.alpha, before = p->cutout.outcome(), mask = l->mask.byHand(), plan]() -> Result {
         base::InlineExecutor here;
-        Shaped s;
-        if (plan.shapes()) {
-          HSEAM_TRY(s.shaped, matte::shapedAlpha(alpha, plan, here, {}));
-        }
-        HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before, s.shaped.isNull() ? alpha : s.shaped, here));
-        return s;
+        return matte::shaping(alpha, plan, before, mask, here, {});
       },
       [this, keep, how, text = matte::toText(plan), id = l->id](const Result& shaped) {
         if (!shaped.ok()) {
@@ -255,9 +258,8 @@ void ShapeEdge::propose(const matte::EdgePlan& plan, const QString& how, bool ke
 void ShapeEdge::show(const matte::EdgePlan& plan) {
   matte::EdgeShape s = plan.byKind[where() == kSoft ? 1 : (where() == kHair ? 2 : 0)];
   if (where() == kMarked && mark_) {
-    const auto known = std::find_if(plan.stretches.begin(), plan.stretches.end(),
-                                    [&](const matte::MarkedStretch& m) { return m.along == mark_->along; });
-    s = known != plan.stretches.end() && known->shape ? *known->shape : matte::EdgeShape{};
+    const matte::MarkedStretch* known = knownMark();
+    s = known && known->shape ? *known->shape : matte::EdgeShape{};
   }
   offset_->setValue(s.offsetPx);
   width_->setValue(100 * s.width);
@@ -274,11 +276,9 @@ void ShapeEdge::showMark() {
     marked_->setText(outlineOf_ != 0 && !outline_ ? tr("laying out the edge…") : tr("nothing marked"));
     return;
   }
-  const matte::EdgePlan p = plan();
-  const auto known = std::find_if(p.stretches.begin(), p.stretches.end(),
-                                  [&](const matte::MarkedStretch& m) { return m.along == mark_->along; });
+  const matte::MarkedStretch* known = knownMark();
   QString kind;
-  if (known != p.stretches.end() && known->kind) kind = tr("solved as %1").arg(wordOf(*known->kind));
+  if (known && known->kind) kind = tr("solved as %1").arg(wordOf(*known->kind));
   if (kind.isEmpty() && outline_) {
     const auto on = matte::placesOn(*outline_, *mark_);
     std::array<int, 3> count{};

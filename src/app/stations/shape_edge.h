@@ -5,7 +5,7 @@
 #include "app/document/desk.h"
 #include "app/instruments/stretch_tool.h"
 #include "app/widgets/value_field.h"
-#include "core/matte/edge_plan.h"
+#include "core/matte/whole_cut.h"
 
 class QComboBox;
 class QLabel;
@@ -36,7 +36,9 @@ class ShapeEdge : public QWidget {
  private:
   enum Where { kWhole, kSolid, kSoft, kHair, kMarked };
   Where where() const;
-  matte::EdgePlan plan() const;
+  const matte::EdgePlan& plan() const;
+  /// What the plan knows of the mark in hand; null: nothing.
+  const matte::MarkedStretch* knownMark() const;
   matte::EdgeShape shapeHere() const;
   matte::EdgePlan planWith(const matte::EdgeShape& shape) const;
   void placeMarked(int first, int count);
@@ -60,6 +62,8 @@ class ShapeEdge : public QWidget {
   std::vector<matte::EdgeReading> forms_;
   std::uint64_t outlineOf_ = 0;
   scene::LayerId layer_;
+  mutable matte::EdgePlan plan_;  // as read from planOf_
+  mutable std::string planOf_;
 };
 
 }  // namespace hseam::app

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <initializer_list>
+#include <optional>
 
 #include "core/matte/edge_fit.h"
 
@@ -9,10 +11,6 @@ namespace hseam::matte {
 namespace {
 
 constexpr double kCertain = 0.35;  // of a place, below which its edge is not trusted
-
-base::Point along(const base::Point& p, const base::Point& way, double by) {
-  return {p.x + way.x * by, p.y + way.y * by};
-}
 
 // Places a px apart along an outline, and the first place of each of its segments.
 struct Laid {
@@ -39,6 +37,46 @@ Laid laidOut(const path::Outline& outline) {
   return laid;
 }
 
+// How far one side of a node wants to go along its normal; nothing where no edge is near. It is asked some px away from the node:
+// at a corner the other side's edge crosses nearer ones.
+struct Wish {
+  base::Point normal;
+  double outwardsPx;
+};
+std::optional<Wish> wishOf(const Laid& laid, const FittedEdge& edge, bool closed, std::size_t node, int step, double withinPx) {
+  constexpr int kNear = 9, kFar = 18;
+  const auto& places = laid.places.places;
+  const auto n = std::ptrdiff_t(places.size());
+  Wish wish{};
+  int count = 0;
+  for (int k = kNear; k <= kFar; ++k) {
+    const std::ptrdiff_t i = std::ptrdiff_t(laid.ofNode[node]) + step * k;
+    if (!closed && (i < 0 || i >= n)) break;
+    const auto at = std::size_t((i % n + n) % n);
+    if (k == kNear) wish.normal = places[at].outward;
+    if (edge.certainty[at] < kCertain || std::abs(edge.outwardsPx[at]) > withinPx) continue;
+    wish.outwardsPx += edge.outwardsPx[at];
+    ++count;
+  }
+  if (count == 0) return std::nullopt;
+  wish.outwardsPx /= count;
+  return wish;
+}
+
+// The shortest move that meets all wishes best (least squares, slightly damped): for one side along its normal, for a smooth node
+// their mean, for a corner the place where both edges meet.
+base::Point moveFor(std::initializer_list<std::optional<Wish>> wishes) {
+  constexpr double kDamping = 1e-3;
+  double xx = kDamping, xy = 0, yy = kDamping, x = 0, y = 0;
+  for (const auto& w : wishes) {
+    if (!w) continue;
+    xx += w->normal.x * w->normal.x, xy += w->normal.x * w->normal.y, yy += w->normal.y * w->normal.y;
+    x += w->normal.x * w->outwardsPx, y += w->normal.y * w->outwardsPx;
+  }
+  const double det = xx * yy - xy * xy;
+  return {(yy * x - xy * y) / det, (xx * y - xy * x) / det};
+}
+
 }  // namespace
 
 base::Result<path::Path> snappedToEdges(const path::Path& path, const image::TiledImage& picture, double withinPx,
@@ -48,48 +86,16 @@ base::Result<path::Path> snappedToEdges(const path::Path& path, const image::Til
     if (progress.cancelled()) return base::cancelledError();
     if (path::segmentCount(o) == 0) continue;
     const Laid laid = laidOut(o);
-    const auto& places = laid.places.places;
     constexpr std::size_t kShortest = 16;
-    if (places.size() < kShortest) continue;
-    HSEAM_TRY(const FittedEdge edge, fittedEdge(laid.places, 0, int(places.size()), picture, false));
-    const auto n = std::ptrdiff_t(places.size());
-    // At a corner the two sides' normals differ: each side says where it goes, from where the other no longer tells.
-    const auto moveBy = [&](std::ptrdiff_t from, int step) -> std::optional<base::Point> {
-      constexpr int kNear = 9, kFar = 18;
-      double sum = 0;
-      int count = 0;
-      const base::Point normal = places[std::size_t(((from + step * kNear) % n + n) % n)].outward;
-      for (int k = kNear; k <= kFar; ++k) {
-        const std::ptrdiff_t i = from + step * k;
-        if (!o.closed && (i < 0 || i >= n)) break;
-        const auto at = std::size_t((i % n + n) % n);
-        if (edge.certainty[at] < kCertain || std::abs(edge.outwardsPx[at]) > withinPx) continue;
-        sum += edge.outwardsPx[at];
-        ++count;
-      }
-      if (count == 0) return std::nullopt;
-      return base::Point{normal.x * sum / count, normal.y * sum / count};
-    };
+    if (laid.places.places.size() < kShortest) continue;
+    HSEAM_TRY(const FittedEdge edge, fittedEdge(laid.places, 0, int(laid.places.places.size()), picture, false));
     for (std::size_t k = 0; k < o.nodes.size(); ++k) {
-      path::Node& node = o.nodes[k];
-      const auto at = std::ptrdiff_t(laid.ofNode[k]);
-      const auto before = moveBy(at, -1), after = moveBy(at, 1);
-      if (!before && !after) continue;
-      base::Point by = before ? *before : *after;
-      if (before && after) {
-        // The point that moves by as much as each side wants along that side's normal.
-        const double a = std::hypot(before->x, before->y), b = std::hypot(after->x, after->y);
-        const double cross = before->x * after->y - before->y * after->x;
-        if (node.smooth || std::abs(cross) < 0.3 * a * b || a < 1e-6 || b < 1e-6) {
-          by = {(before->x + after->x) / (node.smooth ? 2 : 1), (before->y + after->y) / (node.smooth ? 2 : 1)};
-          if (!node.smooth && std::abs(cross) < 0.3 * a * b && a > 1e-6 && b > 1e-6) by = {by.x / 2, by.y / 2};
-        } else {
-          by = {(a * a * after->y - b * b * before->y) / cross, (b * b * before->x - a * a * after->x) / cross};
-        }
-      }
+      base::Point by = moveFor({wishOf(laid, edge, o.closed, k, -1, withinPx), wishOf(laid, edge, o.closed, k, 1, withinPx)});
+      // A sharp corner's edges may meet far away.
       const double far = std::hypot(by.x, by.y), most = 1.5 * withinPx;
       if (far > most) by = {by.x * most / far, by.y * most / far};
-      for (base::Point* p : {&node.at, &node.in, &node.out}) *p = along(*p, by, 1);
+      path::Node& node = o.nodes[k];
+      for (base::Point* p : {&node.at, &node.in, &node.out}) *p = {p->x + by.x, p->y + by.y};
     }
   }
   return out;

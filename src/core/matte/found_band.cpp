@@ -125,25 +125,25 @@ cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwa
 // colours come from elsewhere than just beyond the strip, and they are asked instead.
 base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, const Raster<float>& colours,
                                          base::Executor& executor, const base::Progress& progress) {
-  Raster<std::uint8_t> far = strip, near = strip;
-  for (const int beyond : {kBeyond, 0}) {
-    Raster<std::uint8_t>& band = beyond > 0 ? far : near;
+  // Where it still runs out after the last growth.
+  const auto grownBy = [&](Raster<std::uint8_t>& band, int beyond, const base::Progress& part) {
     cv::Mat running;
-    for (int i = 0; i < kGrowths; ++i) {
+    for (int i = 0; i < kGrowths && !part.cancelled(); ++i) {
       const cv::Mat before = viewOf(band).clone();
       running = grow(band, colours, i < kInwards, beyond, executor);
-      if (progress.cancelled()) return base::cancelledError();
+      part.report((i + 1.0) / kGrowths);
       if (cv::countNonZero(viewOf(band) != before) == 0) break;
-      progress.report((i + 1.0) / (2 * kGrowths) + (beyond > 0 ? 0 : 0.5));
     }
-    if (beyond > 0 && cv::countNonZero(running) == 0) return far;
-    if (beyond > 0) {
-      const cv::Mat endless = dilated(running, kGrowths * kGrowth) & (viewOf(strip) == kBackground);
-      near = far;
-      viewOf(near).setTo(kBackground, endless);
-    }
+    return running;
+  };
+  Raster<std::uint8_t> band = strip;
+  const cv::Mat endless = grownBy(band, kBeyond, progress.part(0, 0.5));
+  if (cv::countNonZero(endless) > 0) {
+    viewOf(band).setTo(kBackground, dilated(endless, kGrowths * kGrowth) & (viewOf(strip) == kBackground));
+    grownBy(band, 0, progress.part(0.5, 1));
   }
-  return near;
+  if (progress.cancelled()) return base::cancelledError();
+  return band;
 }
 
 // What is fractional, without weak specks: a textured ground leaves traces that are nobody's edge.

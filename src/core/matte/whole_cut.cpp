@@ -30,6 +30,16 @@ base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::Ti
   return out;
 }
 
+base::Result<Shaping> shaping(const image::TiledImage& alpha, const EdgePlan& plan, const image::TiledImage& before,
+                              const image::TiledImage& mask, base::Executor& executor, const base::Progress& progress) {
+  Shaping out;
+  if (plan.shapes()) {
+    HSEAM_TRY(out.shaped, shapedAlpha(alpha, plan, executor, progress));
+  }
+  HSEAM_TRY(out.mask, maskAfterSolving(mask, before, out.shaped.isNull() ? alpha : out.shaped, executor));
+  return out;
+}
+
 base::Result<SolvedStretch> solveMarked(const image::TiledImage& source, const image::TiledImage& band, const Cut& cut,
                                         const MarkedStretch& mark, const StretchSolveOptions& options, base::Executor& executor,
                                         const base::Progress& progress) {

@@ -10,7 +10,17 @@ struct WholeCut {
   image::TiledImage band;
   Cut cut;
   image::TiledImage shaped;  // null: the plan shapes nothing
+  const image::TiledImage& outcome() const { return shaped.isNull() ? cut.alpha : shaped; }
 };
+
+/// A solved alpha as a plan wants it (null: as it is), and the mask that follows: what was painted over the earlier outcome
+/// stays.
+struct Shaping {
+  image::TiledImage shaped, mask;
+};
+/// mask and before (the earlier outcome) may be null. All grey8. Errors: those of shapedAlpha, what reading says.
+base::Result<Shaping> shaping(const image::TiledImage& alpha, const EdgePlan& plan, const image::TiledImage& before,
+                              const image::TiledImage& mask, base::Executor& executor, const base::Progress& progress);
 
 /// band null: it is found. Stretches that the plan wants solved as a kind are, after all else. A plan that does so wants
 /// alphaFormat grey8. Errors: those of findBand, solveCut, solveStretch, shapedAlpha.
