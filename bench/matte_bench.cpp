@@ -22,9 +22,11 @@
 #include "core/matte/edge_shape.h"
 #include "core/matte/foreground.h"
 #include "core/matte/found_band.h"
+#include "core/matte/quick_look.h"
 #include "core/matte/solver.h"
 #include "core/matte/trimap.h"
 #include "core/matte/whole_cut.h"
+#include "core/select/subject_guess.h"
 #include "exact_closed_form.h"
 #include "first_slice.h"
 #include "matte_errors.h"
@@ -254,11 +256,42 @@ void timeFromSelection(const char* name, const image::TiledImage& picture, const
   Raster<float> alpha = must(image::readFloat(truth, 0, base::Rect::of(truth.size())));
   const auto selection =
       must(image::tiledFromRaster(truth::roughSelection(alpha, 10, 80, 5), image::PixelFormat::grey8, truth.memory(), pool));
+  const auto begin = std::chrono::steady_clock::now();
+  base::InlineExecutor alone;
+  must(matte::quickAlpha(picture, selection, {}, alone));
+  std::printf("%-34s %6.1f MP: first look after %.2f s, on one thread\n", name,
+              double(truth.size().width) * truth.size().height / 1e6,
+              std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
   const auto from = std::chrono::steady_clock::now();
   const matte::WholeCut made = must(matte::wholeCut(picture, selection, {}, {}, image::PixelFormat::grey8, pool, {}));
   std::printf("%-34s %6.1f MP, found band %4.1f %%: %6.1f s from selection to alpha and colours\n", name,
               double(truth.size().width) * truth.size().height / 1e6, 100 * must(matte::undecidedShare(made.band)),
               std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
+  std::fflush(stdout);
+}
+
+// A guess, and a correction of it by one stroke of a hint, as often as a user would draw one.
+void timeGuess(const char* name, const image::TiledImage& picture, base::Executor& pool) {
+  const auto timed = [](const auto& work) {
+    std::vector<double> ms;
+    for (int i = 0; i < 5; ++i) {
+      const auto from = std::chrono::steady_clock::now();
+      work();
+      ms.push_back(1000 * std::chrono::duration<double>(std::chrono::steady_clock::now() - from).count());
+    }
+    std::sort(ms.begin(), ms.end());
+    return ms[2];
+  };
+  select::GuessOptions options;
+  options.previous = must(select::guessSubject(picture, {}, pool, {}));
+  const base::Size size = picture.size();
+  const base::Rect stroke{size.width / 8, size.height / 2, size.width / 20, size.height / 8};
+  options.hints = must(image::withPixels(image::uniformCoverage(size, select::kHintNothing, picture.memory()), stroke,
+                                         Raster<std::uint8_t>(stroke.width, stroke.height, 1, select::kHintBackground), pool));
+  std::printf("%-34s %6.1f MP: hint answered at the working resolution in %.0f ms, at full size in %.0f ms; guess anew %.0f ms\n",
+              name, double(size.width) * size.height / 1e6, timed([&] { must(select::coarseGuess(picture, options, {})); }),
+              timed([&] { must(select::guessSubject(picture, options, pool, {})); }),
+              timed([&] { must(select::guessSubject(picture, {}, pool, {})); }));
   std::fflush(stdout);
 }
 
@@ -269,6 +302,7 @@ int timeWholes(const std::string& folder) {
   const image::TiledImage truth = must(image::readCoverage(folder + "/lamplighter-alpha.png", memory, *pool));
   timeWhole("the lamplighter", picture, truth, 0.10, *pool);
   const image::TiledImage large = enlarged(picture, 1.9, memory, *pool), largeTruth = enlarged(truth, 1.9, memory, *pool);
+  timeGuess("the lamplighter, enlarged", large, *pool);
   timeWhole("the lamplighter, enlarged", large, largeTruth, 0.06, *pool);
   timeFromSelection("the lamplighter, enlarged", large, largeTruth, *pool);
   return 0;

@@ -25,6 +25,12 @@ QRgb patternAt(int x, int y, int state, Style style) {
     if (state == 0 && (x % 8) < 2 && (y % 8) < 2) return ((x / 8 + y / 8) & 1) ? qRgba(0, 0, 0, 150) : qRgba(230, 230, 230, 150);
     return 0;
   }
+  if (style == Style::changes && state != 1) {
+    // Lost falls to the right in black, gained rises to the right in white.
+    const int stripe = (state == 0 ? x - y + 4096 : x + y) & 7;
+    if (stripe < 3) return state == 0 ? qRgba(0, 0, 0, 255) : qRgba(255, 255, 255, 255);
+    return state == 0 ? qRgba(255, 255, 255, 90) : qRgba(0, 0, 0, 90);
+  }
   if (style == Style::hints && state != 1) {
     // Rows of plus signs on the subject, of minus signs on the background.
     const int cx = x % 12, cy = y % 12;
@@ -67,7 +73,8 @@ void LabelOverlay::paint(QPainter& painter, const image::TiledImage& labels, con
         const int px = int(std::floor(p.x())), py = int(std::floor(p.y()));
         const int state = area.contains(px, py) ? stateOf(*read->at(px - area.x, py - area.y), style) : -1;
         int& over = above[std::size_t(x)];
-        const bool border = style != Style::hints && state >= 0 && ((left >= 0 && left != state) || (over >= 0 && over != state));
+        const bool border = style != Style::hints && style != Style::changes && state >= 0 &&
+                            ((left >= 0 && left != state) || (over >= 0 && over != state));
         if (border) {
           line[x] = ((x + y) / 4) % 2 ? qRgba(255, 255, 255, 255) : qRgba(0, 0, 0, 255);
         } else if (state >= 0) {

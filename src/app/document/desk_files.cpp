@@ -12,6 +12,7 @@
 
 #include "app/document/desk.h"
 #include "core/image/picture_file.h"
+#include "core/matte/foreground.h"
 #include "core/render/canvas_change.h"
 #include "core/store/open_raster.h"
 
@@ -183,13 +184,20 @@ void Desk::replaceActive(const QString& path) {
       tr("Read %1").arg(QFileInfo(path).fileName()),
       [path, layer, s = scene(), memory = memory_](base::Executor& executor,
                                                    const base::Progress& progress) -> base::Result<Replaced> {
-        HSEAM_TRY(const ReadFile read, readFile(path, memory, executor, progress));
+        HSEAM_TRY(const ReadFile read, readFile(path, memory, executor, progress.part(0, 0.5)));
         scene::PictureContent fresh;
         fresh.source = read.picture.pixels;
         fresh.sourceName = QFileInfo(path).fileName().toStdString();
         fresh.sourceHash = read.key;
         fresh.about = read.about;
         HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, fresh, executor));
+        // A cut that showed the subject's own colours shows those of the new picture.
+        auto& content = std::get<scene::ReplaceSource>(edit).content;
+        const scene::Layer* old = scene::findLayer(s, layer);
+        if (!old->picture()->cutout.clean.isNull() && !content.cutout.alpha.isNull()) {
+          HSEAM_TRY(content.cutout.clean,
+                    matte::cleanColours(content.source, content.cutout.alpha, executor, progress.part(0.5, 1)));
+        }
         return Replaced{std::move(edit), read.picture.warnings};
       },
       [this, path](const Replaced& r) {

@@ -61,6 +61,13 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   connect(paint_, &PaintMask::changed, this, &Station::changed);
   connect(paint_, &PaintMask::sceneAsked, this, &CutOut::paintInSceneAsked);
   buildGround();
+  earlierPleat_ = pleats_->add(tr("Compare with an earlier cut"), tr("What was lost and gained since, and the way back"));
+  earlier_ = new EarlierCuts(desk, [this] { return shape_->mark(); });
+  earlierPleat_->content()->addWidget(earlier_);
+  connect(earlier_, &EarlierCuts::changed, this, &Station::changed);
+  connect(pleats_, &Pleats::currentChanged, this, [this] {
+    if (pleats_->current() == earlierPleat_) earlier_->refresh();
+  });
   connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
   pleats_->open(guessPleat_);
 }
@@ -232,6 +239,8 @@ void CutOut::makeBand() {
 void CutOut::solve() {
   auto timer = std::make_shared<QElapsedTimer>();
   timer->start();
+  if (const auto* p = activePicture(); p && (!p->cutout.selection.isNull() || !p->cutout.band.isNull()))
+    pleats_->open(solvePleat_);
   solveEdge(desk_, [this, timer] {
     solvedIn_ = double(timer->elapsed()) / 1000;
     groundFor_ = 0;
@@ -280,6 +289,8 @@ void CutOut::refresh() {
   savedPleat_->setValue(saved_->words());
   shape_->refresh();
   shapePleat_->setValue(shape_->words());
+  earlier_->refresh();
+  earlierPleat_->setValue(earlier_->words());
   colour_->refresh();
   colourPleat_->setValue(colour_->words());
   path_->refresh();
@@ -319,6 +330,7 @@ void CutOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRec
   if (open == bandPleat_) bandOverlay_.paint(painter, p->cutout.band, toWidget, widget, LabelOverlay::Style::band);
   if (open == guessPleat_) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
   if (open == shapePleat_) shape_->paintOver(painter, toWidget);
+  if (open == earlierPleat_) earlier_->paintOver(painter, toWidget, widget);
   const bool bandShown = open == bandPleat_ && !p->cutout.band.isNull();
   if (open == guessPleat_ || open == colourPleat_ || open == drawPleat_ || open == savedPleat_ ||
       (open == bandPleat_ && !bandShown)) {

@@ -6,6 +6,7 @@
 #include "app/stations/choose_colour.h"
 #include "app/stations/draw_path.h"
 #include "app/stations/draw_round.h"
+#include "app/stations/earlier_cuts.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/saved_selections.h"
 #include "app/stations/shape_edge.h"
@@ -58,7 +59,7 @@ class CutOut : public Station {
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
   Pleat *guessPleat_, *colourPleat_, *drawPleat_, *savedPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_,
-      *paintPleat_, *groundPleat_;
+      *paintPleat_, *groundPleat_, *earlierPleat_;
   Brush hints_, band_;
   OutlineTool box_;
   QButtonGroup* pointing_;
@@ -68,6 +69,7 @@ class CutOut : public Station {
   PaintMask* paint_;
   DrawRound* draw_;
   ShapeEdge* shape_;
+  EarlierCuts* earlier_;
   SavedSelections* saved_;
   DrawPath* path_;
   ChooseColour* colour_;

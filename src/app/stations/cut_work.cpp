@@ -6,6 +6,7 @@
 #include "core/matte/band.h"
 #include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
+#include "core/matte/quick_look.h"
 #include "core/matte/trimap.h"
 #include "core/select/subject_guess.h"
 
@@ -76,6 +77,31 @@ void makeBand(Desk& desk, const QString& name, const std::string& recipe, const 
 
 std::string recipeText(double widthPx) {
   return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}";
+}
+
+constexpr double kWorthALook = 3e6;  // px: below, the cut itself is there as soon
+
+// A large picture's cut is seen within a second, from a coarse level, as a draft: whatever ends the job ends it.
+void showQuickly(Desk& desk, scene::LayerId id, const scene::PictureContent& p, const image::TiledImage& mask) {
+  const base::Size size = p.source.size();
+  if (double(size.width) * double(size.height) < kWorthALook) return;
+  auto over = std::make_shared<QMetaObject::Connection>();
+  *over = QObject::connect(&desk.jobs(), &Jobs::changed, &desk, [&desk, over] {
+    if (desk.jobs().running()) return;
+    QObject::disconnect(*over);
+    desk.aside().forget(QStringLiteral("quick look"));
+    desk.document().draft(std::nullopt);
+  });
+  desk.aside().ask<base::Result<image::TiledImage>>(
+      QStringLiteral("quick look"),
+      [cutout = p.cutout, source = p.source, mask]() -> base::Result<image::TiledImage> {
+        base::InlineExecutor here;
+        HSEAM_TRY(const image::TiledImage alpha, matte::quickAlpha(source, cutout.selection, cutout.band, here));
+        return matte::maskAfterSolving(mask, cutout.outcome(), alpha, here);
+      },
+      [&desk, id](const base::Result<image::TiledImage>& seen) {
+        if (seen.ok() && desk.jobs().running()) desk.document().draft(scene::SetMask{id, *seen, "first look"});
+      });
 }
 
 struct Solved {
@@ -152,6 +178,7 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
   const scene::Cutout before = p->cutout;
   const image::TiledImage mask = desk.active()->mask.byHand();
   const std::string recipe = before.recipe.empty() ? kFoundRecipe : before.recipe;
+  showQuickly(desk, id, *p, mask);
   desk.jobs().start<Solved>(
       QObject::tr("Solve the edge"),
       [before, mask, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {

@@ -11,6 +11,7 @@
 
 #include "app/stations/cut_work.h"
 #include "app/stations/station.h"
+#include "app/stations/subject_layers.h"
 #include "app/widgets/ask_file.h"
 #include "core/image/picture_file.h"
 #include "core/path/cover.h"
@@ -100,6 +101,11 @@ SavedSelections::SavedSelections(Desk& desk, QWidget* parent)
   take_ = button(tr("Take up"), tr("Into the selection in hand, in the way chosen beside it"), [this] { takeUp(); });
   copy_ = button(tr("Copy to a layer"), tr("What is selected, in its place, on a layer of its own"), [this] { copyToLayer(); });
   column->addWidget(rowOf({take_, copy_}));
+  pieces_ =
+      button(tr("A layer for each subject"),
+             tr("Everything that stands by itself in the mask, or in the selection, which is solved first, becomes a layer"),
+             [this] { layerForEachPiece(desk_); });
+  column->addWidget(pieces_);
   column->addWidget(quietLabel(tr("Change the selection in hand: drag on the canvas to move it, or")));
   scale_ = new ValueField(tr("scale"), {5, 800, 100, 1, tr("%"), false}, tr("About its middle"));
   turn_ = new ValueField(tr("turn"), {-180, 180, 0, 1, tr("°"), true}, tr("About its middle, clockwise"));
@@ -182,6 +188,7 @@ void SavedSelections::refresh() {
   for (QPushButton* b : {keep_, copy_, transform_}) b->setEnabled(selected);
   for (QPushButton* b : {drop_, write_}) b->setEnabled(row);
   take_->setEnabled(from_->count() > 0);
+  pieces_->setEnabled(selected || (p && !desk_.active()->mask.coverage.isNull()));
 }
 
 void SavedSelections::showThumbnails(const std::vector<scene::NamedSelection>& saved) {

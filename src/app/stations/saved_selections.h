@@ -50,7 +50,7 @@ class SavedSelections : public QWidget {
   QListWidget* list_;
   QComboBox *from_, *how_;
   ValueField *scale_, *turn_;
-  QPushButton *keep_, *drop_, *write_, *take_, *copy_, *transform_;
+  QPushButton *keep_, *drop_, *write_, *take_, *copy_, *pieces_, *transform_;
   std::vector<std::uint64_t> shown_;  // stamps of what the list shows
   std::vector<std::string> names_;
   bool filling_ = false;

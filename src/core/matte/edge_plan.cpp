@@ -132,6 +132,20 @@ std::vector<bool> placesOn(const Unrolled& outline, const MarkedStretch& stretch
   return on;
 }
 
+std::vector<PlaceRun> runsOn(const Unrolled& outline, const MarkedStretch& stretch) {
+  constexpr int kShortest = 8;  // px
+  const std::vector<bool> on = placesOn(outline, stretch);
+  std::vector<PlaceRun> runs;
+  for (int i = 0; i < int(on.size());) {
+    int end = i;
+    const int which = outline.places[std::size_t(i)].outline;
+    while (end < int(on.size()) && on[std::size_t(end)] && outline.places[std::size_t(end)].outline == which) ++end;
+    if (end - i >= kShortest) runs.push_back({i, end - i});
+    i = std::max(end, i + 1);
+  }
+  return runs;
+}
+
 std::optional<std::size_t> stretchAt(const EdgePlan& plan, const Unrolled& outline, int first, int count) {
   std::optional<std::size_t> best;
   int most = 0;

@@ -51,6 +51,11 @@ MarkedStretch markedFrom(const Unrolled& outline, int first, int count);
 MarkedStretch& entryOf(EdgePlan& plan, const MarkedStretch& mark);
 /// For every place, whether it lies on the stretch as it was marked: within 20 px of it.
 std::vector<bool> placesOn(const Unrolled& outline, const MarkedStretch& stretch);
+/// The same as runs of places, each on one outline; what is shorter than 8 px is another outline that comes near, and left out.
+struct PlaceRun {
+  int first = 0, count = 0;
+};
+std::vector<PlaceRun> runsOn(const Unrolled& outline, const MarkedStretch& stretch);
 /// Which of the plan's stretches covers most of [first, first + count), if it covers at least half; else nothing.
 std::optional<std::size_t> stretchAt(const EdgePlan& plan, const Unrolled& outline, int first, int count);
 

@@ -5,6 +5,7 @@
 #include <new>
 
 #include "core/image/transfer.h"
+#include "core/matte/rgb.h"
 
 namespace hseam::matte {
 namespace {
@@ -15,6 +16,7 @@ using image::Raster;
 constexpr float kGradientWeight = 0.1f;
 constexpr float kRegularisation = 1e-3f;
 constexpr int kSweepsFine = 4, kSweepsCoarse = 10;
+constexpr int kSurroundings = 48;  // px, for colours on both sides
 constexpr int kCoarsePixels = 32;  // up to this side a level gets the many sweeps
 
 struct Level {
@@ -189,6 +191,28 @@ base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, 
     }
   }
   return std::move(editor).commit(executor);
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
+}
+
+base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, const image::TiledImage& alpha,
+                                             base::Executor& executor, const base::Progress& progress) try {
+  CORE_CHECK(source.size() == alpha.size());
+  const Rect whole = Rect::of(source.size());
+  Rect fractional;
+  constexpr int kTile = 256;
+  for (int y = 0; y < whole.height; y += kTile) {
+    for (int x = 0; x < whole.width; x += kTile) {
+      const Rect tile = Rect{x, y, kTile, kTile}.intersected(whole);
+      if (!image::isUniformIn(alpha, tile, 0) && !image::isUniformIn(alpha, tile, 255)) fractional = fractional.united(tile);
+    }
+  }
+  if (fractional.empty()) return source;
+  const Rect area = fractional.grown(kSurroundings).intersected(whole);
+  HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, area));
+  HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, area));
+  HSEAM_TRY(const OwnColours own, ownColours(rgbOf(std::move(read)), a, executor, progress));
+  return withOwnColours(source, area, own, executor);
 } catch (const std::bad_alloc&) {
   return base::noMemory();
 }

@@ -24,4 +24,9 @@ base::Result<OwnColours> ownColours(const image::Raster<float>& picture, const i
 base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const base::Rect& area, const OwnColours& own,
                                                base::Executor& executor);
 
+/// Both for a whole picture: the subject's own colours under this alpha (grey8 or grey16, of the source's size), in the source's
+/// format. Reads only what is fractional and its surroundings. Errors: cancelled, outOfMemory, what reading says.
+base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, const image::TiledImage& alpha,
+                                             base::Executor& executor, const base::Progress& progress);
+
 }  // namespace hseam::matte

@@ -6,8 +6,8 @@
 
 #include "core/matte/edge_fit.h"
 #include "core/matte/foreground.h"
-#include "core/matte/nearest_place.h"
 #include "core/matte/rgb.h"
+#include "core/matte/stretch_zone.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -20,49 +20,7 @@ using image::TiledImage;
 constexpr double kHairReach = 64, kSolidReach = 5;
 constexpr double kInside = 24;     // px: strands root near the outline; further in lie the colours that they are told by
 constexpr double kQuick = 2;       // times the tolerance: the user waits for it; errors grow by some 4 % (stretch_test)
-constexpr int kZone = 64;          // px to each side, within which pixels belong to the stretch
-constexpr double kEnds = 12;       // px along, over which the result passes into what was there
 constexpr int kSurroundings = 24;  // px round the zone, for colours and for neighbours that stay undecided
-
-// The pixels whose nearest place lies on the stretch, in a window round it.
-struct Zone {
-  Rect window;
-  Raster<int> place;     // −1: not of the stretch
-  Raster<float> across;  // px outwards of the place
-  Raster<float> share;   // of the result, 0..1: less near the stretch's ends
-};
-
-Zone zoneOf(const Unrolled& outline, int first, int count, int reach, base::Size picture) {
-  double l = INFINITY, t = INFINITY, r = -INFINITY, b = -INFINITY;
-  for (int i = first; i < first + count; ++i) {
-    const base::Point p = outline.places[std::size_t(i)].at;
-    l = std::min(l, p.x), t = std::min(t, p.y), r = std::max(r, p.x), b = std::max(b, p.y);
-  }
-  const Rect box{int(l), int(t), int(r - l) + 2, int(b - t) + 2};
-  Zone z;
-  z.window = box.grown(reach + kSurroundings).intersected(Rect::of(picture));
-  z.place = NearestPlace(outline, picture).of(z.window, reach);
-  z.across = Raster<float>(z.window.width, z.window.height);
-  z.share = Raster<float>(z.window.width, z.window.height);
-  const int which = outline.places[std::size_t(first)].outline;
-  const auto joins = [&](int i) {
-    return i >= 0 && i < int(outline.places.size()) && outline.places[std::size_t(i)].outline == which;
-  };
-  const bool whole = !joins(first - 1) && !joins(first + count);
-  for (int y = 0; y < z.window.height; ++y) {
-    for (int x = 0; x < z.window.width; ++x) {
-      int& i = *z.place.at(x, y);
-      if (i < first || i >= first + count) {
-        i = -1;
-        continue;
-      }
-      *z.across.at(x, y) = float(acrossAt(outline.places[std::size_t(i)], z.window.x + x + 0.5, z.window.y + y + 0.5).outwards);
-      const double toEnd = std::min(i - first, first + count - 1 - i) + 1;
-      *z.share.at(x, y) = whole ? 1.f : float(std::min(1.0, toEnd / kEnds));
-    }
-  }
-  return z;
-}
 
 // The window's part of a grey8 image; null: `value` everywhere.
 base::Result<Raster<std::uint8_t>> partOf(const TiledImage& image, const Rect& window, std::uint8_t value) {
@@ -71,8 +29,8 @@ base::Result<Raster<std::uint8_t>> partOf(const TiledImage& image, const Rect& w
 }
 
 // What is decided in the zone goes by the side of the outline; elsewhere by the alpha that is there.
-Raster<std::uint8_t> bandIn(const Zone& z, const Raster<std::uint8_t>& old, const Raster<std::uint8_t>& alpha, double reach,
-                            bool keep) {
+Raster<std::uint8_t> bandIn(const StretchZone& z, const Raster<std::uint8_t>& old, const Raster<std::uint8_t>& alpha,
+                            double reach, bool keep) {
   Raster<std::uint8_t> band(z.window.width, z.window.height);
   for (int y = 0; y < band.height(); ++y) {
     for (int x = 0; x < band.width(); ++x) {
@@ -91,9 +49,9 @@ Raster<std::uint8_t> bandIn(const Zone& z, const Raster<std::uint8_t>& old, cons
 }
 
 // Neighbours of the zone that are fractional stay undecided: decided, they would press on its ends.
-void openNeighbours(const Zone& z, const Raster<std::uint8_t>& alpha, Raster<std::uint8_t>& band) {
+void openNeighbours(const StretchZone& z, const Raster<std::uint8_t>& alpha, Raster<std::uint8_t>& band) {
   constexpr int kStep = 4;
-  const auto nearZone = [&](int x, int y) {
+  const auto nearStretchZone = [&](int x, int y) {
     for (int dy = -kSurroundings; dy <= kSurroundings; dy += kStep) {
       for (int dx = -kSurroundings; dx <= kSurroundings; dx += kStep) {
         const int ax = x + dx, ay = y + dy;
@@ -105,13 +63,13 @@ void openNeighbours(const Zone& z, const Raster<std::uint8_t>& alpha, Raster<std
   for (int y = 0; y < band.height(); ++y) {
     for (int x = 0; x < band.width(); ++x) {
       const std::uint8_t a = *alpha.at(x, y);
-      if (*z.place.at(x, y) < 0 && a > 5 && a < 250 && nearZone(x, y)) *band.at(x, y) = kUndecided;
+      if (*z.place.at(x, y) < 0 && a > 5 && a < 250 && nearStretchZone(x, y)) *band.at(x, y) = kUndecided;
     }
   }
 }
 
-base::Result<Raster<float>> fittedAlpha(const Zone& z, const TiledImage& source, const Unrolled& outline, int first, int count,
-                                        bool inCodes) {
+base::Result<Raster<float>> fittedAlpha(const StretchZone& z, const TiledImage& source, const Unrolled& outline, int first,
+                                        int count, bool inCodes) {
   HSEAM_TRY(const FittedEdge edge, fittedEdge(outline, first, count, source, inCodes));
   Raster<float> alpha(z.window.width, z.window.height);
   for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
@@ -123,7 +81,7 @@ base::Result<Raster<float>> fittedAlpha(const Zone& z, const TiledImage& source,
 }
 
 // The zone's colours: the subject's own where it is fractional, the source's elsewhere.
-OwnColours zoneColours(const Zone& z, const Raster<float>& picture, const OwnColours& own) {
+OwnColours zoneColours(const StretchZone& z, const Raster<float>& picture, const OwnColours& own) {
   OwnColours out;
   std::vector<int> at(z.place.pixels(), -1);
   for (std::size_t i = 0; i < at.size(); ++i) {
@@ -167,7 +125,8 @@ base::Result<SolvedStretch> solveStretch(const TiledImage& source, const TiledIm
                 : (options.as == EdgeKind::solid ? kSolidReach : softReach(outline, first, count, alpha, read));
     HSEAM_DO(read);
   }
-  const Zone z = zoneOf(outline, first, count, std::max(kZone, int(std::ceil(reach)) + kSurroundings), source.size());
+  const StretchZone z = stretchZone(outline, first, count, std::max(kStretchReach, int(std::ceil(reach)) + kSurroundings),
+                                    kSurroundings, source.size());
   HSEAM_TRY(const Raster<std::uint8_t> oldAlpha, image::read8(alpha, 0, z.window));
   HSEAM_TRY(const Raster<std::uint8_t> oldBand, partOf(band, z.window, kUndecided));
   HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, z.window));

@@ -44,18 +44,10 @@ base::Result<SolvedStretch> solveMarked(const image::TiledImage& source, const i
                                         const MarkedStretch& mark, const StretchSolveOptions& options, base::Executor& executor,
                                         const base::Progress& progress) {
   HSEAM_TRY(const Unrolled outline, unrolled(cut.alpha));
-  const std::vector<bool> on = placesOn(outline, mark);
   SolvedStretch out{band, cut};
-  for (int i = 0; i < int(on.size());) {
-    int end = i;
-    const int which = outline.places[std::size_t(i)].outline;
-    while (end < int(on.size()) && on[std::size_t(end)] && outline.places[std::size_t(end)].outline == which) ++end;
-    constexpr int kShortest = 8;  // px; what is shorter is another outline that comes near
-    if (end - i >= kShortest) {
-      HSEAM_TRY(out,
-                solveStretch(source, out.band, out.cut.alpha, out.cut.clean, outline, i, end - i, options, executor, progress));
-    }
-    i = std::max(end, i + 1);
+  for (const PlaceRun& run : runsOn(outline, mark)) {
+    HSEAM_TRY(out, solveStretch(source, out.band, out.cut.alpha, out.cut.clean, outline, run.first, run.count, options, executor,
+                                progress));
   }
   return out;
 }

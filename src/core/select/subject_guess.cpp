@@ -14,13 +14,13 @@ using base::Rect;
 using image::Raster;
 using image::TiledImage;
 
-constexpr int kWorkingSide = 480;
+// A correction works on a smaller level: it is asked for stroke by stroke, and what it gets wrong along the outline the finer
+// levels put right.
+constexpr int kWorkingSide = 720, kCorrectingSide = 540;
 
-int workingLevel(const TiledImage& picture) {
+int workingLevel(const TiledImage& picture, int side) {
   int n = 0;
-  while (n + 1 < picture.levelCount() &&
-         std::max(picture.level(n).size.width, picture.level(n).size.height) > kWorkingSide * 3 / 2)
-    ++n;
+  while (n + 1 < picture.levelCount() && std::max(picture.level(n).size.width, picture.level(n).size.height) > side) ++n;
   return n;
 }
 
@@ -160,9 +160,9 @@ base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, c
 
 }  // namespace
 
-base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
+base::Result<CoarseGuess> coarseGuess(const TiledImage& picture, const GuessOptions& options,
                                       const base::Progress& progress) try {
-  const int level = workingLevel(picture);
+  const int level = workingLevel(picture, options.previous.isNull() ? kWorkingSide : kCorrectingSide);
   const Rect all = Rect::of(picture.level(level).size);
   HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, all));
   const Raster<float> small = threeChannels(std::move(read));
@@ -179,7 +179,7 @@ base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOpti
     for (int y = 0; y < all.height; ++y) {
       for (int x = 0; x < all.width; ++x) mask.at<std::uint8_t>(y, x) = *p.at(x, y) >= 128 ? cv::GC_PR_FGD : cv::GC_PR_BGD;
     }
-    rounds = 2;
+    rounds = 1;  // the mixtures come from what was right already
   } else {
     markByBorder(lab, mask);
   }
@@ -207,8 +207,18 @@ base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOpti
   }
   cv::Mat subject = (mask & 1) * 255;
   dropSpecks(subject, mask);
-  Raster<std::uint8_t> coverage(all.width, all.height);
-  for (int y = 0; y < all.height; ++y) std::copy_n(subject.ptr<std::uint8_t>(y), all.width, coverage.row(y));
+  CoarseGuess out{Raster<std::uint8_t>(all.width, all.height), level};
+  for (int y = 0; y < all.height; ++y) std::copy_n(subject.ptr<std::uint8_t>(y), all.width, out.subject.row(y));
+  return out;
+} catch (const std::bad_alloc&) {
+  return base::noMemory();
+}
+
+base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
+                                      const base::Progress& progress) try {
+  HSEAM_TRY(CoarseGuess guess, coarseGuess(picture, options, progress));
+  const int level = guess.level;
+  Raster<std::uint8_t> coverage = std::move(guess.subject);
   for (int n = level - 1; n >= 0; --n) {
     HSEAM_TRY(coverage, finer(picture, n, coverage, executor));
     progress.report(1 - 0.3 * n / std::max(1, level));
