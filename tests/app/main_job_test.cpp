@@ -97,7 +97,7 @@ class MainJobTest : public QObject {
     // Match: curves confined to the puppet, bent with the mouse; their mask painted out on the right; multiply.
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Curves"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
     auto* curve = w.get().findChild<app::CurveEditor*>();
     QVERIFY(curve && curve->isVisible());
     const QPoint middle = curve->rect().center();

@@ -183,7 +183,7 @@ class MannersTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Exposure"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("exposure"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("exposure")), QStringLiteral("-1.5"));
     w.choose(QStringLiteral("ground"));
     w.unfold(QStringLiteral("Carry over"));
@@ -210,7 +210,7 @@ class MannersTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Saturation"));
+    w.pick(QStringLiteral("Colours"), QStringLiteral("saturation"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("saturation")), QStringLiteral("-100"));
     const QImage shown = w.canvas().grab().toImage();
     const QColor c = shown.pixelColor(w.at(320, 240));

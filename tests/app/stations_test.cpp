@@ -338,14 +338,14 @@ class StationsTest : public QObject {
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Levels"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     const int steps = w.desk().document().history().count();
     const QRgb before = shownAt(w, 320, 240);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("middle")), QStringLiteral("2"));
     QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(before));
     QCOMPARE(w.desk().document().history().count(), steps + 1);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Colour balance"));
+    w.pick(QStringLiteral("Colours"), QStringLiteral("colour balance"));
     auto* plane = w.get().findChild<app::TintPlane*>();
     QVERIFY(plane && plane->isVisible());
     plane->setFocus();
@@ -388,7 +388,7 @@ class StationsTest : public QObject {
     w.open({pictures_.ground});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
-    w.click(QStringLiteral("Levels"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("middle")), QStringLiteral("3"));
     w.goTo(test::kLookOver);
     const QRgb right = shownAt(w, 500, 200);

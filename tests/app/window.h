@@ -4,6 +4,8 @@
 #include <QAbstractButton>
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QMenu>
+#include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
 #include <QThread>
@@ -84,6 +86,17 @@ class Window {
     if (!b->isEnabled()) qFatal("%s is not enabled", qPrintable(button));
     QTest::mouseClick(b, Qt::LeftButton, {}, QPoint(8, b->height() / 2));
     settle();
+  }
+  /// An entry of the list that a button opens.
+  void pick(const QString& button, const QString& entry) {
+    auto* b = find<QPushButton>(button);
+    for (QAction* a : b->menu() ? b->menu()->actions() : QList<QAction*>()) {
+      if (a->text() != entry) continue;
+      a->trigger();
+      settle();
+      return;
+    }
+    qFatal("%s has no entry %s", qPrintable(button), qPrintable(entry));
   }
   /// px of the shown scene → px of the canvas widget.
   QPoint at(double x, double y) { return canvas().toWidget().map(QPointF(x, y)).toPoint(); }

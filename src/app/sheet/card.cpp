@@ -59,6 +59,28 @@ QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
       ramp.setColorAt(1, QColor(200, 70, 60));
       p.setBrush(ramp);
       p.drawRect(r);
+    } else if (scene::looksAround(a->adjustment)) {
+      // Rings that go out of focus.
+      for (int i = 0; i < 4; ++i) {
+        p.setPen(QPen(theme::colours().text, 0.6 + 0.9 * i));
+        p.setOpacity(1 - 0.22 * i);
+        p.drawEllipse(r.center(), 3.0 + 5 * i, 3.0 + 5 * i);
+      }
+    } else if (!std::holds_alternative<scene::ColourBalance>(a->adjustment)) {
+      // What it makes of the hues, and of tones below them.
+      const scene::AdjustmentFunction f(a->adjustment);
+      constexpr int kColumns = 24;
+      p.setPen(Qt::NoPen);
+      for (int i = 0; i < 2 * kColumns; ++i) {
+        const int column = i % kColumns;
+        const QColor hue = QColor::fromHsvF(float(column) / kColumns, 0.7f, 0.8f);
+        const double t = double(column) / (kColumns - 1);
+        const auto c = i < kColumns ? f({hue.redF(), hue.greenF(), hue.blueF()}) : f({t, t, t});
+        p.setBrush(QColor::fromRgbF(float(std::clamp(c[0], 0.0, 1.0)), float(std::clamp(c[1], 0.0, 1.0)),
+                                    float(std::clamp(c[2], 0.0, 1.0))));
+        p.drawRect(QRectF(r.left() + column * r.width() / kColumns, r.top() + (i < kColumns ? 0 : r.height() / 2),
+                          r.width() / kColumns + 0.5, r.height() / 2));
+      }
     } else {
       const QColor tints[] = {QColor(214, 120, 110), QColor(120, 170, 214), QColor(214, 196, 110)};
       for (int i = 0; i < 3; ++i) {

@@ -1,14 +1,12 @@
 #pragma once
 
+#include "app/stations/adjust_editors.h"
 #include "app/stations/carry_over.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
-#include "app/widgets/curve_editor.h"
-#include "app/widgets/tint_plane.h"
 #include "app/widgets/value_field.h"
 
 class QComboBox;
-class QStackedWidget;
 
 namespace hseam::app {
 
@@ -31,17 +29,12 @@ class Match : public Station {
   void buildBlend();
   void buildAdd();
   void buildAdjust();
-  void editAdjustment(const scene::Adjustment& adjustment, bool keep);
-  void refreshHistograms();
   bool hasConfined() const;
 
   Pleat *blendPleat_, *addPleat_, *adjustPleat_, *paintPleat_, *carryPleat_;
-  QComboBox *mode_, *channel_;
-  ValueField *opacity_, *exposure_, *saturation_;
-  QStackedWidget* editors_;
-  CurveEditor* curve_;
-  std::vector<ValueField*> levels_;
-  TintPlane* tints_;
+  QComboBox* mode_;
+  ValueField* opacity_;
+  AdjustEditors* editors_;
   PaintMask* paint_;
   CarryOver* carry_;
 };

@@ -133,6 +133,33 @@ void CurveEditor::moveChosen(double x, double y) {
   update();
 }
 
+void CurveEditor::grab(double tone) {
+  constexpr double kNear = 0.03;  // of tone: that point is meant
+  const auto near = std::find_if(points_.begin(), points_.end(), [&](const auto& q) { return std::abs(q.first - tone) < kNear; });
+  chosen_ = int(near - points_.begin());
+  if (near == points_.end()) {
+    const double y = scene::MonotoneCurve(points_)(tone);
+    const auto next = std::find_if(points_.begin(), points_.end(), [tone](const auto& q) { return q.first > tone; });
+    chosen_ = int(next - points_.begin());
+    points_.insert(next, {tone, y});
+  }
+  dragging_ = true;
+  liftedFrom_ = points_[std::size_t(chosen_)].second;
+  update();
+}
+
+void CurveEditor::lift(double by) {
+  if (!dragging_) return;
+  moveChosen(points_[std::size_t(chosen_)].first, liftedFrom_ + by);
+  emit changing(points_);
+}
+
+void CurveEditor::let() {
+  if (!dragging_) return;
+  dragging_ = false;
+  emit changed(points_);
+}
+
 void CurveEditor::removeChosen() {
   if (chosen_ < 0 || points_.size() <= 2) return;
   points_.erase(points_.begin() + chosen_);

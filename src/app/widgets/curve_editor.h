@@ -18,6 +18,10 @@ class CurveEditor : public QWidget {
   void setColour(const QColor& colour);
   using Histogram = std::array<float, 128>;  // 0..1
   void setHistograms(const Histogram& result, const Histogram& below);
+  /// Dragging in the picture: takes the point at this tone, or makes one; moves it by a share of the range since then; ends.
+  void grab(double tone);
+  void lift(double by);
+  void let();
   QSize sizeHint() const override { return {270, 190}; }
 
  signals:
@@ -40,6 +44,7 @@ class CurveEditor : public QWidget {
   scene::CurvePoints points_{{0, 0}, {1, 1}};
   int chosen_ = -1;
   bool dragging_ = false;
+  double liftedFrom_ = 0;
   QColor colour_ = Qt::white;
   Histogram result_{}, below_{};
 };

@@ -11,6 +11,7 @@
 #include <hwy/highway.h>
 
 #include "core/render/vector_colour-inl.h"
+#include "core/scene/colour_functions.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace hseam::render::HWY_NAMESPACE {
@@ -86,10 +87,83 @@ HWY_EXPORT(saturate);
 constexpr int kSteps = 2048;
 constexpr std::size_t kKept = 32;
 
+using MixedRun = std::function<void(const Planes&, Planes&)>;
+
+template <class F>
+MixedRun runOfPixels(const F& f) {
+  return [f](const Planes& in, Planes& out) {
+    for (int i = 0; i < in.padded(); ++i) {
+      float c[3] = {in.colour(0)[i], in.colour(1)[i], in.colour(2)[i]};
+      f(c);
+      for (int k = 0; k < 3; ++k) out.colour(k)[i] = c[k];
+    }
+  };
+}
+
+// The curve of L*: by luminance, the factor that all of the light gets. Steps follow the square root of luminance, which is near
+// enough to L*.
+MixedRun relit(const scene::CurvePoints& points) {
+  const scene::MonotoneCurve curve(points);
+  constexpr int kFactors = 1024;
+  std::vector<float> luminance;
+  for (int k = 0; k <= kFactors + 1; ++k) {
+    const double root = double(k) / kFactors;
+    luminance.push_back(float(scene::luminanceOfLightness(curve(scene::lightnessOfLuminance(root * root)))));
+  }
+  return runOfPixels([luminance](float* c) {
+    float light[3];
+    for (int k = 0; k < 3; ++k) light[k] = scene::linearOf(c[k]);
+    const float y = 0.2126f * light[0] + 0.7152f * light[1] + 0.0722f * light[2];
+    const float at = std::sqrt(std::min(y, 1.f)) * float(kFactors), w = at - std::floor(at);
+    const auto i = std::size_t(at);
+    const float wanted = luminance[i] + w * (luminance[i + 1] - luminance[i]);
+    // Over 1 the encoded value goes on in a straight line, so that clipping sees how far it is out.
+    for (int k = 0; k < 3; ++k) {
+      const float v = y > 1e-6f ? light[k] * wanted / y : wanted;
+      c[k] = v <= 1 ? scene::encodedOf(v) : float(image::encodedFromLinear(double(v)));
+    }
+    scene::clipKeepingLuma(c);
+  });
+}
+
+MixedRun mixedRun(const scene::Adjustment& a) {
+  MixedRun run;
+  if (const auto* n = std::get_if<scene::ByNumbers>(&a)) {
+    if (!scene::actsByChannel(a))
+      scene::withPixelFunction<float>(n->of().key, n->values, [&](const auto& f) { run = runOfPixels(f); });
+  } else if (const auto* t = std::get_if<scene::TonesToColours>(&a)) {
+    std::vector<std::array<float, 3>> colours;
+    for (int k = 0; k <= kSteps + 1; ++k) {
+      const auto c = scene::colourOfTone(*t, double(k) / kSteps);
+      colours.push_back({float(c[0]), float(c[1]), float(c[2])});
+    }
+    run = runOfPixels([colours](float* c) {
+      const float at = scene::held(scene::lumaOf(c)) * float(kSteps);
+      const auto i = std::size_t(at);
+      const float w = at - float(i);
+      for (std::size_t k = 0; k < 3; ++k) c[k] = colours[i][k] + w * (colours[i + 1][k] - colours[i][k]);
+    });
+  } else if (const auto* l = std::get_if<scene::TableLookup>(&a)) {
+    run = runOfPixels([table = l->table](float* c) {
+      const auto out = scene::lookedUp(*table, c[0], c[1], c[2]);
+      for (std::size_t k = 0; k < 3; ++k) c[k] = out[k];
+    });
+  } else if (const auto* c = std::get_if<scene::Curves>(&a); c && !c->lightness.empty()) {
+    run = relit(c->lightness);
+  }
+  return run;
+}
+
 }  // namespace
 
 BakedAdjustment::BakedAdjustment(const scene::Adjustment& a) : adjustment_(a) {
-  if (!scene::actsByChannel(a)) return;
+  scene::Adjustment byChannel = a;
+  if (auto* c = std::get_if<scene::Curves>(&byChannel)) c->lightness.clear();
+  run_ = mixedRun(a);
+  if (scene::actsByChannel(byChannel)) bakeChannels(byChannel);
+}
+
+void BakedAdjustment::bakeChannels(const scene::Adjustment& a) {
   const scene::AdjustmentFunction f(a);
   std::vector<std::array<double, 3>> values;
   for (int k = 0; k <= kSteps; ++k) {
@@ -113,9 +187,12 @@ void BakedAdjustment::apply(const Planes& in, Planes& out) const {
     HWY_DYNAMIC_DISPATCH(balance)(*b, in, out);
   } else if (const auto* s = std::get_if<scene::Saturation>(&adjustment_)) {
     HWY_DYNAMIC_DISPATCH(saturate)(s->amount, in, out);
+  } else if (tables_[0].empty()) {
+    if (run_) run_(in, out);
   } else {
     for (int c = 0; c < 3; ++c)
       HWY_DYNAMIC_DISPATCH(lookUp)(tables_[tableOf_[std::size_t(c)]].data(), kSteps, in.colour(c), out.colour(c), in.padded());
+    if (run_) run_(out, out);
   }
 }
 

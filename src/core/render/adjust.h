@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -20,9 +21,12 @@ class BakedAdjustment {
   const scene::Adjustment& adjustment() const { return adjustment_; }
 
  private:
+  void bakeChannels(const scene::Adjustment& adjustment);
+
   scene::Adjustment adjustment_;
+  std::function<void(const Planes&, Planes&)> run_;  // what mixes channels, after the tables if there are any
   std::vector<std::int32_t>
-      tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if channels mix
+      tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if nothing acts by channel
   std::size_t tableOf_[3] = {0, 1, 2};
 };
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/image/transfer.h"
+#include "core/scene/colour_functions.h"
 
 namespace hseam::scene {
 namespace {
@@ -24,8 +25,10 @@ CurvePoints curveOf(const Adjustment& a, int which) {
       return c->red;
     case 2:
       return c->green;
-    default:
+    case 3:
       return c->blue;
+    default:
+      return c->lightness;
   }
 }
 
@@ -54,7 +57,7 @@ std::array<double, 3> saturated(const Saturation& s, const std::array<double, 3>
 // An adjustment that acts on each channel alone.
 struct ByChannel {
   const Adjustment& adjustment;
-  const std::array<MonotoneCurve, 4>& curves;
+  const std::array<MonotoneCurve, 5>& curves;
   double operator()(std::size_t channel, double v) const {
     if (const auto* l = std::get_if<Levels>(&adjustment)) return levelled(*l, v);
     if (const auto* e = std::get_if<Exposure>(&adjustment))
@@ -63,17 +66,48 @@ struct ByChannel {
   }
 };
 
+// All of a pixel's light times one factor, so that its L* becomes what the curve says.
+std::array<double, 3> relit(const std::array<double, 3>& rgb, const MonotoneCurve& curve) {
+  std::array<double, 3> light{};
+  for (std::size_t c = 0; c < 3; ++c) light[c] = image::linearFromEncoded(rgb[c]);
+  const double y = 0.2126 * light[0] + 0.7152 * light[1] + 0.0722 * light[2];
+  const double wanted = luminanceOfLightness(curve(lightnessOfLuminance(y)));
+  std::array<double, 3> out{};
+  for (std::size_t c = 0; c < 3; ++c) out[c] = image::encodedFromLinear(y > 1e-6 ? light[c] * wanted / y : wanted);
+  return clippedToGamut(out);
+}
+
 }  // namespace
 
+double lightnessOfLuminance(double y) {
+  return (y > 216.0 / 24389 ? 116 * std::cbrt(y) - 16 : y * 24389 / 27) / 100;
+}
+double luminanceOfLightness(double l) {
+  const double f = (100 * l + 16) / 116;
+  return l > 0.08 ? f * f * f : 100 * l * 27 / 24389;
+}
+
+std::array<double, 3> colourOfTone(const TonesToColours& t, double tone) {
+  std::size_t i = 0;
+  while (i + 2 < t.stops.size() && tone > t.stops[i + 1].at) ++i;
+  const auto &a = t.stops[i], &b = t.stops[i + 1];
+  const double w = std::clamp((tone - a.at) / (b.at - a.at), 0.0, 1.0);
+  std::array<double, 3> out{};
+  for (std::size_t c = 0; c < 3; ++c) out[c] = a.colour[c] + w * (b.colour[c] - a.colour[c]);
+  return out;
+}
+
 const char* adjustmentName(const Adjustment& a) {
-  static constexpr const char* kNames[] = {"curves", "levels", "colour balance", "exposure", "saturation"};
+  if (const auto* n = std::get_if<ByNumbers>(&a)) return n->of().name;
+  static constexpr const char* kNames[] = {"curves",     "levels", "colour balance",   "exposure",
+                                           "saturation", "",       "tones to colours", "colour table"};
   return kNames[a.index()];
 }
 
 base::Status validAdjustment(const Adjustment& a) {
   const auto wrong = [](const char* what) { return base::Error{base::Code::invalid, "", what}; };
   if (const auto* c = std::get_if<Curves>(&a)) {
-    for (const CurvePoints* p : {&c->rgb, &c->red, &c->green, &c->blue}) {
+    for (const CurvePoints* p : {&c->rgb, &c->red, &c->green, &c->blue, &c->lightness}) {
       if (!validCurve(*p)) return wrong("a curve's points must rise from left to right, within 0 to 1");
     }
   } else if (const auto* l = std::get_if<Levels>(&a)) {
@@ -90,26 +124,69 @@ base::Status validAdjustment(const Adjustment& a) {
     if (!(std::abs(e->stops) <= 10)) return wrong("exposure must lie within -10 to 10 stops");
   } else if (const auto* s = std::get_if<Saturation>(&a)) {
     if (!(s->amount >= -1 && s->amount <= 2)) return wrong("saturation must lie within -1 to 2");
+  } else if (const auto* n = std::get_if<ByNumbers>(&a)) {
+    return validNumbers(*n);
+  } else if (const auto* t = std::get_if<TonesToColours>(&a)) {
+    if (t->stops.size() < 2 || t->stops.size() > 7) return wrong("tones to colours takes 2 to 7 colours");
+    double before = -1;
+    for (const TonesToColours::Stop& stop : t->stops) {
+      if (!(stop.at > before && stop.at >= 0 && stop.at <= 1)) return wrong("the tones of its colours must rise, within 0 to 1");
+      before = stop.at;
+      for (const double v : stop.colour) {
+        if (!(v >= 0 && v <= 1)) return wrong("a colour must lie within 0 to 1");
+      }
+    }
+  } else if (const auto* lookup = std::get_if<TableLookup>(&a)) {
+    const ColourTable* t3 = lookup->table.get();
+    if (!t3 || t3->side < 2 || t3->values.size() != 3 * std::size_t(t3->side) * std::size_t(t3->side) * std::size_t(t3->side))
+      return wrong("the colour table is not complete");
   }
   return {};
 }
 
 bool actsByChannel(const Adjustment& a) {
-  return !std::holds_alternative<ColourBalance>(a) && !std::holds_alternative<Saturation>(a);
+  if (const auto* c = std::get_if<Curves>(&a)) return c->lightness.empty();
+  if (const auto* n = std::get_if<ByNumbers>(&a)) return n->of().acts == AdjustmentKind::Acts::byChannel;
+  return std::holds_alternative<Levels>(a) || std::holds_alternative<Exposure>(a);
+}
+
+bool looksAround(const Adjustment& a) {
+  const auto* n = std::get_if<ByNumbers>(&a);
+  return n && n->of().acts >= AdjustmentKind::Acts::byPlace;
+}
+
+double reachOf(const Adjustment& a) {
+  const auto* n = std::get_if<ByNumbers>(&a);
+  return n ? reachOf(*n) : 0;
 }
 
 AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
     : adjustment_(a),
       curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)),
-              MonotoneCurve(curveOf(a, 3))} {}
+              MonotoneCurve(curveOf(a, 3)), MonotoneCurve(curveOf(a, 4))} {
+  if (const auto* n = std::get_if<ByNumbers>(&a)) {
+    withPixelFunction<double>(n->of().key, n->values, [this](const auto& f) { pixel_ = f; });
+  }
+}
 
 std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>& rgb) const {
   if (const auto* b = std::get_if<ColourBalance>(&adjustment_)) return balanced(*b, rgb);
   if (const auto* s = std::get_if<Saturation>(&adjustment_)) return saturated(*s, rgb);
+  if (const auto* t = std::get_if<TonesToColours>(&adjustment_)) return colourOfTone(*t, luma(rgb));
+  if (const auto* l = std::get_if<TableLookup>(&adjustment_)) {
+    const auto c = lookedUp(*l->table, float(rgb[0]), float(rgb[1]), float(rgb[2]));
+    return {double(c[0]), double(c[1]), double(c[2])};
+  }
+  if (std::holds_alternative<ByNumbers>(adjustment_)) {
+    std::array<double, 3> out = rgb;
+    if (pixel_) pixel_(out.data());
+    return out;
+  }
   const ByChannel f{adjustment_, curves_};
   std::array<double, 3> out{};
   for (std::size_t c = 0; c < 3; ++c) out[c] = f(c, rgb[c]);
-  return out;
+  const auto* c = std::get_if<Curves>(&adjustment_);
+  return c && !c->lightness.empty() ? relit(out, curves_[4]) : out;
 }
 
 double luma(const std::array<double, 3>& c) {

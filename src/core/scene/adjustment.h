@@ -2,15 +2,20 @@
 // What an adjustment layer does to the encoded straight colours below it. semantics.md states each formula.
 
 #include <array>
+#include <functional>
+#include <memory>
 #include <variant>
 
 #include "core/base/error.h"
+#include "core/scene/adjustment_kinds.h"
+#include "core/scene/colour_table.h"
 #include "core/scene/curve.h"
 
 namespace hseam::scene {
 
 struct Curves {
   CurvePoints rgb, red, green, blue;  // rgb first, then the channel's own; empty = no change
+  CurvePoints lightness = {};         // then CIE L* / 100, hue and chroma ratios kept in light
   friend bool operator==(const Curves&, const Curves&) = default;
 };
 
@@ -44,15 +49,37 @@ struct Saturation {
   friend bool operator==(const Saturation&, const Saturation&) = default;
 };
 
-using Adjustment = std::variant<Curves, Levels, ColourBalance, Exposure, Saturation>;
+/// Each tone (luma) becomes the colour that lies there between the stops, straight lines in encoded values.
+struct TonesToColours {
+  struct Stop {
+    double at = 0;  // 0..1, rising
+    std::array<double, 3> colour{};
+    friend bool operator==(const Stop&, const Stop&) = default;
+  };
+  std::vector<Stop> stops{{0, {0, 0, 0}}, {1, {1, 1, 1}}};  // 2..7
+  friend bool operator==(const TonesToColours&, const TonesToColours&) = default;
+};
 
-/// "curves", "levels", "colour balance", "exposure", "saturation"
+/// A table of colours by colour, read from a .cube file; shared, never changed.
+struct TableLookup {
+  std::shared_ptr<const ColourTable> table;
+  friend bool operator==(const TableLookup&, const TableLookup&) = default;
+};
+
+using Adjustment = std::variant<Curves, Levels, ColourBalance, Exposure, Saturation, ByNumbers, TonesToColours, TableLookup>;
+
+/// "curves", "levels", "colour balance", "exposure", "saturation", the kind's name, "tones to colours", "colour table"
 const char* adjustmentName(const Adjustment& adjustment);
 base::Status validAdjustment(const Adjustment& adjustment);
 /// True if each channel's result depends on that channel alone.
 bool actsByChannel(const Adjustment& adjustment);
+/// True if a pixel's result depends on more than its own colour: AdjustmentFunction does not hold it.
+bool looksAround(const Adjustment& adjustment);
+/// How far, scene px.
+double reachOf(const Adjustment& adjustment);
 
-/// One pixel, straight and encoded, 0..1; the definition that renderers follow. Make it once, use it for many pixels.
+/// One pixel, straight and encoded, 0..1; the definition that renderers follow. Make it once, use it for many pixels. What looks
+/// around (looksAround) leaves the pixel as it is.
 class AdjustmentFunction {
  public:
   explicit AdjustmentFunction(const Adjustment& adjustment);
@@ -60,8 +87,14 @@ class AdjustmentFunction {
 
  private:
   Adjustment adjustment_;
-  std::array<MonotoneCurve, 4> curves_;
+  std::array<MonotoneCurve, 5> curves_;
+  std::function<void(double*)> pixel_;
 };
+
+std::array<double, 3> colourOfTone(const TonesToColours& colours, double tone);
+/// CIE L* / 100 of a luminance 0..1, and back.
+double lightnessOfLuminance(double y);
+double luminanceOfLightness(double l);
 
 /// W3C Compositing Level 1, 10.2: luma of encoded values, and clipping to 0..1 that keeps it.
 double luma(const std::array<double, 3>& rgb);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "core/scene/adjustment_record.h"
 #include "core/scene/json_side.h"
 
 namespace hseam::scene {
@@ -12,48 +13,6 @@ using Json = nlohmann::json;
 using base::Code;
 using base::Error;
 using base::Result;
-
-Json tintJson(const Tint& t) {
-  return {t.x, t.y};
-}
-Tint tintFrom(const Json& j) {
-  return {j.at(0).get<double>(), j.at(1).get<double>()};
-}
-
-Json adjustmentJson(const Adjustment& a) {
-  if (const auto* c = std::get_if<Curves>(&a))
-    return {{"curves", {{"rgb", c->rgb}, {"red", c->red}, {"green", c->green}, {"blue", c->blue}}}};
-  if (const auto* l = std::get_if<Levels>(&a)) {
-    return {{"levels",
-             {{"black", l->black},
-              {"white", l->white},
-              {"middle", l->middle},
-              {"outBlack", l->outBlack},
-              {"outWhite", l->outWhite}}}};
-  }
-  if (const auto* e = std::get_if<Exposure>(&a)) return {{"exposure", {{"stops", e->stops}}}};
-  if (const auto* s = std::get_if<Saturation>(&a)) return {{"saturation", {{"amount", s->amount}}}};
-  const auto& b = std::get<ColourBalance>(a);
-  return {{"balance", {{"darks", tintJson(b.darks)}, {"mids", tintJson(b.mids)}, {"lights", tintJson(b.lights)}}}};
-}
-
-Adjustment adjustmentFrom(const Json& j) {
-  if (j.contains("curves")) {
-    const Json& c = j.at("curves");
-    return Curves{c.value("rgb", CurvePoints{}), c.value("red", CurvePoints{}), c.value("green", CurvePoints{}),
-                  c.value("blue", CurvePoints{})};
-  }
-  if (j.contains("levels")) {
-    const Json& l = j.at("levels");
-    return Levels{l.value("black", 0.0), l.value("white", 1.0), l.value("middle", 1.0), l.value("outBlack", 0.0),
-                  l.value("outWhite", 1.0)};
-  }
-  if (j.contains("exposure")) return Exposure{j.at("exposure").value("stops", 0.0)};
-  if (j.contains("saturation")) return Saturation{j.at("saturation").value("amount", 0.0)};
-  const Json& b = j.at("balance");
-  const Json none = {0, 0};
-  return ColourBalance{tintFrom(b.value("darks", none)), tintFrom(b.value("mids", none)), tintFrom(b.value("lights", none))};
-}
 
 Json placementJson(const Placement& p) {
   return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}};
@@ -186,16 +145,6 @@ Result<std::shared_ptr<const path::Path>> pathFrom(const Json& j) {
   return std::make_shared<const path::Path>(std::move(p));
 }
 
-// JSON's exceptions end here: a record that does not read is a corrupt file.
-template <class T, class Read>
-Result<T> guarded(const char* what, const Read& read) {
-  try {
-    return read();
-  } catch (const Json::exception& e) {
-    return Error{Code::corrupt, what, std::string("a record of the project cannot be understood: ") + e.what()};
-  }
-}
-
 }  // namespace
 
 std::string layerRecord(const Layer& l, const ImageName& image, const LayerName& child) {
@@ -211,7 +160,7 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
   if (l.mask.pathActs) j["pathActs"] = true;
   if (!l.mask.painted.isNull()) j["painted"] = image(l.mask.painted);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
-  if (const auto* a = l.adjustment()) j["adjustment"] = adjustmentJson(a->adjustment);
+  if (const auto* a = l.adjustment()) j["adjustment"] = toJson(a->adjustment);
   if (const auto* g = l.group()) {
     j["group"] = namesOf(g->layers, child);
     if (!g->isolated) j["isolated"] = false;
@@ -246,7 +195,8 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
     if (j.contains("picture")) {
       HSEAM_TRY(l.content, pictureFrom(j.at("picture"), image));
     } else if (j.contains("adjustment")) {
-      l.content = AdjustmentContent{adjustmentFrom(j.at("adjustment"))};
+      HSEAM_TRY(Adjustment a, adjustmentFromJson(j.at("adjustment")));
+      l.content = AdjustmentContent{std::move(a)};
     } else {
       HSEAM_TRY(auto layers, layersFrom(j.at("group"), child));
       l.content = GroupContent{std::move(layers), j.value("isolated", true)};
@@ -276,14 +226,6 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     HSEAM_DO(validate(s));
     return s;
   });
-}
-
-std::string adjustmentRecord(const Adjustment& a) {
-  return adjustmentJson(a).dump();
-}
-
-Result<Adjustment> adjustmentFromRecord(const std::string& record) {
-  return guarded<Adjustment>("adjustment", [&]() -> Result<Adjustment> { return adjustmentFrom(Json::parse(record)); });
 }
 
 }  // namespace hseam::scene

@@ -22,8 +22,4 @@ base::Result<Layer> layerFromRecord(const std::string& record, const ImageByName
 std::string sceneRecord(const Scene& scene, const LayerName& child);
 base::Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& child);
 
-/// The JSON form of an adjustment, shared with scene descriptions: {"curves": {"rgb": [[0,0],[1,1]]}}.
-std::string adjustmentRecord(const Adjustment& adjustment);
-base::Result<Adjustment> adjustmentFromRecord(const std::string& record);
-
 }  // namespace hseam::scene

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <set>
 
+#include "core/scene/look_around.h"
+
 namespace hseam::scene {
 namespace {
 
@@ -186,8 +188,11 @@ base::Rect boundsOf(const Scene& scene, const Layer& layer) {
   }
   if (const auto* g = layer.group()) {
     base::Rect all;
-    for (const LayerRef& l : g->layers) all = all.united(boundsOf(scene, *l));
-    return all;
+    // Adjustments change only what the others lay down; a blur among them spreads it.
+    for (const LayerRef& l : g->layers) {
+      if (!l->adjustment() || !g->isolated) all = all.united(boundsOf(scene, *l));
+    }
+    return all.grown(int(lookAroundPx(g->layers))).intersected(canvas);
   }
   return canvas;
 }
@@ -211,7 +216,8 @@ std::vector<base::Rect> difference(const Scene& a, const Scene& b) {
   std::vector<base::Rect> out;
   differenceIn(a, a.layers, b, b.layers, out);
   const base::Rect canvas = base::Rect::of(b.canvas);
-  for (base::Rect& r : out) r = r.intersected(canvas);
+  const int around = int(std::max(lookAroundPx(a.layers), lookAroundPx(b.layers)));
+  for (base::Rect& r : out) r = r.grown(r.empty() ? 0 : around).intersected(canvas);
   std::erase_if(out, [](const base::Rect& r) { return r.empty(); });
   return out;
 }

@@ -1,4 +1,5 @@
 #include "core/store/scene_description.h"
+#include "core/scene/adjustment_record.h"
 
 #include <filesystem>
 #include <fstream>
@@ -139,22 +140,25 @@ class Reader {
     const auto tint = [&](const char* key) -> scene::Tint {
       return j.contains(key) ? scene::Tint{j.at(key).at(0).get<double>(), j.at(key).at(1).get<double>()} : none;
     };
-    const auto curve = [&](const char* key) { return j.value(key, scene::CurvePoints{}); };
     scene::Adjustment a;
-    if (kind == "curves") {
-      a = scene::Curves{curve("rgb"), curve("red"), curve("green"), curve("blue")};
-    } else if (kind == "levels") {
+    if (kind == "levels") {
       a = scene::Levels{j.value("black", 0.0), j.value("white", 1.0), j.value("middle", 1.0), j.value("out_black", 0.0),
                         j.value("out_white", 1.0)};
     } else if (kind == "balance") {
       a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
-    } else if (kind == "exposure") {
-      a = scene::Exposure{j.value("stops", 0.0)};
-    } else if (kind == "saturation") {
-      a = scene::Saturation{j.value("amount", 0.0)};
+    } else if (const auto known = scene::adjustmentKindNamed(kind)) {
+      scene::ByNumbers n = scene::numbersOf(kind.c_str());
+      for (std::size_t i = 0; i < n.values.size(); ++i) n.values[i] = j.value(n.of().fields[i].key, n.values[i]);
+      a = n;
+    } else if (kind == "curves" || kind == "exposure" || kind == "saturation" || kind == "tonesToColours") {
+      HSEAM_TRY(a, scene::adjustmentFromJson({{kind, j}}));
     } else {
-      return wrong(where + ".adjust",
-                   "\"" + kind + "\" is not an adjustment; there are curves, levels, balance, exposure and saturation");
+      std::string names;
+      for (const auto& k : scene::adjustmentKinds()) names += std::string(", ") + k.key;
+      return wrong(where + ".adjust", "\"" + kind +
+                                          "\" is not an adjustment; there are curves, levels, balance, exposure, saturation, "
+                                          "tonesToColours" +
+                                          names);
     }
     if (auto ok = scene::validAdjustment(a); !ok.ok()) return wrong(where, ok.error().detail);
     return scene::AdjustmentContent{a};

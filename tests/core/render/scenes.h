@@ -29,6 +29,14 @@ inline scene::LayerRef ref(scene::Layer l) {
   return std::make_shared<const scene::Layer>(std::move(l));
 }
 
+/// One picture that fills the canvas.
+inline scene::Scene sceneOf(const image::TiledImage& picture) {
+  scene::Scene s;
+  s.canvas = picture.size();
+  s.layers = {ref(pictureLayer(1, picture))};
+  return s;
+}
+
 inline image::Raster<float> rendered(const scene::Scene& s, int level = 0) {
   render::Renderer renderer;
   return must(renderer.render(s, base::Rect::of(render::canvasAt(s, level)), level, here()));

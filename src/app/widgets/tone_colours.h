@@ -1,0 +1,43 @@
+#pragma once
+
+#include <QWidget>
+
+#include "core/scene/adjustment.h"
+
+namespace hseam::app {
+
+/// The strip from dark to light tones with a tack for each colour. Click adds, drag moves, dragging down or Delete removes,
+/// a double click or Return asks for the colour, arrows nudge, Space chooses the next.
+class ToneColours : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit ToneColours(QWidget* parent = nullptr);
+  void setColours(const scene::TonesToColours& colours);
+
+ signals:
+  void changing(const hseam::scene::TonesToColours& colours);
+  void changed(const hseam::scene::TonesToColours& colours);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  QRectF strip() const;
+  double toneAt(double x) const;
+  double xOf(double tone) const;
+  int tackAt(QPointF at) const;
+  bool move(double tone);
+  bool remove();
+  void askColour();
+  scene::TonesToColours colours_;
+  int chosen_ = 0;
+  bool dragging_ = false;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,131 @@
+// Tones against their surroundings. Coverage stays, and only covered pixels count as surroundings.
+
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/render/effects/light.h"
+
+namespace hseam::render::effects {
+namespace {
+
+// Luma of the encoded values, and 1/ (blurred coverage) for weighing.
+struct Tones {
+  cv::Mat luma, coverage;
+};
+Tones tonesOf(Planes& p, const base::Rect& area) {
+  Tones t{cv::Mat(area.height, area.width, CV_32F), matOf(p, 3, area)};
+  auto* l = t.luma.ptr<float>();
+  for (int i = 0; i < p.count(); ++i) l[i] = 0.3f * p.colour(0)[i] + 0.59f * p.colour(1)[i] + 0.11f * p.colour(2)[i];
+  return t;
+}
+
+// blur(v · a) / blur(a); where nothing is covered, v.
+template <class Blur>
+cv::Mat covered(const cv::Mat& v, const cv::Mat& a, const Blur& blur) {
+  cv::Mat sum = v.mul(a), weight = a.clone();
+  blur(sum), blur(weight);
+  cv::Mat out(v.size(), CV_32F);
+  for (int y = 0; y < v.rows; ++y) {
+    for (int x = 0; x < v.cols; ++x) {
+      const float w = weight.at<float>(y, x);
+      out.at<float>(y, x) = w > 1e-4f ? sum.at<float>(y, x) / w : v.at<float>(y, x);
+    }
+  }
+  return out;
+}
+
+// Adds to a pixel's luma, its chroma kept within what 0..1 holds.
+void addLuma(Planes& p, int i, float d) {
+  float c[3] = {p.colour(0)[i] + d, p.colour(1)[i] + d, p.colour(2)[i] + d};
+  scene::clipKeepingLuma(c);
+  for (int k = 0; k < 3; ++k) p.colour(k)[i] = c[k];
+}
+
+// An edge-keeping mean of luma: the guided filter of a picture by itself (He, Sun, Tang 2013).
+cv::Mat surroundings(const Tones& t, double radius, double eps) {
+  const int r = std::max(1, int(std::lround(radius)));
+  const auto box = [r](cv::Mat& m) {
+    cv::boxFilter(m, m, CV_32F, cv::Size(2 * r + 1, 2 * r + 1), cv::Point(-1, -1), true, cv::BORDER_REPLICATE);
+  };
+  const cv::Mat mean = covered(t.luma, t.coverage, box), square = covered(t.luma.mul(t.luma), t.coverage, box);
+  cv::Mat a(mean.size(), CV_32F), b(mean.size(), CV_32F);
+  for (int y = 0; y < mean.rows; ++y) {
+    for (int x = 0; x < mean.cols; ++x) {
+      const float m = mean.at<float>(y, x), variance = std::max(0.f, square.at<float>(y, x) - m * m);
+      a.at<float>(y, x) = variance / (variance + float(eps));
+      b.at<float>(y, x) = m * (1 - a.at<float>(y, x));
+    }
+  }
+  return covered(a, t.coverage, box).mul(t.luma) + covered(b, t.coverage, box);
+}
+
+constexpr double kEdge = 0.02;  // variance: from about 0.14 of the range on a step counts as an edge
+
+}  // namespace
+
+void sharpen(const Values& v, const EffectWindow& w, Planes& p) {
+  const double sigma = w.px(v[0]);
+  if (sigma < 0.15) return;
+  const Tones t = tonesOf(p, w.area);
+  const cv::Mat soft = covered(t.luma, t.coverage, [&](cv::Mat& m) { gaussianBlur(m, sigma); });
+  const auto amount = float(v[1]), spared = float(v[2]);
+  for (int i = 0; i < p.count(); ++i) {
+    const float d = t.luma.ptr<float>()[i] - soft.ptr<float>()[i];
+    // Below the threshold nothing, from twice of it on all of the difference.
+    const float share = spared > 0 ? scene::held(std::abs(d) / spared - 1) : 1.f;
+    addLuma(p, i, amount * share * d);
+  }
+}
+
+void localContrast(const Values& v, const EffectWindow& w, Planes& p) {
+  const double radius = w.px(v[0]);
+  if (radius < 0.5) return;
+  const Tones t = tonesOf(p, w.area);
+  const cv::Mat around = surroundings(t, radius, kEdge);
+  for (int i = 0; i < p.count(); ++i) {
+    const float l = t.luma.ptr<float>()[i], d = l - around.ptr<float>()[i];
+    addLuma(p, i, float(v[1]) * d * (1 - std::pow(std::abs(2 * l - 1), 4.f)));
+  }
+}
+
+void recover(const Values& v, const EffectWindow& w, Planes& p) {
+  const double radius = std::max(1.0, w.px(v[0]));
+  const Tones t = tonesOf(p, w.area);
+  const cv::Mat around = surroundings(t, radius, kEdge);
+  for (int i = 0; i < p.count(); ++i) {
+    // Surroundings are bent, what stands out of them is carried along. Black and white stay.
+    const float m = scene::held(around.ptr<float>()[i]), rest = 1 - m;
+    addLuma(p, i, float(v[2]) * m * rest * rest * rest - float(v[1]) * rest * m * m * m);
+  }
+}
+
+void denoise(const Values& v, const EffectWindow& w, Planes& p) {
+  const double radius = w.px(v[0]);
+  if (radius < 0.5) return;
+  const int d = 2 * std::max(1, int(std::lround(radius))) + 1;
+  const Tones t = tonesOf(p, w.area);
+  cv::Mat luma = t.luma.clone(), colour(w.area.height, w.area.width, CV_32FC3);
+  for (int i = 0; i < p.count(); ++i) {
+    const float l = t.luma.ptr<float>()[i];
+    colour.ptr<cv::Vec3f>()[i] = {0, p.colour(0)[i] - l, p.colour(2)[i] - l};
+  }
+  cv::Mat out;
+  if (v[1] > 0) {
+    cv::bilateralFilter(luma, out, d, 1.5 * v[1], radius, cv::BORDER_REPLICATE);
+    luma = out.clone();
+  }
+  if (v[2] > 0) {
+    cv::bilateralFilter(colour, out, d, 1.5 * v[2], radius, cv::BORDER_REPLICATE);
+    colour = out.clone();
+  }
+  for (int i = 0; i < p.count(); ++i) {
+    const float l = luma.ptr<float>()[i];
+    const cv::Vec3f c = colour.ptr<cv::Vec3f>()[i];
+    float rgb[3] = {l + c[1], 0, l + c[2]};
+    rgb[1] = (l - 0.3f * rgb[0] - 0.11f * rgb[2]) / 0.59f;
+    scene::clipKeepingLuma(rgb);
+    for (int k = 0; k < 3; ++k) p.colour(k)[i] = rgb[k];
+  }
+}
+
+}  // namespace hseam::render::effects

@@ -1,0 +1,247 @@
+#include "core/render/strip_painter.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/render/blend.h"
+#include "core/render/effects/effect.h"
+#include "core/render/lay.h"
+#include "core/render/sample.h"
+#include "core/scene/look_around.h"
+
+namespace hseam::render {
+
+using base::Affine;
+using base::Rect;
+using base::Status;
+using scene::Layer;
+using scene::LayerRef;
+using scene::Scene;
+using Loan = Scratch::Loan;
+
+StripPainter::StripPainter(const Scene& scene, const Rect& area, int level, BakedAdjustments& baked, Scratch& scratch)
+    : scene_(scene),
+      area_(area),
+      level_(level),
+      toLevel_(Affine::scaling(1.0 / (1 << level))),
+      count_(area.width * area.height),
+      baked_(baked),
+      scratch_(scratch) {}
+
+// shape, if there is one: the alpha of what these layers alone lay down (semantics.md, 7).
+Status StripPainter::paint(const std::vector<LayerRef>& layers, Planes& canvas, float* shape) {
+  return paint(layers, firstSeen(layers, shape, layers.size()), layers.size(), canvas, shape);
+}
+
+// The scene itself, over what the backdrop keeps of the layers that it stands for.
+Status StripPainter::paintScene(Backdrop* backdrop, Planes& canvas) {
+  const std::vector<LayerRef>& layers = scene_.layers;
+  const std::size_t seen = firstSeen(layers, nullptr, layers.size()), kept = backdrop ? backdrop->standsFor(scene_, level_) : 0;
+  canvas.clear();
+  if (seen >= kept) return paint(layers, seen, layers.size(), canvas, nullptr);
+  const Rect place = backdrop->placeOf(area_.y);
+  const Planes* strip = backdrop->strip(area_.y);
+  if (!strip) {
+    Planes whole(place.width * place.height);
+    whole.clear();
+    StripPainter painter(scene_, place, level_, baked_, scratch_);
+    HSEAM_DO(painter.paint(layers, painter.firstSeen(layers, nullptr, kept), kept, whole, nullptr));
+    backdrop->keep(area_.y, std::move(whole));
+    strip = backdrop->strip(area_.y);
+  }
+  for (int c = 0; c < 4; ++c) {
+    for (int y = 0; y < area_.height; ++y)
+      std::copy_n(strip->colour(c) + (area_.y - place.y + y) * place.width + area_.x - place.x, area_.width,
+                  canvas.colour(c) + y * area_.width);
+  }
+  return paint(layers, kept, layers.size(), canvas, nullptr);
+}
+
+Status StripPainter::paint(const std::vector<LayerRef>& layers, std::size_t from, std::size_t until, Planes& canvas,
+                           float* shape) {
+  for (std::size_t i = from; i < until;) {
+    // A base and the confined layers above it act together (sentence 6).
+    std::size_t end = i + 1;
+    while (end < until && layers[end]->clip) ++end;
+    if (!layers[i]->hidden) {
+      const bool run =
+          std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
+      HSEAM_DO(run && !layers[i]->adjustment() ? paintRun(layers, i, end, canvas, shape)
+                                               : paintEach(layers, i, end, canvas, shape));
+    } else if (layers[i]->clip) {
+      HSEAM_DO(paintEach(layers, i, end, canvas, shape));
+    }
+    i = end;
+  }
+  return {};
+}
+
+// What lies under a picture that covers the whole strip does not show: the first layer that must be painted.
+std::size_t StripPainter::firstSeen(const std::vector<LayerRef>& layers, const float* shape, std::size_t until) const {
+  if (shape) return 0;
+  for (std::size_t i = until; i-- > 1;) {
+    if (!layers[i]->clip && covers(*layers[i]) && scene::confinedSpreadPx(layers, i) == 0) return i;
+  }
+  return 0;
+}
+
+bool StripPainter::covers(const Layer& layer) const {
+  const auto* p = layer.picture();
+  if (!p || layer.hidden || layer.opacity < 1 || layer.mode != scene::BlendMode::normal) return false;
+  const image::TiledImage& shown = p->shown();
+  if (image::hasAlpha(shown.format())) return false;
+  const auto back = toLevel_.after(p->placement.toScene(shown.size())).inverse();
+  if (!back) return false;
+  const Rect reach = base::boundsOf(*back, area_.grown(3)).grown(2);
+  if (reach.intersected(Rect::of(shown.size())) != reach) return false;
+  return !layer.mask.acts() || image::isUniformIn(layer.mask.coverage, reach, 255);
+}
+
+// An adjustment as base has no coverage of its own: confined layers above it act through its mask alone, one by one.
+Status StripPainter::paintEach(const std::vector<LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas,
+                               float* shape) {
+  for (std::size_t i = from; i < end; ++i) {
+    if (!layers[i]->hidden) HSEAM_DO(paintOne(*layers[i], canvas, shape));
+  }
+  return {};
+}
+
+Status StripPainter::paintRun(const std::vector<LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas,
+                              float* shape) {
+  if (!reaches(*layers[from], scene::confinedSpreadPx(layers, from))) return {};
+  Loan baseLoan(scratch_, count_), insideLoan(scratch_, count_);
+  Planes &base = *baseLoan, &inside = *insideLoan;
+  HSEAM_TRY(const bool any, fillSource(*layers[from], base));
+  if (!any) return {};
+  inside = base;
+  std::fill_n(inside.alpha(), count_, 1.f);
+  for (std::size_t i = from + 1; i < end; ++i) {
+    const Layer& l = *layers[i];
+    if (l.hidden) continue;
+    if (l.adjustment() && scene::looksAround(l.adjustment()->adjustment)) {
+      // Effects see the base's coverage; a blur changes it (sentence 14).
+      std::copy_n(base.alpha(), count_, inside.alpha());
+      HSEAM_DO(paintEffect(l, inside, &canvas));
+      std::copy_n(inside.alpha(), count_, base.alpha());
+      std::fill_n(inside.alpha(), count_, 1.f);
+    } else {
+      HSEAM_DO(paintOne(l, inside, nullptr));
+    }
+  }
+  std::copy_n(base.alpha(), count_, inside.alpha());
+  put(*layers[from], inside, canvas, shape);
+  return {};
+}
+
+Status StripPainter::paintOne(const Layer& layer, Planes& canvas, float* shape) {
+  if (layer.opacity <= 0 || !reaches(layer)) return {};
+  if (const auto* g = layer.group(); g && !g->isolated) return paintOpenGroup(layer, canvas, shape);
+  if (const auto* a = layer.adjustment())
+    return scene::looksAround(a->adjustment) ? paintEffect(layer, canvas, nullptr) : paintAdjustment(layer, canvas);
+  Loan loan(scratch_, count_);
+  Planes& source = *loan;
+  HSEAM_TRY(const bool any, fillSource(layer, source));
+  if (any) put(layer, source, canvas, shape);
+  return {};
+}
+
+Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
+  Loan loan(scratch_, count_);
+  Planes& source = *loan;
+  std::fill_n(source.alpha(), count_, 1.f);
+  HSEAM_TRY(const bool any, timesMask(layer, source));
+  if (!any) return {};
+  baked_.of(layer.adjustment()->adjustment)->apply(canvas, source);
+  if (layer.mode == scene::BlendMode::normal) {
+    layAdjustment(canvas, source, source, float(layer.opacity), scene_.mixing);
+    return {};
+  }
+  Loan blended(scratch_, count_);
+  blendPlanes(layer.mode, canvas, source, *blended);
+  layAdjustment(canvas, source, *blended, float(layer.opacity), scene_.mixing);
+  return {};
+}
+
+Status StripPainter::paintEffect(const Layer& layer, Planes& canvas, const Planes* behind) {
+  if (layer.opacity <= 0) return {};
+  Loan coverLoan(scratch_, count_), outcomeLoan(scratch_, count_);
+  Planes &cover = *coverLoan, &outcome = *outcomeLoan;
+  std::fill_n(cover.alpha(), count_, 1.f);
+  HSEAM_TRY(const bool any, timesMask(layer, cover));
+  if (!any) return {};
+  outcome = canvas;
+  applyEffect(std::get<scene::ByNumbers>(layer.adjustment()->adjustment), {area_, level_, scene_.canvas}, outcome, behind);
+  if (layer.mode == scene::BlendMode::normal) {
+    replaceBy(canvas, outcome, cover.alpha(), float(layer.opacity), scene_.mixing);
+    return {};
+  }
+  // With another mode an effect gives colours to blend, as any adjustment does; coverage stays.
+  std::copy_n(cover.alpha(), count_, outcome.alpha());
+  Loan blended(scratch_, count_);
+  blendPlanes(layer.mode, canvas, outcome, *blended);
+  layAdjustment(canvas, outcome, *blended, float(layer.opacity), scene_.mixing);
+  return {};
+}
+
+Status StripPainter::paintOpenGroup(const Layer& layer, Planes& canvas, float* shape) {
+  Loan coverLoan(scratch_, count_), insideLoan(scratch_, count_);
+  Planes &cover = *coverLoan, &inside = *insideLoan;
+  std::fill_n(cover.alpha(), count_, 1.f);
+  HSEAM_TRY(const bool any, timesMask(layer, cover));
+  if (!any) return {};
+  inside = canvas;
+  if (layer.mode != scene::BlendMode::normal) {
+    std::vector<float> own(std::size_t(inside.padded()));
+    HSEAM_DO(paint(layer.group()->layers, inside, own.data()));
+    takeOutBackdrop(canvas, own.data(), inside);
+    for (int i = 0; i < count_; ++i) inside.alpha()[i] = own[std::size_t(i)] * cover.alpha()[i];
+    put(layer, inside, canvas, shape);
+    return {};
+  }
+  std::vector<float> own;
+  if (shape) own.assign(shape, shape + inside.padded());
+  HSEAM_DO(paint(layer.group()->layers, inside, shape ? own.data() : nullptr));
+  for (int i = 0; shape && i < count_; ++i)
+    shape[i] += float(layer.opacity) * cover.alpha()[i] * (own[std::size_t(i)] - shape[i]);
+  replaceBy(canvas, inside, cover.alpha(), float(layer.opacity), scene_.mixing);
+  return {};
+}
+
+void StripPainter::put(const Layer& layer, const Planes& source, Planes& canvas, float* shape) {
+  const auto opacity = float(layer.opacity);
+  if (layer.mode == scene::BlendMode::normal) {
+    layDown(canvas, source, source, opacity, scene_.mixing);
+  } else {
+    Loan blended(scratch_, count_);
+    blendPlanes(layer.mode, canvas, source, *blended);
+    layDown(canvas, source, *blended, opacity, scene_.mixing);
+  }
+  for (int i = 0; shape && i < count_; ++i) shape[i] += source.alpha()[i] * opacity * (1 - shape[i]);
+}
+
+// The layer's own colours and coverage, mask included. False: nothing of it shows here.
+base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
+  if (const auto* p = layer.picture()) {
+    const image::TiledImage& shown = p->shown();
+    const Affine m = toLevel_.after(p->placement.toScene(shown.size()));
+    return samplePicture({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m}, area_, out);
+  }
+  out.clear();
+  HSEAM_DO(paint(layer.group()->layers, out, nullptr));
+  return timesMask(layer, out);
+}
+
+base::Result<bool> StripPainter::timesMask(const Layer& layer, Planes& out) {
+  if (!layer.mask.acts()) return true;
+  Loan mask(scratch_, count_);
+  HSEAM_TRY(const bool any, samplePicture({nullptr, &layer.mask.coverage, toLevel_}, area_, *mask));
+  if (!any) return false;
+  for (int i = 0; i < count_; ++i) out.alpha()[i] *= mask->alpha()[i];
+  return true;
+}
+
+bool StripPainter::reaches(const Layer& layer, double spreadPx) const {
+  return !boundsOf(scene_, layer).grown(int(spreadPx)).coarser(level_).grown(2).intersected(area_).empty();
+}
+
+}  // namespace hseam::render

@@ -1,0 +1,81 @@
+#pragma once
+// One strip of a level painted layer by layer (scene/semantics.md).
+
+#include <vector>
+
+#include "core/render/adjust.h"
+#include "core/render/backdrop.h"
+#include "core/scene/scene.h"
+
+namespace hseam::render {
+
+/// Planes of one strip after another in the same, warm memory. One thread.
+class Scratch {
+ public:
+  // Planes on loan; contents unspecified.
+  class Loan {
+   public:
+    Loan(Scratch& from, int count) : from_(from), planes_(from.taken(count)) {}
+    ~Loan() { from_.spare_.push_back(std::move(planes_)); }
+    Loan(const Loan&) = delete;
+    Loan& operator=(const Loan&) = delete;
+    Planes& operator*() { return planes_; }
+    Planes* operator->() { return &planes_; }
+
+   private:
+    Scratch& from_;
+    Planes planes_;
+  };
+
+ private:
+  Planes taken(int count) {
+    if (spare_.empty() || spare_.back().count() != count) {
+      spare_.clear();
+      return Planes(count);
+    }
+    Planes p = std::move(spare_.back());
+    spare_.pop_back();
+    return p;
+  }
+  std::vector<Planes> spare_;
+};
+
+/// One thread, one strip; all references must outlive it.
+class StripPainter {
+ public:
+  /// area: px of the level.
+  StripPainter(const scene::Scene& scene, const base::Rect& area, int level, BakedAdjustments& baked, Scratch& scratch);
+
+  /// The scene itself, over what the backdrop (may be null) keeps of the layers that it stands for. canvas: as many pixels as the
+  /// area. Where adjustments look around, what lies within their reach (lookAroundPx) of the area's border is not right.
+  base::Status paintScene(Backdrop* backdrop, Planes& canvas);
+
+ private:
+  base::Status paint(const std::vector<scene::LayerRef>& layers, Planes& canvas, float* shape);
+  base::Status paint(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t until, Planes& canvas,
+                     float* shape);
+  std::size_t firstSeen(const std::vector<scene::LayerRef>& layers, const float* shape, std::size_t until) const;
+  bool covers(const scene::Layer& layer) const;
+  base::Status paintEach(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas,
+                         float* shape);
+  base::Status paintRun(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas,
+                        float* shape);
+  base::Status paintOne(const scene::Layer& layer, Planes& canvas, float* shape);
+  base::Status paintAdjustment(const scene::Layer& layer, Planes& canvas);
+  base::Status paintEffect(const scene::Layer& layer, Planes& canvas, const Planes* behind);
+  base::Status paintOpenGroup(const scene::Layer& layer, Planes& canvas, float* shape);
+  void put(const scene::Layer& layer, const Planes& source, Planes& canvas, float* shape);
+  base::Result<bool> fillSource(const scene::Layer& layer, Planes& out);
+  base::Result<bool> timesMask(const scene::Layer& layer, Planes& out);
+  bool reaches(const scene::Layer& layer, double spreadPx = 0) const;
+
+  const scene::Scene& scene_;
+  base::Rect area_;
+  int level_;
+  base::Affine toLevel_;
+  int count_;
+  BakedAdjustments& baked_;
+  Scratch& scratch_;
+};
+
+}  // namespace hseam::render

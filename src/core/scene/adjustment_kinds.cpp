@@ -1,0 +1,326 @@
+#include "core/scene/adjustment_kinds.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace hseam::scene {
+namespace {
+
+using Field = AdjustmentField;
+using Kind = AdjustmentKind;
+using Acts = Kind::Acts;
+using Shelf = Kind::Shelf;
+
+constexpr double kGaussianReach = 3;  // standard deviations
+
+Field percent(const char* key, const char* name, const char* tip, double low, double high, double initial,
+              const char* section = "") {
+  return {key, name, "%", tip, low, high, initial, 100, 0, section};
+}
+Field degrees(const char* key, const char* name, const char* tip, double low, double high, const char* section = "") {
+  return {key, name, "°", tip, low, high, 0, 1, 0, section};
+}
+Field pixels(const char* key, const char* name, const char* tip, double low, double high, double initial) {
+  return {key, name, "px", tip, low, high, initial, 1, 1, ""};
+}
+
+std::vector<Field> hueFields() {
+  static constexpr struct {
+    const char *section, *hue, *saturation, *lightness;
+  } kBands[] = {{"all", "hue", "saturation", "lightness"},
+                {"reds", "redsHue", "redsSaturation", "redsLightness"},
+                {"yellows", "yellowsHue", "yellowsSaturation", "yellowsLightness"},
+                {"greens", "greensHue", "greensSaturation", "greensLightness"},
+                {"cyans", "cyansHue", "cyansSaturation", "cyansLightness"},
+                {"blues", "bluesHue", "bluesSaturation", "bluesLightness"},
+                {"magentas", "magentasHue", "magentasSaturation", "magentasLightness"}};
+  std::vector<Field> all;
+  for (const auto& b : kBands) {
+    all.push_back(degrees(b.hue, "hue", "Turns these colours round the circle of hues", -180, 180, b.section));
+    all.push_back(percent(b.saturation, "saturation", "-100 % is grey", -1, 1, 0, b.section));
+    all.push_back(percent(b.lightness, "lightness", "Towards black or white", -1, 1, 0, b.section));
+  }
+  return all;
+}
+
+std::vector<Field> cdlFields() {
+  std::vector<Field> all;
+  static constexpr struct {
+    const char *section, *slope, *offset, *power;
+  } kChannels[] = {{"red", "slopeRed", "offsetRed", "powerRed"},
+                   {"green", "slopeGreen", "offsetGreen", "powerGreen"},
+                   {"blue", "slopeBlue", "offsetBlue", "powerBlue"}};
+  for (const auto& c : kChannels) {
+    all.push_back({c.slope, "slope", "", "Times this: lights more than darks", 0, 4, 1, 1, 2, c.section});
+    all.push_back({c.offset, "offset", "", "Plus this: everything alike", -1, 1, 0, 1, 3, c.section});
+    all.push_back({c.power, "power", "", "To this power: below 1 lightens the middle", 0.1, 4, 1, 1, 2, c.section});
+  }
+  all.push_back({"saturation", "saturation", "", "After the three steps", 0, 4, 1, 1, 2, "saturation"});
+  return all;
+}
+
+double bySigma(const std::vector<double>& v) {
+  return kGaussianReach * v[0];
+}
+double byRadius(const std::vector<double>& v) {
+  return v[0] + 1;
+}
+double byTwice(const std::vector<double>& v) {
+  return 2 * v[0] + 2;
+}
+
+std::vector<Kind> table() {
+  return {
+      {"brightness",
+       "brightness and contrast",
+       "Everything lighter or darker, tones further apart or closer",
+       Shelf::tones,
+       Acts::byChannel,
+       false,
+       {percent("brightness", "brightness", "Half of it is added to every tone", -1, 1, 0),
+        percent("contrast", "contrast", "Tones move away from the middle, or towards it", -1, 1, 0)}},
+      {"slope", "slope, offset, power", "The film industry's three numbers a channel (ASC CDL), and saturation", Shelf::tones,
+       Acts::byPixel, false, cdlFields()},
+      {"recover",
+       "lights and darks",
+       "Brings back what lights and darks hold, each by its surroundings",
+       Shelf::tones,
+       Acts::around,
+       false,
+       {pixels("radius", "size", "Of what counts as one light or dark area", 2, 200, 40),
+        percent("lights", "lights", "Above 0 bright areas come down, below 0 they go up", -1, 1, 0),
+        percent("darks", "darks", "Above 0 dark areas come up, below 0 they go down", -1, 1, 0)},
+       byTwice},
+      {"local",
+       "local contrast",
+       "Tones against their surroundings",
+       Shelf::tones,
+       Acts::around,
+       false,
+       {pixels("radius", "size", "Of the surroundings", 2, 200, 40), percent("amount", "amount", "Below 0 flattens", -1, 2, 0.3)},
+       byTwice},
+      {"hues", "hue, saturation, lightness", "By range of hue, or all of them", Shelf::colours, Acts::byPixel, false,
+       hueFields()},
+      {"vivid",
+       "saturation, sparing vivid colours",
+       "Pale colours gain or lose more than vivid ones",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {percent("amount", "amount", "Full for greyish colours, nothing for pure ones", -1, 1, 0)}},
+      {"warmth",
+       "warmth",
+       "Light of another colour temperature",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {{"mired", "warmer", "mired", "Above 0 warmer, below 0 cooler; as gels for lamps are numbered", -110, 200, 0, 1, 0, ""},
+        percent("tint", "towards magenta", "Below 0 towards green", -1, 1, 0)}},
+      {"gel",
+       "gel",
+       "Light through a coloured sheet",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {percent("red", "red", "What the sheet lets through", 0, 1, 1),
+        percent("green", "green", "What the sheet lets through", 0, 1, 0.75),
+        percent("blue", "blue", "What the sheet lets through", 0, 1, 0.4),
+        percent("strength", "strength", "How thick the sheet is", 0, 1, 0.5),
+        percent("keep", "keep lightness", "100 %: the light lost is given back", 0, 1, 1)}},
+      {"twoTones",
+       "tint darks and lights",
+       "One hue for the darks, one for the lights",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {degrees("darksHue", "darks' hue", "0 red, 120 green, 240 blue", 0, 360), percent("darks", "darks", "How much", 0, 1, 0),
+        degrees("lightsHue", "lights' hue", "0 red, 120 green, 240 blue", 0, 360),
+        percent("lights", "lights", "How much", 0, 1, 0),
+        percent("balance", "balance", "Above 0 more tones count as lights", -1, 1, 0)}},
+      {"grey",
+       "grey from colours",
+       "How light each colour becomes in grey",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {percent("reds", "reds", "How light pure red becomes", -1, 2, 0.30),
+        percent("yellows", "yellows", "How light pure yellow becomes", -1, 2, 0.89),
+        percent("greens", "greens", "How light pure green becomes", -1, 2, 0.59),
+        percent("cyans", "cyans", "How light pure cyan becomes", -1, 2, 0.70),
+        percent("blues", "blues", "How light pure blue becomes", -1, 2, 0.11),
+        percent("magentas", "magentas", "How light pure magenta becomes", -1, 2, 0.41)}},
+      {"posterise",
+       "few tones",
+       "Each channel in steps",
+       Shelf::colours,
+       Acts::byPixel,
+       false,
+       {{"steps", "steps", "", "Of each channel", 2, 64, 6, 1, 0, ""}}},
+      {"gaussian",
+       "soft blur",
+       "An even blur, coverage included",
+       Shelf::focus,
+       Acts::around,
+       true,
+       {pixels("sigma", "spread", "Standard deviation; seen as about twice as wide", 0, 150, 4)},
+       bySigma},
+      {"defocus",
+       "out of focus",
+       "Blur as a lens gives it: lights become discs",
+       Shelf::focus,
+       Acts::around,
+       true,
+       {pixels("radius", "radius", "Of the disc that a point becomes", 0, 100, 12),
+        {"blades", "blades", "", "0: a round opening; else a polygon with as many sides", 0, 9, 0, 1, 0, ""},
+        degrees("turn", "turn", "Of the polygon", 0, 90),
+        percent("glow", "clipped lights", "Gives blown lights back what the camera cut off, so that their discs stay bright", 0,
+                1, 0.3)},
+       byRadius},
+      {"motion",
+       "motion blur",
+       "Along a line, coverage included",
+       Shelf::focus,
+       Acts::around,
+       true,
+       {pixels("length", "length", "Of the way during the exposure", 0, 300, 20),
+        degrees("angle", "direction", "0 is to the right, 90 down", 0, 180)},
+       [](const std::vector<double>& v) { return v[0] / 2 + 2; }},
+      {"sharpen",
+       "sharpen",
+       "Edges against their surroundings, in lightness",
+       Shelf::focus,
+       Acts::around,
+       false,
+       {pixels("sigma", "spread", "About the blur to be undone", 0.3, 20, 1),
+        percent("amount", "amount", "100 %: the difference to the blurred picture once more", 0, 5, 1),
+        percent("threshold", "grain spared", "Smaller differences are left alone", 0, 0.2, 0.01)},
+       bySigma},
+      {"denoise",
+       "noise reduction",
+       "Evens out grain, keeps edges",
+       Shelf::focus,
+       Acts::around,
+       false,
+       {pixels("radius", "size", "Of what is evened out", 1, 12, 3),
+        percent("lightness", "lightness", "Differences up to about this are evened out", 0, 0.3, 0.04),
+        percent("colour", "colour", "The same in colour", 0, 0.5, 0.1)},
+       byTwice},
+      {"grain",
+       "grain",
+       "The scene's grain, seeded",
+       Shelf::focus,
+       Acts::byPlace,
+       false,
+       {percent("darks", "in darks", "Standard deviation, of the whole range", 0, 0.2, 0.02),
+        percent("mids", "in mids", "Standard deviation, of the whole range", 0, 0.2, 0.02),
+        percent("lights", "in lights", "Standard deviation, of the whole range", 0, 0.2, 0.01),
+        pixels("size", "size", "Of a grain", 1, 8, 1),
+        percent("colour", "colour", "0: grey grain, 100 %: each channel its own", 0, 1, 0.3),
+        {"seed", "seed", "", "Another number, another grain", 0, 9999, 1, 1, 0, ""}}},
+      {"corners",
+       "corner darkening",
+       "Light falls off towards the corners",
+       Shelf::air,
+       Acts::byPlace,
+       false,
+       {percent("amount", "amount", "Of light lost in the corners; below 0 gained", -1, 1, 0.4),
+        percent("begins", "begins", "How far from the middle, of the way to a corner", 0, 0.95, 0.3)}},
+      {"haze",
+       "haze by depth",
+       "Air between the eye and the distance",
+       Shelf::air,
+       Acts::byPlace,
+       false,
+       {percent("near", "near edge", "Height in the picture where haze begins, from above", 0, 1, 0.9),
+        percent("far", "far edge", "Height in the picture where it is full", 0, 1, 0.35),
+        percent("density", "density", "Where it is full", 0, 1, 0.4), percent("red", "red", "Of the air's colour", 0, 1, 0.62),
+        percent("green", "green", "Of the air's colour", 0, 1, 0.66),
+        percent("blue", "blue", "Of the air's colour", 0, 1, 0.74)}},
+      {"flare",
+       "flare",
+       "A lamp in the scene spreads light over the lens",
+       Shelf::air,
+       Acts::byPlace,
+       false,
+       {percent("x", "across", "Where the lamp is, from the left", 0, 1, 0.5),
+        percent("y", "down", "Where the lamp is, from above", 0, 1, 0.3),
+        percent("size", "size", "Of its glow, of the picture's width", 0.01, 1, 0.2),
+        percent("strength", "strength", "Of the light added", 0, 2, 0.5),
+        percent("streaks", "streaks", "Rays of the opening", 0, 1, 0.2), percent("red", "red", "Of its light", 0, 1, 1),
+        percent("green", "green", "Of its light", 0, 1, 0.8), percent("blue", "blue", "Of its light", 0, 1, 0.5)}},
+      {"wrap",
+       "light wrap",
+       "Light from behind spills over the edge; confine it to the subject",
+       Shelf::air,
+       Acts::behind,
+       false,
+       {pixels("width", "width", "How far light reaches over the edge", 0.5, 100, 8),
+        percent("strength", "strength", "Of the light behind", 0, 2, 0.5)},
+       [](const std::vector<double>& v) { return 2 * v[0] + 1; }},
+  };
+}
+
+}  // namespace
+
+const std::vector<AdjustmentKind>& adjustmentKinds() {
+  static const std::vector<AdjustmentKind> all = table();
+  return all;
+}
+
+std::optional<int> adjustmentKindNamed(const std::string& key) {
+  const auto& all = adjustmentKinds();
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    if (key == all[i].key) return int(i);
+  }
+  return std::nullopt;
+}
+
+namespace {
+
+std::size_t fieldOf(const AdjustmentKind& kind, const char* key) {
+  const auto at =
+      std::find_if(kind.fields.begin(), kind.fields.end(), [&](const Field& f) { return std::strcmp(f.key, key) == 0; });
+  CORE_CHECK(at != kind.fields.end());
+  return std::size_t(at - kind.fields.begin());
+}
+
+}  // namespace
+
+double ByNumbers::operator[](const char* key) const {
+  return values[fieldOf(of(), key)];
+}
+
+ByNumbers numbersOf(const char* key) {
+  const auto kind = adjustmentKindNamed(key);
+  CORE_CHECK(kind.has_value());
+  ByNumbers n{*kind, {}};
+  for (const Field& f : n.of().fields) n.values.push_back(f.initial);
+  return n;
+}
+
+ByNumbers with(ByNumbers n, const char* key, double value) {
+  n.values[fieldOf(n.of(), key)] = value;
+  return n;
+}
+
+base::Status validNumbers(const ByNumbers& n) {
+  if (n.kind < 0 || n.kind >= int(adjustmentKinds().size()))
+    return base::Error{base::Code::invalid, "", "this adjustment is unknown"};
+  const AdjustmentKind& kind = n.of();
+  if (n.values.size() != kind.fields.size())
+    return base::Error{base::Code::invalid, kind.name, "it has another number of values"};
+  for (std::size_t i = 0; i < n.values.size(); ++i) {
+    const Field& f = kind.fields[i];
+    if (!(n.values[i] >= f.low && n.values[i] <= f.high))
+      return base::Error{base::Code::invalid, kind.name,
+                         std::string(f.key) + " must lie within " + std::to_string(f.low) + " to " + std::to_string(f.high)};
+  }
+  return {};
+}
+
+double reachOf(const ByNumbers& n) {
+  return n.of().reach ? n.of().reach(n.values) : 0;
+}
+
+}  // namespace hseam::scene

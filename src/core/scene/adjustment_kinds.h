@@ -1,0 +1,59 @@
+#pragma once
+// Adjustments that are a list of numbers: what each is called, what its numbers mean, and how far it looks around. A new one is
+// a line in the table (adjustment_kinds.cpp) and its function (colour_functions.h, or a file of render/effects).
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/base/error.h"
+
+namespace hseam::scene {
+
+struct AdjustmentField {
+  const char* key;   // in files
+  const char* name;  // for people
+  const char* unit;  // as shown
+  const char* tip;
+  double low, high, initial;
+  double shownTimes = 1;     // the interface shows value · shownTimes
+  int decimals = 0;          // of what is shown
+  const char* section = "";  // fields of one section are shown together
+};
+
+struct AdjustmentKind {
+  const char* key;
+  const char* name;
+  const char* tip;
+  enum class Shelf { tones, colours, focus, air } shelf;
+  /// byChannel: each channel alone. byPixel: the three of a pixel. byPlace: it matters where the pixel lies. around: its
+  /// surroundings matter. behind: what lies under the layer it is confined to matters.
+  enum class Acts { byChannel, byPixel, byPlace, around, behind } acts;
+  bool movesCoverage = false;  // a blur: it acts on coverage as well (semantics.md, 14)
+  std::vector<AdjustmentField> fields;
+  /// How far it looks, scene px. Null: not at all.
+  double (*reach)(const std::vector<double>& values) = nullptr;
+};
+
+const std::vector<AdjustmentKind>& adjustmentKinds();
+/// Its index in the table.
+std::optional<int> adjustmentKindNamed(const std::string& key);
+
+/// An adjustment of the table; values in the order of its fields.
+struct ByNumbers {
+  int kind = 0;
+  std::vector<double> values;
+  const AdjustmentKind& of() const { return adjustmentKinds()[std::size_t(kind)]; }
+  /// The value of a field that the kind has.
+  double operator[](const char* key) const;
+  friend bool operator==(const ByNumbers&, const ByNumbers&) = default;
+};
+/// With all its fields at their initial values. key must be in the table.
+ByNumbers numbersOf(const char* key);
+/// The same with one field set.
+ByNumbers with(ByNumbers numbers, const char* key, double value);
+base::Status validNumbers(const ByNumbers& numbers);
+/// Scene px; 0 for what looks at nothing around it.
+double reachOf(const ByNumbers& numbers);
+
+}  // namespace hseam::scene

@@ -1,0 +1,15 @@
+#pragma once
+// How far the adjustments of a scene look around, which is how much more must be painted to get a part of it right.
+
+#include "core/scene/scene.h"
+
+namespace hseam::scene {
+
+/// Scene px within which a change of these layers, or of what lies below them, can change what they show. 0: pixel by pixel.
+double lookAroundPx(const std::vector<LayerRef>& layers);
+/// True if any visible adjustment, at any depth, looks around or knows where a pixel lies.
+bool looksAround(const std::vector<LayerRef>& layers);
+/// How far the blurs confined to layer `base` spread its coverage, scene px.
+double confinedSpreadPx(const std::vector<LayerRef>& layers, std::size_t base);
+
+}  // namespace hseam::scene
