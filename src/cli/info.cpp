@@ -18,6 +18,10 @@ Json layerJson(const scene::Scene& s, const scene::LayerRef& l) {
     j["rotation_deg"] = p->placement.rotationDeg;
   } else if (const auto* a = l->adjustment()) {
     j["adjust"] = scene::adjustmentName(a->adjustment);
+  } else if (const auto* light = l->light()) {
+    j["light"] = scene::lightName(light->kind);
+  } else if (const auto* f = l->fill()) {
+    j["fill"] = scene::fillName(f->fill);
   } else {
     j["group"] = Json::array();
     for (const scene::LayerRef& child : l->group()->layers) j["group"].push_back(layerJson(s, child));

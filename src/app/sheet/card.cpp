@@ -15,6 +15,7 @@
 #include "app/canvas/view.h"
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
+#include "core/render/fills.h"
 #include "core/render/renderer.h"
 
 namespace hseam::app {
@@ -88,6 +89,31 @@ QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
         p.drawEllipse(QPointF(r.left() + 10 + i * 14, r.center().y()), 8, 8);
       }
     }
+  } else if (layer.light()) {
+    // A ball on the floor with light from one side.
+    const QPointF foot(r.center().x() - 6, r.bottom() - 3);
+    p.setPen(Qt::NoPen);
+    p.setBrush(QColor(0, 0, 0, 120));
+    p.drawEllipse(foot + QPointF(12, 0), 16, 4);
+    p.setBrush(theme::colours().text);
+    p.drawEllipse(foot - QPointF(0, 10), 10, 10);
+  } else if (const auto* f = layer.fill()) {
+    QImage made(r.size().toSize(), QImage::Format_RGB32);
+    render::Planes planes(made.width() * made.height());
+    scene::Fill small = f->fill;
+    if (auto* g = std::get_if<scene::GradientFill>(&small)) {
+      // As it lies in the scene, but within the card.
+      const double dx = g->to.x - g->from.x, dy = g->to.y - g->from.y, k = std::max(1e-6, std::hypot(dx, dy));
+      g->from = {made.width() / 2.0 * (1 - dx / k), made.height() / 2.0 * (1 - dy / k)};
+      g->to = {made.width() / 2.0 * (1 + dx / k), made.height() / 2.0 * (1 + dy / k)};
+    }
+    if (auto* n = std::get_if<scene::NoiseFill>(&small)) n->sizePx = 24;
+    render::paintFill(small, {0, 0, made.width(), made.height()}, 0, planes);
+    for (int i = 0; i < planes.count(); ++i) {
+      const auto byte = [&](int c) { return int(std::lround(255 * std::clamp(planes.colour(c)[i], 0.f, 1.f))); };
+      made.setPixel(i % made.width(), i / made.width(), qRgb(byte(0), byte(1), byte(2)));
+    }
+    p.drawImage(r, made);
   } else {
     for (int i = 2; i >= 0; --i) {
       p.setBrush(theme::colours().raised);
@@ -108,6 +134,10 @@ QString wordsFor(const scene::Layer& l) {
     words << (!p->cutout.alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
   } else if (const auto* a = l.adjustment()) {
     words << QObject::tr(scene::adjustmentName(a->adjustment));
+  } else if (const auto* light = l.light()) {
+    words << QObject::tr(scene::lightName(light->kind));
+  } else if (const auto* f = l.fill()) {
+    words << (f->stroke ? QObject::tr("stroke") : l.mask.pathActs ? QObject::tr("shape") : QObject::tr(scene::fillName(f->fill)));
   } else {
     words << QObject::tr("group of %1").arg(l.group()->layers.size());
   }

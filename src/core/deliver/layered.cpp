@@ -46,8 +46,17 @@ base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, 
       alone.hidden = alone.clip = false;
       alone.opacity = 1;
       alone.mode = scene::BlendMode::normal;
-      shown.layers = {std::make_shared<const scene::Layer>(std::move(alone))};
-      area = scene::boundsOf(scene, *shown.layers[0]);
+      shown.layers.clear();
+      // What follows a layer's shape needs that layer, unseen.
+      const scene::Layer* followed = alone.light() ? scene::findLayer(scene, alone.light()->caster) : nullptr;
+      if (followed) {
+        scene::Layer unseen = *followed;
+        unseen.opacity = 0;
+        unseen.clip = false;
+        shown.layers.push_back(std::make_shared<const scene::Layer>(std::move(unseen)));
+      }
+      shown.layers.push_back(std::make_shared<const scene::Layer>(std::move(alone)));
+      area = scene::boundsOf(scene, *shown.layers.back());
       if (area.empty()) area = {0, 0, 1, 1};  // outside the canvas altogether
     }
     HSEAM_TRY(out.pixels, flattened(shown, area, memory, executor, progress));

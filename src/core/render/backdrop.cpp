@@ -5,6 +5,15 @@
 #include "core/render/blocks.h"
 
 namespace hseam::render {
+namespace {
+
+bool anyLight(const std::vector<scene::LayerRef>& layers) {
+  return std::any_of(layers.begin(), layers.end(), [](const scene::LayerRef& l) {
+    return l->light() != nullptr || (l->group() && anyLight(l->group()->layers));
+  });
+}
+
+}  // namespace
 
 Backdrop::Backdrop(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level)
     : layers_(scene.layers.begin(), scene.layers.begin() + long(std::min(layers, scene.layers.size()))),
@@ -39,6 +48,9 @@ std::size_t sameFromTheBack(const scene::Scene& a, const scene::Scene& b) {
   std::size_t n = 0;
   while (n < a.layers.size() && n < b.layers.size() && a.layers[n] == b.layers[n]) ++n;
   const auto divides = [&](const scene::Scene& s) { return n < s.layers.size() && s.layers[n]->clip; };
+  // What follows another layer's shape may change without being another object itself.
+  const auto follows = [](const scene::LayerRef& l) { return anyLight({l}); };
+  n = std::size_t(std::find_if(a.layers.begin(), a.layers.begin() + long(n), follows) - a.layers.begin());
   while (n > 0 && (divides(a) || divides(b))) --n;
   return n;
 }

@@ -5,7 +5,9 @@
 
 #include "core/render/blend.h"
 #include "core/render/effects/effect.h"
+#include "core/render/fills.h"
 #include "core/render/lay.h"
+#include "core/render/lights.h"
 #include "core/render/sample.h"
 #include "core/scene/look_around.h"
 
@@ -225,6 +227,14 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
     const image::TiledImage& shown = p->shown();
     const Affine m = toLevel_.after(p->placement.toScene(shown.size()));
     return samplePicture({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m}, area_, out);
+  }
+  if (const auto* light = layer.light()) {
+    HSEAM_TRY(const bool any, paintLight(scene_, *light, area_, level_, out));
+    return any ? timesMask(layer, out) : base::Result<bool>(false);
+  }
+  if (const auto* f = layer.fill()) {
+    paintFill(f->fill, area_, level_, out);
+    return timesMask(layer, out);
   }
   out.clear();
   HSEAM_DO(paint(layer.group()->layers, out, nullptr));

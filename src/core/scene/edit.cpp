@@ -98,6 +98,12 @@ const Layers& childrenOf(const Scene& scene, LayerId parent) {
   return holder->group()->layers;
 }
 
+// Where a layer's pixels live; null: it has none.
+std::shared_ptr<image::TileMemory> memoryOf(const Layer& l) {
+  if (const auto* p = l.picture()) return p->source.memory();
+  return l.mask.coverage.isNull() ? nullptr : l.mask.coverage.memory();
+}
+
 struct Apply {
   const Scene& s;
 
@@ -106,8 +112,8 @@ struct Apply {
     const Layer* l = findLayer(s, id);
     if (!l) return noLayer();
     Mask mask = l->mask;
-    if (mask.pathActs && l->picture()) {
-      HSEAM_TRY(mask, boundedMask(mask, byHand, true, maskSizeOf(s, *l), l->picture()->source.memory()));
+    if (const auto memory = memoryOf(*l); mask.pathActs && memory) {
+      HSEAM_TRY(mask, boundedMask(mask, byHand, true, maskSizeOf(s, *l), memory));
     } else {
       mask.coverage = byHand;
     }
@@ -167,14 +173,15 @@ struct Apply {
   Result<Scene> operator()(const SetPath& e) const {
     const Layer* l = findLayer(s, e.layer);
     if (!l) return noLayer();
-    if (!l->picture()) return Error{Code::invalid, l->name, "only a picture has a path"};
+    const auto memory = memoryOf(*l);
+    if (!memory || !(l->picture() || l->fill())) return Error{Code::invalid, l->name, "only pictures and shapes have a path"};
     if (e.path) {
       if (const auto wrong = path::fault(*e.path)) return Error{Code::invalid, l->name, *wrong};
     }
     Mask bare = l->mask;
     bare.path = e.path && !e.path->empty() ? e.path : nullptr;
     bare.pathArea = {};
-    HSEAM_TRY(const Mask mask, boundedMask(bare, l->mask.byHand(), e.acts, maskSizeOf(s, *l), l->picture()->source.memory()));
+    HSEAM_TRY(const Mask mask, boundedMask(bare, l->mask.byHand(), e.acts, maskSizeOf(s, *l), memory));
     return changed(s, e.layer, [&](Layer& layer) { layer.mask = mask; });
   }
   Result<Scene> operator()(const SetMaskEnabled& e) const {
@@ -259,6 +266,29 @@ struct Apply {
   }
   Result<Scene> operator()(const SetLocked& e) const {
     return changed(s, e.layer, [&](Layer& l) { l.locked = e.locked; });
+  }
+  Result<Scene> operator()(const SetLight& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (!l) return noLayer();
+    if (!l->light()) return Error{Code::invalid, l->name, "this layer is no light or shadow"};
+    return changed(s, e.layer, [&](Layer& layer) { layer.content = e.light; });
+  }
+  Result<Scene> operator()(const SetFill& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (!l) return noLayer();
+    if (!l->fill()) return Error{Code::invalid, l->name, "this layer is no fill"};
+    return changed(s, e.layer, [&](Layer& layer) {
+      layer.content = e.fill;
+      layer.mask = e.mask;
+    });
+  }
+  Result<Scene> operator()(const SetFloor& e) const {
+    Scene next = s;
+    next.floor = e.floor;
+    return next;
+  }
+  Result<Scene> operator()(const SetRealHeight& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.realHeightM = e.heightM; });
   }
   Result<Scene> operator()(const SetGuides& e) const {
     Scene next = s;

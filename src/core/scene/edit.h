@@ -59,7 +59,7 @@ struct SetMask {
   image::TiledImage coverage;
   std::string how;
 };  // how: "painted", "inverted"…; null = none
-/// The path of a picture layer, and whether it bounds the mask. The hand-made part of the mask stays. Null = none.
+/// The path of a picture or fill layer, and whether it bounds the mask. The hand-made part of the mask stays. Null = none.
 struct SetPath {
   LayerId layer;
   std::shared_ptr<const path::Path> path;
@@ -73,6 +73,23 @@ struct SetMaskEnabled {
 struct SetAdjustment {
   LayerId layer;
   Adjustment adjustment;
+};
+struct SetLight {
+  LayerId layer;
+  LightContent light;
+};
+/// What a fill layer is made of, and the mask that gives it its shape (a stroke's outline as the mask's path).
+struct SetFill {
+  LayerId layer;
+  FillContent fill;
+  Mask mask;
+};
+struct SetFloor {
+  std::optional<Floor> floor;
+};
+struct SetRealHeight {
+  LayerId layer;
+  double heightM;
 };
 struct SetSelection {
   LayerId layer;
@@ -149,7 +166,7 @@ struct Several {
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
-                          SetEdgePlan, SetSavedSelections, Several>;
+                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, Several>;
 
 struct AnyEdit {
   Edit edit;

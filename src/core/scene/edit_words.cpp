@@ -56,6 +56,10 @@ struct Describe {
   std::string operator()(const SetGuides&) const { return "guides"; }
   std::string operator()(const ReplaceSource& e) const { return "picture of " + name(e.layer) + ": " + e.content.sourceName; }
   std::string operator()(const SetPath& e) const { return "path of " + name(e.layer) + ": " + (e.path ? e.how : "removed"); }
+  std::string operator()(const SetLight& e) const { return std::string(lightName(e.light.kind)) + ": " + name(e.layer); }
+  std::string operator()(const SetFill& e) const { return std::string(fillName(e.fill.fill)) + " of " + name(e.layer); }
+  std::string operator()(const SetFloor& e) const { return e.floor ? "horizon and camera" : "no floor"; }
+  std::string operator()(const SetRealHeight& e) const { return "real height of " + name(e.layer); }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -71,7 +75,7 @@ const char* editKind(const Edit& edit) {
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "Several"};
+      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "Several"};
   return kKinds[edit.index()];
 }
 

@@ -5,6 +5,7 @@
 
 #include "core/scene/adjustment_record.h"
 #include "core/scene/json_side.h"
+#include "core/scene/made_record.h"
 
 namespace hseam::scene {
 namespace {
@@ -77,6 +78,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
             {"sourceHash", p.sourceHash},
             {"placement", placementJson(p.placement)},
             {"cut", cut}};
+  if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
   return j;
 }
@@ -88,6 +90,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   p.sourceHash = j.at("sourceHash").get<std::string>();
   p.about = aboutFrom(j.value("about", Json::object()));
   p.placement = placementFrom(j.at("placement"));
+  p.realHeightM = j.value("realHeightM", 0.0);
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
@@ -118,33 +121,6 @@ Json namesOf(const std::vector<LayerRef>& layers, const LayerName& child) {
   return names;
 }
 
-Json pathJson(const path::Path& p) {
-  constexpr const char* kJoins[] = {"add", "takeAway", "overlap"};
-  Json all = Json::array();
-  for (const path::Outline& o : p.outlines) {
-    Json nodes = Json::array();
-    for (const path::Node& n : o.nodes) nodes.push_back({n.at.x, n.at.y, n.in.x, n.in.y, n.out.x, n.out.y, n.smooth});
-    all.push_back({{"closed", o.closed}, {"joins", kJoins[std::size_t(o.joins)]}, {"nodes", nodes}});
-  }
-  return all;
-}
-Result<std::shared_ptr<const path::Path>> pathFrom(const Json& j) {
-  path::Path p;
-  for (const Json& one : j) {
-    path::Outline o;
-    o.closed = one.at("closed").get<bool>();
-    const std::string joins = one.at("joins").get<std::string>();
-    o.joins = joins == "takeAway" ? path::Joins::takeAway : (joins == "overlap" ? path::Joins::overlap : path::Joins::add);
-    for (const Json& n : one.at("nodes")) {
-      const auto v = [&](std::size_t i) { return n.at(i).get<double>(); };
-      o.nodes.push_back({{v(0), v(1)}, {v(2), v(3)}, {v(4), v(5)}, n.at(6).get<bool>()});
-    }
-    p.outlines.push_back(std::move(o));
-  }
-  if (const auto wrong = path::fault(p)) return Error{Code::corrupt, "path", *wrong};
-  return std::make_shared<const path::Path>(std::move(p));
-}
-
 }  // namespace
 
 std::string layerRecord(const Layer& l, const ImageName& image, const LayerName& child) {
@@ -156,11 +132,13 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
             {"clip", l.clip},
             {"maskEnabled", l.mask.enabled}};
   if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
-  if (l.mask.path) j["path"] = pathJson(*l.mask.path);
+  if (l.mask.path) j["path"] = toJson(*l.mask.path);
   if (l.mask.pathActs) j["pathActs"] = true;
   if (!l.mask.painted.isNull()) j["painted"] = image(l.mask.painted);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
   if (const auto* a = l.adjustment()) j["adjustment"] = toJson(a->adjustment);
+  if (const auto* light = l.light()) j["light"] = toJson(*light);
+  if (const auto* f = l.fill()) j["fill"] = toJson(*f);
   if (const auto* g = l.group()) {
     j["group"] = namesOf(g->layers, child);
     if (!g->isolated) j["isolated"] = false;
@@ -186,7 +164,8 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
       HSEAM_TRY(l.mask.coverage, image(j.at("mask").get<std::string>()));
     }
     if (j.contains("path")) {
-      HSEAM_TRY(l.mask.path, pathFrom(j.at("path")));
+      HSEAM_TRY(path::Path p, pathFromJson(j.at("path")));
+      l.mask.path = std::make_shared<const path::Path>(std::move(p));
     }
     l.mask.pathActs = l.mask.path && j.value("pathActs", false);
     if (l.mask.pathActs && j.contains("painted")) {
@@ -197,6 +176,10 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
     } else if (j.contains("adjustment")) {
       HSEAM_TRY(Adjustment a, adjustmentFromJson(j.at("adjustment")));
       l.content = AdjustmentContent{std::move(a)};
+    } else if (j.contains("light")) {
+      HSEAM_TRY(l.content, lightFromJson(j.at("light")));
+    } else if (j.contains("fill")) {
+      HSEAM_TRY(l.content, fillFromJson(j.at("fill")));
     } else {
       HSEAM_TRY(auto layers, layersFrom(j.at("group"), child));
       l.content = GroupContent{std::move(layers), j.value("isolated", true)};
@@ -210,6 +193,7 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
   Json j{{"canvas", {s.canvas.width, s.canvas.height}},
          {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
          {"layers", namesOf(s.layers, child)}};
+  if (s.floor) j["floor"] = toJson(*s.floor);
   for (const Guide& g : s.guides) j["guides"].push_back({{"vertical", g.vertical}, {"at", g.at}});
   return j.dump();
 }
@@ -223,6 +207,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
     for (const Json& g : j.value("guides", Json::array()))
       s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
+    if (j.contains("floor")) s.floor = floorFromJson(j.at("floor"));
     HSEAM_DO(validate(s));
     return s;
   });

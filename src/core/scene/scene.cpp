@@ -68,8 +68,13 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
       return wrong(l, "the clean colours do not fit the picture");
     }
-  } else if (const auto* a = l.adjustment()) {
-    if (auto ok = validAdjustment(a->adjustment); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
+    if (!(p->realHeightM >= 0 && p->realHeightM <= 10000)) return wrong(l, "the real height must lie within 0 to 10000 m");
+  } else {
+    base::Status ok;
+    if (const auto* a = l.adjustment()) ok = validAdjustment(a->adjustment);
+    if (const auto* light = l.light()) ok = validLight(*light);
+    if (const auto* f = l.fill()) ok = validFill(*f);
+    if (!ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   }
   if (!l.mask.coverage.isNull()) {
     if (image::channelsOf(l.mask.coverage.format()) != 1) return wrong(l, "a mask must be grey");
@@ -194,6 +199,14 @@ base::Rect boundsOf(const Scene& scene, const Layer& layer) {
     }
     return all.grown(int(lookAroundPx(g->layers))).intersected(canvas);
   }
+  if (const auto* light = layer.light()) {
+    // Shadows fall anywhere on the floor; the others stay near their caster's shape.
+    const Layer* caster = findLayer(scene, light->caster);
+    if (!caster) return {};
+    if (std::holds_alternative<CastShadow>(light->kind)) return canvas;
+    const auto* contact = std::get_if<ContactShadow>(&light->kind);
+    return boundsOf(scene, *caster).grown(contact ? int(4 * contact->widthPx) + 4 : 4).intersected(canvas);
+  }
   return canvas;
 }
 
@@ -203,6 +216,9 @@ base::Status validate(const Scene& scene) {
     return base::Error{base::Code::limitExceeded, "canvas",
                        "the canvas must have 1 to 32768 px a side and at most 300 megapixels"};
   }
+  if (const auto& f = scene.floor; f && !(std::abs(f->horizonY) < 1e6 && std::abs(f->tiltDeg) <= 45 && f->cameraHeightM > 0 &&
+                                          f->cameraHeightM <= 10000 && f->viewAngleDeg >= 5 && f->viewAngleDeg <= 150))
+    return base::Error{base::Code::invalid, "floor", "the horizon or the camera is out of range"};
   std::set<LayerId> seen;
   for (const LayerRef& l : allLayers(scene)) {
     if (l->id.value == 0 || !seen.insert(l->id).second) return wrong(*l, "two layers have one id");
@@ -211,10 +227,32 @@ base::Status validate(const Scene& scene) {
   return {};
 }
 
+namespace {
+
+// What follows a layer's shape, or the floor, changes with it.
+void followers(const Scene& a, const Scene& b, std::vector<base::Rect>& out) {
+  const bool floorMoved = floorOf(a) != floorOf(b);
+  for (const LayerRef& l : allLayers(b)) {
+    const auto* light = l->light();
+    if (!light) continue;
+    if (findLayer(a, light->caster) != findLayer(b, light->caster) || floorMoved) {
+      out.push_back(boundsOf(a, *l));
+      out.push_back(boundsOf(b, *l));
+    }
+  }
+}
+
+}  // namespace
+
+Floor floorOf(const Scene& scene) {
+  return scene.floor.value_or(usualFloor(scene.canvas));
+}
+
 std::vector<base::Rect> difference(const Scene& a, const Scene& b) {
   if (a.canvas != b.canvas || a.mixing != b.mixing) return {base::Rect::of(a.canvas).united(base::Rect::of(b.canvas))};
   std::vector<base::Rect> out;
   differenceIn(a, a.layers, b, b.layers, out);
+  followers(a, b, out);
   const base::Rect canvas = base::Rect::of(b.canvas);
   const int around = int(std::max(lookAroundPx(a.layers), lookAroundPx(b.layers)));
   for (base::Rect& r : out) r = r.grown(r.empty() ? 0 : around).intersected(canvas);

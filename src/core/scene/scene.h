@@ -11,14 +11,12 @@
 #include "core/image/tiled_image.h"
 #include "core/path/path.h"
 #include "core/scene/adjustment.h"
+#include "core/scene/fill.h"
+#include "core/scene/floor.h"
+#include "core/scene/light.h"
 #include "core/scene/placement.h"
 
 namespace hseam::scene {
-
-struct LayerId {
-  std::uint64_t value = 0;  // 0: no layer, or the top of the scene where a parent is meant
-  friend auto operator<=>(const LayerId&, const LayerId&) = default;
-};
 
 /// W3C Compositing and Blending Level 1, names as there.
 enum class BlendMode : std::uint8_t {
@@ -90,6 +88,7 @@ struct PictureContent {
   image::Metadata about;     // what the file said of itself
   Placement placement;
   Cutout cutout;
+  double realHeightM = 0;  // of what is shown, from its lowest to its highest covered px; 0: unknown
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
 };
 struct AdjustmentContent {
@@ -111,11 +110,13 @@ struct Layer {
   bool clip = false;    // confined to the layer below
   bool locked = false;  // the window changes nothing of it until it is unlocked
   Mask mask;            // layer px for a picture, scene px for the others
-  std::variant<PictureContent, AdjustmentContent, GroupContent> content;
+  std::variant<PictureContent, AdjustmentContent, GroupContent, LightContent, FillContent> content;
 
   const PictureContent* picture() const { return std::get_if<PictureContent>(&content); }
   const AdjustmentContent* adjustment() const { return std::get_if<AdjustmentContent>(&content); }
   const GroupContent* group() const { return std::get_if<GroupContent>(&content); }
+  const LightContent* light() const { return std::get_if<LightContent>(&content); }
+  const FillContent* fill() const { return std::get_if<FillContent>(&content); }
 };
 
 /// A straight help line; never part of a picture.
@@ -130,7 +131,10 @@ struct Scene {
   Mixing mixing = Mixing::linear;
   std::vector<LayerRef> layers;  // back to front
   std::vector<Guide> guides;
+  std::optional<Floor> floor;  // what subjects stand on; nothing: not known yet
 };
+/// The scene's floor, or the usual one.
+Floor floorOf(const Scene& scene);
 
 /// The layer, at any depth; null if there is none. The pointer lives as long as the scene.
 const Layer* findLayer(const Scene& scene, LayerId id);

@@ -1,0 +1,93 @@
+#include "core/render/caster.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hseam::render {
+namespace {
+
+using base::Point;
+using base::Rect;
+using image::Raster;
+
+// Coverage of a level: mask times the picture's own alpha.
+base::Result<Raster<float>> coverageOf(const scene::Layer& layer, int level, const Rect& area) {
+  const auto& p = *layer.picture();
+  Raster<float> out(area.width, area.height, 1, 1.f);
+  if (layer.mask.acts()) {
+    HSEAM_TRY(out, image::readFloat(layer.mask.coverage, level, area));
+  }
+  if (image::hasAlpha(p.source.format())) {
+    HSEAM_TRY(const Raster<float> own, image::readFloat(p.source, level, area));
+    for (std::size_t i = 0; i < out.pixels(); ++i) out.samples()[i] *= own.samples()[(i + 1) * std::size_t(own.channels()) - 1];
+  }
+  return out;
+}
+
+}  // namespace
+
+Caster::Caster(const scene::Layer& layer) : layer_(layer) {
+  const auto* p = layer.picture();
+  if (!p) return;
+  size_ = p->source.size();
+  toScene_ = p->placement.toScene(size_);
+  scale_ = std::sqrt(std::abs(toScene_.determinant()));
+  if (const auto back = toScene_.inverse()) {
+    toLayer_ = *back;
+    ok_ = true;
+  }
+}
+
+base::Status Caster::prepare(const Rect& area, double leastPx, double mostPx) {
+  parts_.clear();
+  const int levels = layer_.picture()->source.levelCount();
+  const auto levelOf = [&](double width) { return std::clamp(int(std::floor(std::log2(std::max(1.0, width)))), 0, levels - 1); };
+  const int first = levelOf(leastPx), last = std::min(levels - 1, levelOf(mostPx) + 1);
+  for (int n = first; n <= last; ++n) {
+    const base::Size size = layer_.picture()->source.level(n).size;
+    const Rect part = area.grown(2 << n).coarser(n).grown(2).intersected(Rect::of(size));
+    if (part.empty()) {
+      parts_.clear();
+      return {};
+    }
+    HSEAM_TRY(Raster<float> values, coverageOf(layer_, n, part));
+    parts_.push_back({n, part, std::move(values)});
+  }
+  return {};
+}
+
+float Caster::sampled(const Part& part, Point p) const {
+  const double k = 1.0 / (1 << part.level), x = p.x * k - 0.5 - part.area.x, y = p.y * k - 0.5 - part.area.y;
+  const int ix = int(std::floor(x)), iy = int(std::floor(y));
+  const auto fx = float(x - ix), fy = float(y - iy);
+  const auto value = [&](int a, int b) {
+    return a < 0 || b < 0 || a >= part.area.width || b >= part.area.height ? 0.f : *part.values.at(a, b);
+  };
+  return (value(ix, iy) * (1 - fx) + value(ix + 1, iy) * fx) * (1 - fy) +
+         (value(ix, iy + 1) * (1 - fx) + value(ix + 1, iy + 1) * fx) * fy;
+}
+
+float Caster::at(Point p, double widthPx) const {
+  if (parts_.empty()) return 0;
+  const double level = std::log2(std::max(1.0, widthPx)) - parts_.front().level;
+  const double held = std::clamp(level, 0.0, double(parts_.size() - 1));
+  const auto i = std::min(std::size_t(held), parts_.size() - 1);
+  const auto w = float(held - double(i));
+  const float a = sampled(parts_[i], p);
+  return w <= 0 || i + 1 >= parts_.size() ? a : a * (1 - w) + w * sampled(parts_[i + 1], p);
+}
+
+float Caster::disc(Point p, double radius) const {
+  if (radius < 0.5) return at(p, 1);
+  // One in the middle, four within, eight further out: rings of like area.
+  const double width = radius * 0.7;
+  float sum = at(p, width);
+  for (int i = 0; i < 12; ++i) {
+    const bool inner = i < 4;
+    const double a = (inner ? i / 4.0 : (i - 4) / 8.0 + 0.06) * 2 * M_PI, r = radius * (inner ? 0.42 : 0.84);
+    sum += at({p.x + r * std::cos(a), p.y + r * std::sin(a)}, width);
+  }
+  return sum / 13;
+}
+
+}  // namespace hseam::render

@@ -1,0 +1,22 @@
+#pragma once
+// Paths, lights, fills and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong; ranges are checked
+// by whoever takes the result into a scene.
+
+#include <nlohmann/json.hpp>
+
+#include "core/scene/scene.h"
+
+namespace hseam::scene {
+
+nlohmann::json toJson(const path::Path& path);
+/// Errors: corrupt (numbers that no path has).
+base::Result<path::Path> pathFromJson(const nlohmann::json& json);
+/// {"caster": 3, "cast": {...}}
+nlohmann::json toJson(const LightContent& light);
+base::Result<LightContent> lightFromJson(const nlohmann::json& json);
+nlohmann::json toJson(const FillContent& fill);
+base::Result<FillContent> fillFromJson(const nlohmann::json& json);
+nlohmann::json toJson(const Floor& floor);
+Floor floorFromJson(const nlohmann::json& json);
+
+}  // namespace hseam::scene
