@@ -8,6 +8,7 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QProcess>
+#include <QPushButton>
 #include <QStandardPaths>
 #include <QThread>
 #include <cstdio>
@@ -15,6 +16,7 @@
 #include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
+#include "app/stations/lights.h"
 #include "core/store/project_file.h"
 
 namespace hseam::app {
@@ -139,12 +141,28 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(2, 1);
   shot("canvas");
   window.firstSteps().begin();
-  open(3, 5);
+  open(3, 6);
   shot("first-steps");
   window.firstSteps().hide();
   window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
   open(3, 2);
   shot("match");
+  // The horizon of the picture's own camera, then a cast and a contact shadow for the fox.
+  document.apply(scene::SetFloor{scene::Floor{942, 0, 1.62, 46}});
+  document.setActive(layerNamed(document.scene(), "fox"));
+  open(3, 3);
+  auto* lights = window.station(3).findChild<Lights*>();
+  const auto press = [&](const char* name) {
+    for (auto* b : lights->findChildren<QPushButton*>()) {
+      if (b->text() == QLatin1String(name)) b->click();
+    }
+    settle(window);
+  };
+  press("Contact");
+  press("Cast a shadow");
+  shot("match-shadow");
+  while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
+  document.undo();
   document.setActive(layerNamed(document.scene(), "lamplighter"));
   open(4, 0);
   shot("look-over");

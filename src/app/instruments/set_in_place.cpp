@@ -67,6 +67,7 @@ void SetInPlace::move(const Touch& touch) {
     now.x = whole ? std::round(start_.x + by.x()) : start_.x + by.x();
     now.y = whole ? std::round(start_.y + by.y()) : start_.y + by.y();
     catchOnGuides(now, s);
+    now = rule_(now);
   } else if (grip_ == Grip::corner) {
     const double before = distance(centre, from_), after = distance(centre, touch.at);
     now.scale = std::clamp(start_.scale * after / std::max(1.0, before), 0.005, 50.0);
@@ -140,7 +141,7 @@ bool SetInPlace::nudge(double dx, double dy) {
   scene::Placement now = p->placement;
   now.x += dx;
   now.y += dy;
-  return desk_.apply(placed(now));
+  return desk_.apply(placed(rule_(now)));
 }
 
 void SetInPlace::paintOver(QPainter& painter, const QTransform& toWidget) {

@@ -11,6 +11,8 @@ namespace hseam::app {
 class SetInPlace : public Instrument {
  public:
   explicit SetInPlace(Desk& desk) : desk_(desk) {}
+  /// What a move becomes: a subject that keeps its size on the floor grows and shrinks on its way.
+  void setRule(std::function<scene::Placement(const scene::Placement&)> rule) { rule_ = std::move(rule); }
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;
   void release(const Touch& touch) override;
@@ -33,6 +35,7 @@ class SetInPlace : public Instrument {
   Desk& desk_;
   Grip grip_ = Grip::none;
   scene::Placement start_;
+  std::function<scene::Placement(const scene::Placement&)> rule_ = [](const scene::Placement& p) { return p; };
   QPointF from_;
   double widgetScale_ = 1;
 };

@@ -23,6 +23,9 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   buildBlend();
   buildAdd();
   buildAdjust();
+  lightsPleat_ = pleats_->add(tr("Shadows and light"), tr("What ties a subject to the ground and to the scene's light"));
+  lights_ = new Lights(desk);
+  lightsPleat_->content()->addWidget(lights_);
   paintPleat_ = pleats_->add(tr("Paint the mask"), tr("Where the active layer shows or acts, painted by hand"));
   paint_ = new PaintMask(desk, [this] { return view(); });
   paintPleat_->content()->addWidget(paint_);
@@ -123,12 +126,15 @@ View Match::view() const {
 Instrument* Match::instrument() {
   if (!desk_.active()) return nullptr;
   if (pleats_->current() == adjustPleat_) return editors_->tool();
+  if (pleats_->current() == lightsPleat_) return lights_->tool();
   return pleats_->current() == paintPleat_ ? &paint_->tool() : nullptr;
 }
 
 void Match::refresh() {
   const scene::Layer* l = desk_.active();
   paint_->refresh();
+  lights_->refresh();
+  lightsPleat_->setValue(lights_->words());
   if (pleats_->current() == carryPleat_) carry_->refresh();
   mode_->setEnabled(l);
   opacity_->setEnabled(l);

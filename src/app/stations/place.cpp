@@ -53,11 +53,17 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   guidesPleat_ = pleats_->add(tr("Guides"), tr("Straight help lines; pictures catch on them. Also: drag one out of a ruler."));
   guides_ = new Guides(desk);
   guidesPleat_->content()->addWidget(guides_);
+  floorPleat_ = pleats_->add(tr("Floor and horizon"), tr("How large a subject stands where its foot is"));
+  floor_ = new FloorPleat(desk);
+  floorPleat_->content()->addWidget(floor_);
+  connect(floor_, &FloorPleat::changed, this, &Station::changed);
+  setInPlace_.setRule([this](const scene::Placement& p) { return floor_->keepsSize() ? floor_->standing(p).value_or(p) : p; });
   pleats_->open(pleat);
 }
 
 Instrument* Place::instrument() {
   if (pleats_->current() == canvasPleat_) return canvas_->instrument();
+  if (pleats_->current() == floorPleat_) return &floor_->tool();
   return activePicture() ? &setInPlace_ : nullptr;
 }
 
@@ -120,6 +126,8 @@ void Place::refresh() {
   const auto* p = l ? l->picture() : nullptr;
   canvas_->refresh();
   guides_->refresh();
+  floor_->refresh();
+  floorPleat_->setValue(floor_->words());
   const base::Size c = desk_.scene().canvas;
   canvasPleat_->setValue(QStringLiteral("%1 × %2").arg(c.width).arg(c.height));
   guidesPleat_->setValue(desk_.scene().guides.empty() ? tr("none") : QString::number(desk_.scene().guides.size()));

@@ -2,6 +2,7 @@
 
 #include "app/instruments/set_in_place.h"
 #include "app/stations/canvas_size.h"
+#include "app/stations/floor_pleat.h"
 #include "app/stations/guides.h"
 #include "app/stations/station.h"
 #include "app/widgets/value_field.h"
@@ -33,9 +34,10 @@ class Place : public Station {
     double factor;
   };
   std::vector<Number> numbers_;
-  Pleat *placePleat_, *canvasPleat_, *guidesPleat_;
+  Pleat *placePleat_, *canvasPleat_, *guidesPleat_, *floorPleat_;
   CanvasSize* canvas_;
   Guides* guides_;
+  FloorPleat* floor_;
   SetInPlace setInPlace_;
 };
 

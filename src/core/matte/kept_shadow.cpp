@@ -207,8 +207,10 @@ base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& 
         paper[std::size_t(c)] = fit.paper.at(c, small.across(x + 0.5), small.down(y + 0.5));
         ratio.at<cv::Vec3f>(y, x)[c] = std::min(1.f, small.light.at<cv::Vec3f>(y, x)[c] / float(paper[std::size_t(c)]));
       }
-      const double l = image::labFromEncoded({image::encodedFromLinear(std::min(1.0, paper[0])), image::encodedFromLinear(std::min(1.0, paper[1])),
-                                              image::encodedFromLinear(std::min(1.0, paper[2]))}).l;
+      const double l = image::labFromEncoded({image::encodedFromLinear(std::min(1.0, paper[0])),
+                                              image::encodedFromLinear(std::min(1.0, paper[1])),
+                                              image::encodedFromLinear(std::min(1.0, paper[2]))})
+                           .l;
       lightest = std::max(lightest, l), darkest = std::min(darkest, l);
     }
   }
@@ -224,48 +226,53 @@ base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& 
   const auto noise = float(fit.noise * (small.level > 0 ? 1.0 : 1 / std::sqrt(4 * M_PI * sigma * sigma)));
   const double border = kBorder * std::min(size.width, size.height);
   const auto& tables = image::transferTables();
-  HSEAM_TRY(out.picture, image::tiledFromRows(
-      size, image::PixelFormat::rgb8, source.memory(), executor, progress.part(0.2, 0.9), [&](int first, int count, std::byte* rows) -> base::Status {
-        const Rect wide = Rect{0, first, size.width, count}.grown(margin);
-        HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
-        const Raster<float> rgb = rgbOf(std::move(read));
-        HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
-        cv::Mat values(wide.height, wide.width, CV_32FC3), weight(wide.height, wide.width, CV_32F);
-        for (int y = 0; y < wide.height; ++y) {
-          const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;
-          for (int x = 0; x < wide.width; ++x) {
-            const double u = 2.0 * (wide.x + x + 0.5) / size.width - 1;
-            const float w = *a.at(x, y) > 0.02f ? 0.f : 1.f;
-            weight.at<float>(y, x) = w;
-            for (int c = 0; c < 3; ++c)
-              values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c], tables) / float(fit.paper.at(c, u, v));
-          }
-        }
-        // Smoothed over what is free alone; where hardly anything is, what was filled in takes over.
-        cv::GaussianBlur(values, values, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
-        cv::GaussianBlur(weight, weight, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
-        auto* to = reinterpret_cast<std::uint8_t*>(rows);
-        for (int y = 0; y < count; ++y) {
-          for (int x = 0; x < size.width; ++x, to += 3) {
-            const float w = weight.at<float>(y + margin, x + margin), own = smooth((w - 0.5f) / 0.45f);
-            const double sx = (x + 0.5) / (1 << small.level) - 0.5, sy = (first + y + 0.5) / (1 << small.level) - 0.5;
-            const int ix = std::clamp(int(sx), 0, small.size.width - 2), iy = std::clamp(int(sy), 0, small.size.height - 2);
-            const auto fx = float(std::clamp(sx - ix, 0.0, 1.0)), fy = float(std::clamp(sy - iy, 0.0, 1.0));
-            const auto edge = float(std::min({x + 0.5, size.width - x - 0.5, first + y + 0.5, size.height - first - y - 0.5}));
-            const float inside = smooth(edge / float(border));
-            for (int c = 0; c < 3; ++c) {
-              const float filled = (below.at<cv::Vec3f>(iy, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy, ix + 1)[c] * fx) * (1 - fy) +
-                                   (below.at<cv::Vec3f>(iy + 1, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy + 1, ix + 1)[c] * fx) * fy;
-              const float here = w > 1e-3f ? values.at<cv::Vec3f>(y + margin, x + margin)[c] / w : filled;
-              const float dark = 1 - (own * here + (1 - own) * filled);
-              // Paper within its noise is white; from twice that on shadow keeps its depth.
-              const float kept = std::max(0.f, dark) * smooth((dark - 2 * noise) / (3 * noise)) * inside;
-              to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept), tables)));
+  HSEAM_TRY(
+      out.picture,
+      image::tiledFromRows(
+          size, image::PixelFormat::rgb8, source.memory(), executor, progress.part(0.2, 0.9),
+          [&](int first, int count, std::byte* rows) -> base::Status {
+            const Rect wide = Rect{0, first, size.width, count}.grown(margin);
+            HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
+            const Raster<float> rgb = rgbOf(std::move(read));
+            HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
+            cv::Mat values(wide.height, wide.width, CV_32FC3), weight(wide.height, wide.width, CV_32F);
+            for (int y = 0; y < wide.height; ++y) {
+              const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;
+              for (int x = 0; x < wide.width; ++x) {
+                const double u = 2.0 * (wide.x + x + 0.5) / size.width - 1;
+                const float w = *a.at(x, y) > 0.02f ? 0.f : 1.f;
+                weight.at<float>(y, x) = w;
+                for (int c = 0; c < 3; ++c)
+                  values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c], tables) / float(fit.paper.at(c, u, v));
+              }
             }
-          }
-        }
-        return {};
-      }));
+            // Smoothed over what is free alone; where hardly anything is, what was filled in takes over.
+            cv::GaussianBlur(values, values, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
+            cv::GaussianBlur(weight, weight, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
+            auto* to = reinterpret_cast<std::uint8_t*>(rows);
+            for (int y = 0; y < count; ++y) {
+              for (int x = 0; x < size.width; ++x, to += 3) {
+                const float w = weight.at<float>(y + margin, x + margin), own = smooth((w - 0.5f) / 0.45f);
+                const double sx = (x + 0.5) / (1 << small.level) - 0.5, sy = (first + y + 0.5) / (1 << small.level) - 0.5;
+                const int ix = std::clamp(int(sx), 0, small.size.width - 2), iy = std::clamp(int(sy), 0, small.size.height - 2);
+                const auto fx = float(std::clamp(sx - ix, 0.0, 1.0)), fy = float(std::clamp(sy - iy, 0.0, 1.0));
+                const auto edge =
+                    float(std::min({x + 0.5, size.width - x - 0.5, first + y + 0.5, size.height - first - y - 0.5}));
+                const float inside = smooth(edge / float(border));
+                for (int c = 0; c < 3; ++c) {
+                  const float filled =
+                      (below.at<cv::Vec3f>(iy, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy, ix + 1)[c] * fx) * (1 - fy) +
+                      (below.at<cv::Vec3f>(iy + 1, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy + 1, ix + 1)[c] * fx) * fy;
+                  const float here = w > 1e-3f ? values.at<cv::Vec3f>(y + margin, x + margin)[c] / w : filled;
+                  const float dark = 1 - (own * here + (1 - own) * filled);
+                  // Paper within its noise is white; from twice that on shadow keeps its depth.
+                  const float kept = std::max(0.f, dark) * smooth((dark - 2 * noise) / (3 * noise)) * inside;
+                  to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept), tables)));
+                }
+              }
+            }
+            return {};
+          }));
   // What is left, read back.
   HSEAM_TRY(const Raster<std::uint8_t> made, image::read8(out.picture, small.level, Rect::of(small.size)));
   double veil = 0;

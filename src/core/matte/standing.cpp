@@ -11,7 +11,8 @@ base::Result<std::optional<Standing>> standingOf(const image::TiledImage& covera
   constexpr int kSide = 1000;
   constexpr double kTouches = 0.025;
   int level = 0;
-  while (level + 1 < coverage.levelCount() && std::max(coverage.level(level).size.width, coverage.level(level).size.height) > kSide)
+  while (level + 1 < coverage.levelCount() &&
+         std::max(coverage.level(level).size.width, coverage.level(level).size.height) > kSide)
     ++level;
   const Rect all = Rect::of(coverage.level(level).size);
   HSEAM_TRY(const auto values, image::readFloat(coverage, level, all));

@@ -20,8 +20,8 @@ struct LayerId {
 
 /// Where light comes from, as seen by the camera.
 struct LightFrom {
-  double azimuthDeg = -120;  // −180..180; 0: from behind the camera, 90: from the right, −90: from the left, 180: from ahead
-  double elevationDeg = 40;  // 1..90 above the floor
+  double azimuthDeg = -150;  // −180..180; 0: from behind the camera, 90: from the right, −90: from the left, 180: from ahead
+  double elevationDeg = 38;  // 1..90 above the floor
   double sizeDeg = 2;        // 0..60, seen from the subject; the sun: 0.53
   friend bool operator==(const LightFrom&, const LightFrom&) = default;
 };

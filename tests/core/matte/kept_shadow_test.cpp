@@ -32,7 +32,8 @@ double paperAt(double x, double y, int c) {
 image::TiledImage picture(double grain) {
   test::Noise noise(3);
   return test::picture(kW, kH, 3, [&](int x, int y, int c) {
-    const double a = subjectAt(x + 0.5, y + 0.5), light = (1 - a) * paperAt(x + 0.5, y + 0.5, c) * shadowAt(x + 0.5, y + 0.5, c) + a * 0.03;
+    const double a = subjectAt(x + 0.5, y + 0.5),
+                 light = (1 - a) * paperAt(x + 0.5, y + 0.5, c) * shadowAt(x + 0.5, y + 0.5, c) + a * 0.03;
     double n = 0;
     for (int i = 0; i < 4; ++i) n += noise.unit() - 0.5;
     return 255 * image::encodedFromLinear(light) + grain * 1.73 * n;
@@ -43,7 +44,9 @@ image::TiledImage alpha() {
 }
 
 double lightnessOf(const double* ratio) {
-  return image::labFromEncoded({image::encodedFromLinear(ratio[0]), image::encodedFromLinear(ratio[1]), image::encodedFromLinear(ratio[2])}).l;
+  return image::labFromEncoded(
+             {image::encodedFromLinear(ratio[0]), image::encodedFromLinear(ratio[1]), image::encodedFromLinear(ratio[2])})
+      .l;
 }
 
 }  // namespace
@@ -68,7 +71,8 @@ class KeptShadowTest : public QObject {
       for (int x = 60; x < kW - 60; x += 3) {
         if (subjectAt(x, y) > 0 || std::hypot(x - 420, (y - 380) * 0.9) < 100) continue;
         const double ratio[3] = {shadowAt(x + 0.5, y + 0.5, 0), shadowAt(x + 0.5, y + 0.5, 1), shadowAt(x + 0.5, y + 0.5, 2)};
-        const double truth = lightnessOf(ratio), got = image::labFromEncoded({p.at(x, y)[0] / 255.0, p.at(x, y)[1] / 255.0, p.at(x, y)[2] / 255.0}).l;
+        const double truth = lightnessOf(ratio),
+                     got = image::labFromEncoded({p.at(x, y)[0] / 255.0, p.at(x, y)[1] / 255.0, p.at(x, y)[2] / 255.0}).l;
         if (truth > 99.8) {
           white += 100 - got, ++papers;
         } else if (truth < 92) {
@@ -88,7 +92,8 @@ class KeptShadowTest : public QObject {
     const auto kept = test::must(matte::keptShadow(picture(0.4), alpha(), test::here(), {}));
     const auto p = test::must(image::read8(kept.picture, 0, {0, 0, kW, kH}));
     // Where the subject was, shadow goes on smoothly: far from the subject's own black.
-    for (const auto& [x, y] : {std::pair(420, 330), {420, 380}, {380, 300}}) QVERIFY2(p.at(x, y)[1] > 170, qPrintable(QString::number(p.at(x, y)[1])));
+    for (const auto& [x, y] : {std::pair(420, 330), {420, 380}, {380, 300}})
+      QVERIFY2(p.at(x, y)[1] > 170, qPrintable(QString::number(p.at(x, y)[1])));
     // The border is white.
     for (int x = 0; x < kW; x += 30) QVERIFY(p.at(x, 0)[0] == 255 && p.at(x, kH - 1)[2] == 255);
   }
@@ -103,7 +108,8 @@ class KeptShadowTest : public QObject {
   }
   void whereASubjectStands() {
     const auto two = test::picture(400, 300, 1, [](int x, int y, int) {
-      const bool body = x >= 100 && x < 300 && y >= 40 && y < 200, legs = y >= 200 && y < 260 && ((x >= 120 && x < 150) || (x >= 240 && x < 270));
+      const bool body = x >= 100 && x < 300 && y >= 40 && y < 200,
+                 legs = y >= 200 && y < 260 && ((x >= 120 && x < 150) || (x >= 240 && x < 270));
       return body || legs ? 255 : 0;
     });
     const auto s = *test::must(matte::standingOf(two));

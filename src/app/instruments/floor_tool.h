@@ -1,0 +1,44 @@
+#pragma once
+
+#include "app/canvas/instrument.h"
+#include "app/document/desk.h"
+
+namespace hseam::app {
+
+/// The horizon as a line on the picture: dragged up and down in its middle, tilted at its ends; or found from two pairs of lines
+/// that are level and parallel in the scene.
+class FloorTool : public Instrument {
+ public:
+  explicit FloorTool(Desk& desk) : desk_(desk) {}
+  /// The next four drags are lines; two by two they meet on the horizon.
+  void beginLines();
+  bool drawing() const { return drawing_; }
+  void press(const Touch& touch) override;
+  void move(const Touch& touch) override;
+  void release(const Touch& touch) override;
+  void cancel() override;
+  bool nudge(double dx, double dy) override;
+  void paintOver(QPainter& painter, const QTransform& toWidget) override;
+  QString doing() const override;
+
+ private:
+  enum class Grip { none, middle, left, right };
+  scene::Floor now() const;
+  double yAt(const scene::Floor& floor, double x) const;
+  void change(const scene::Floor& floor, bool keep);
+  void finishLines();
+
+  Desk& desk_;
+  Grip grip_ = Grip::none;
+  bool drawing_ = false;
+  std::vector<std::pair<QPointF, QPointF>> lines_;
+  scene::Floor start_;
+  QPointF from_;
+};
+
+/// Through where each pair of lines meets; a pair that does not meet lies level, so that the horizon passes the other's point as
+/// they run. canvas: scene px. Nothing: neither pair meets.
+std::optional<scene::Floor> horizonFrom(const scene::Floor& before, base::Size canvas,
+                                        const std::vector<std::pair<QPointF, QPointF>>& lines);
+
+}  // namespace hseam::app

@@ -1,0 +1,51 @@
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/desk.h"
+#include "app/instruments/floor_tool.h"
+#include "app/widgets/value_field.h"
+
+class QCheckBox;
+class QLabel;
+
+namespace hseam::app {
+
+/// Horizon, camera and real heights: how large a subject stands where its foot is, and by how much it is off.
+class FloorPleat : public QWidget {
+  Q_OBJECT
+
+ public:
+  explicit FloorPleat(Desk& desk, QWidget* parent = nullptr);
+  FloorTool& tool() { return tool_; }
+  void refresh();
+  QString words() const;
+
+  /// A placement whose foot stays and whose height is what the floor asks for; nothing while the real height or the subject's own
+  /// outline is unknown, or its foot is above the horizon.
+  std::optional<scene::Placement> standing(const scene::Placement& now) const;
+  /// True if the active subject shall keep its real size while it is moved.
+  bool keepsSize() const;
+
+ signals:
+  void changed();
+
+ private:
+  const scene::PictureContent* picture() const;
+  void findOutline();
+  /// Its height on the canvas over what the floor asks for.
+  std::optional<double> ratio(const scene::Placement& now) const;
+  void stand();
+  void setFloor(const std::function<void(scene::Floor&)>& change, bool keep);
+
+  Desk& desk_;
+  FloorTool tool_;
+  ValueField *height_, *angle_, *real_;
+  QLabel* reading_;
+  QCheckBox* keeps_;
+  std::uint64_t outlineOf_ = 0;
+  std::optional<base::Rect> covered_;  // layer px of the active subject
+  base::Point foot_;
+};
+
+}  // namespace hseam::app
