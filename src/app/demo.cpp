@@ -141,7 +141,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(2, 1);
   shot("canvas");
   window.firstSteps().begin();
-  open(3, 6);
+  open(3, 7);
   shot("first-steps");
   window.firstSteps().hide();
   window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
@@ -161,6 +161,9 @@ bool drawShots(MainWindow& window, const QString& folder) {
   press("Contact");
   press("Cast a shadow");
   shot("match-shadow");
+  document.setActive(layerNamed(document.scene(), "fox"));
+  open(2, 3);
+  shot("place-floor");
   while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
   document.undo();
   document.setActive(layerNamed(document.scene(), "lamplighter"));

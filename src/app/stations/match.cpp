@@ -26,6 +26,9 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   lightsPleat_ = pleats_->add(tr("Shadows and light"), tr("What ties a subject to the ground and to the scene's light"));
   lights_ = new Lights(desk);
   lightsPleat_->content()->addWidget(lights_);
+  fillsPleat_ = pleats_->add(tr("Colours and shapes"), tr("Layers made of colour, gradients and noise; shapes and stitches"));
+  fills_ = new Fills(desk);
+  fillsPleat_->content()->addWidget(fills_);
   paintPleat_ = pleats_->add(tr("Paint the mask"), tr("Where the active layer shows or acts, painted by hand"));
   paint_ = new PaintMask(desk, [this] { return view(); });
   paintPleat_->content()->addWidget(paint_);
@@ -127,6 +130,7 @@ Instrument* Match::instrument() {
   if (!desk_.active()) return nullptr;
   if (pleats_->current() == adjustPleat_) return editors_->tool();
   if (pleats_->current() == lightsPleat_) return lights_->tool();
+  if (pleats_->current() == fillsPleat_) return fills_->tool();
   return pleats_->current() == paintPleat_ ? &paint_->tool() : nullptr;
 }
 
@@ -135,6 +139,8 @@ void Match::refresh() {
   paint_->refresh();
   lights_->refresh();
   lightsPleat_->setValue(lights_->words());
+  fills_->refresh();
+  fillsPleat_->setValue(fills_->words());
   if (pleats_->current() == carryPleat_) carry_->refresh();
   mode_->setEnabled(l);
   opacity_->setEnabled(l);

@@ -2,6 +2,7 @@
 
 #include "app/stations/adjust_editors.h"
 #include "app/stations/carry_over.h"
+#include "app/stations/fills.h"
 #include "app/stations/lights.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
@@ -32,11 +33,12 @@ class Match : public Station {
   void buildAdjust();
   bool hasConfined() const;
 
-  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *paintPleat_, *carryPleat_;
+  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *fillsPleat_, *paintPleat_, *carryPleat_;
   QComboBox* mode_;
   ValueField* opacity_;
   AdjustEditors* editors_;
   Lights* lights_;
+  Fills* fills_;
   PaintMask* paint_;
   CarryOver* carry_;
 };
