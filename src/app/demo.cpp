@@ -148,7 +148,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   open(3, 2);
   shot("match");
   // The horizon of the picture's own camera, then a cast and a contact shadow for the fox.
-  document.apply(scene::SetFloor{scene::Floor{942, 0, 1.62, 46}});
+  document.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
   document.setActive(layerNamed(document.scene(), "fox"));
   open(3, 3);
   auto* lights = window.station(3).findChild<Lights*>();
@@ -162,7 +162,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   press("Cast a shadow");
   shot("match-shadow");
   document.setActive(layerNamed(document.scene(), "fox"));
-  open(2, 3);
+  open(2, 4);
   shot("place-floor");
   while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
   document.undo();

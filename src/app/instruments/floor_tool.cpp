@@ -142,6 +142,8 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
     painter.drawRect(QRectF(toWidget.map(QPointF(x * width, yAt(f, x * width))) - QPointF(4, 4), QSizeF(8, 8)));
   // The floor in squares of a metre, ahead of the camera.
   const scene::FloorCamera camera(f, desk_.scene().canvas);
+  painter.save();
+  painter.setClipRect(toWidget.mapRect(QRectF(0, 0, width, desk_.scene().canvas.height)), Qt::IntersectClip);
   painter.setPen(QPen(QColor(255, 255, 255, 90), 1));
   const auto mapped = [&](double x, double z) -> std::optional<QPointF> {
     const auto p = camera.project({x, 0, z});
@@ -157,6 +159,7 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
     const auto a = mapped(-6 * step, z), b = mapped(6 * step, z);
     if (a && b) painter.drawLine(*a, *b);
   }
+  painter.restore();
   for (std::size_t i = 0; i < lines_.size(); ++i) line(lines_[i].first, lines_[i].second, i < 2 ? Qt::SolidLine : Qt::DashLine);
 }
 

@@ -172,6 +172,10 @@ NextStep Match::nextStep() const {
   auto* self = const_cast<Match*>(this);
   const scene::Layer* l = desk_.active();
   if (!l) return {tr("Choose a layer"), tr("Click its card in the sheet."), {}, {}};
+  if (l->light() || l->fill()) {
+    return onTo(kLookOver, tr("Shape %1").arg(activeName()),
+                tr("Every change shows in the scene at once. Then look over how it sits."), tr("Go on to Look over"));
+  }
   if (l->adjustment())
     return {tr("Shape %1").arg(activeName()), tr("Every change shows in the scene at once. Paint its mask to keep it to a part."),
             tr("Paint the mask"), [self] { self->pleats_->open(self->paintPleat_); }};

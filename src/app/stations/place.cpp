@@ -53,6 +53,10 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   guidesPleat_ = pleats_->add(tr("Guides"), tr("Straight help lines; pictures catch on them. Also: drag one out of a ruler."));
   guides_ = new Guides(desk);
   guidesPleat_->content()->addWidget(guides_);
+  bendPleat_ = pleats_->add(tr("Bend"), tr("By corners, grid or tacks: onto a banner, round a fold"));
+  bend_ = new Bend(desk);
+  bendPleat_->content()->addWidget(bend_);
+  connect(bend_, &Bend::changed, this, &Station::changed);
   floorPleat_ = pleats_->add(tr("Floor and horizon"), tr("How large a subject stands where its foot is"));
   floor_ = new FloorPleat(desk);
   floorPleat_->content()->addWidget(floor_);
@@ -64,6 +68,7 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
 Instrument* Place::instrument() {
   if (pleats_->current() == canvasPleat_) return canvas_->instrument();
   if (pleats_->current() == floorPleat_) return &floor_->tool();
+  if (pleats_->current() == bendPleat_) return activePicture() ? &bend_->tool() : nullptr;
   return activePicture() ? &setInPlace_ : nullptr;
 }
 
@@ -126,6 +131,8 @@ void Place::refresh() {
   const auto* p = l ? l->picture() : nullptr;
   canvas_->refresh();
   guides_->refresh();
+  bend_->refresh();
+  bendPleat_->setValue(bend_->words());
   floor_->refresh();
   floorPleat_->setValue(floor_->words());
   const base::Size c = desk_.scene().canvas;

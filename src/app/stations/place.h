@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/instruments/set_in_place.h"
+#include "app/stations/bend.h"
 #include "app/stations/canvas_size.h"
 #include "app/stations/floor_pleat.h"
 #include "app/stations/guides.h"
@@ -34,9 +35,10 @@ class Place : public Station {
     double factor;
   };
   std::vector<Number> numbers_;
-  Pleat *placePleat_, *canvasPleat_, *guidesPleat_, *floorPleat_;
+  Pleat *placePleat_, *canvasPleat_, *guidesPleat_, *bendPleat_, *floorPleat_;
   CanvasSize* canvas_;
   Guides* guides_;
+  Bend* bend_;
   FloorPleat* floor_;
   SetInPlace setInPlace_;
 };

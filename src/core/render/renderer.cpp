@@ -77,7 +77,7 @@ Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base:
       const Rect cell = Rect{block.x / side * side, block.y / side * side, side, side}.intersected(canvasRect);
       const Rect wide = cell.grown(border).intersected(canvasRect);
       Planes whole(wide.width * wide.height);
-      if (auto done = StripPainter(scene, wide, level, baked_, scratch).paintScene(nullptr, whole); !done.ok())
+      if (auto done = StripPainter(scene, wide, level, tools_, scratch).paintScene(nullptr, whole); !done.ok())
         return fail(done.error());
       sink(block, cutOut(whole, wide, block));
       return;
@@ -85,7 +85,7 @@ Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base:
     for (const Rect& r : cells(block, kBlockSide, kStripRows)) {
       if (stop.stop_requested()) return;
       Scratch::Loan canvas(scratch, r.width * r.height);
-      if (auto done = StripPainter(scene, r, level, baked_, scratch).paintScene(backdrop, *canvas); !done.ok())
+      if (auto done = StripPainter(scene, r, level, tools_, scratch).paintScene(backdrop, *canvas); !done.ok())
         return fail(done.error());
       sink(r, *canvas);
     }

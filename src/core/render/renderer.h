@@ -8,8 +8,8 @@
 #include "core/base/executor.h"
 #include "core/base/progress.h"
 #include "core/image/raster.h"
-#include "core/render/adjust.h"
 #include "core/render/backdrop.h"
+#include "core/render/tools.h"
 #include "core/scene/scene.h"
 
 namespace hseam::render {
@@ -32,7 +32,7 @@ class Renderer {
                                             base::Executor& executor, std::stop_token stop = {});
 
  private:
-  BakedAdjustments baked_;
+  Tools tools_;
 };
 
 /// The canvas's size at a level.

@@ -21,13 +21,13 @@ using scene::LayerRef;
 using scene::Scene;
 using Loan = Scratch::Loan;
 
-StripPainter::StripPainter(const Scene& scene, const Rect& area, int level, BakedAdjustments& baked, Scratch& scratch)
+StripPainter::StripPainter(const Scene& scene, const Rect& area, int level, Tools& tools, Scratch& scratch)
     : scene_(scene),
       area_(area),
       level_(level),
       toLevel_(Affine::scaling(1.0 / (1 << level))),
       count_(area.width * area.height),
-      baked_(baked),
+      tools_(tools),
       scratch_(scratch) {}
 
 // shape, if there is one: the alpha of what these layers alone lay down (semantics.md, 7).
@@ -46,7 +46,7 @@ Status StripPainter::paintScene(Backdrop* backdrop, Planes& canvas) {
   if (!strip) {
     Planes whole(place.width * place.height);
     whole.clear();
-    StripPainter painter(scene_, place, level_, baked_, scratch_);
+    StripPainter painter(scene_, place, level_, tools_, scratch_);
     HSEAM_DO(painter.paint(layers, painter.firstSeen(layers, nullptr, kept), kept, whole, nullptr));
     backdrop->keep(area_.y, std::move(whole));
     strip = backdrop->strip(area_.y);
@@ -89,7 +89,7 @@ std::size_t StripPainter::firstSeen(const std::vector<LayerRef>& layers, const f
 
 bool StripPainter::covers(const Layer& layer) const {
   const auto* p = layer.picture();
-  if (!p || layer.hidden || layer.opacity < 1 || layer.mode != scene::BlendMode::normal) return false;
+  if (!p || p->warp || layer.hidden || layer.opacity < 1 || layer.mode != scene::BlendMode::normal) return false;
   const image::TiledImage& shown = p->shown();
   if (image::hasAlpha(shown.format())) return false;
   const auto back = toLevel_.after(p->placement.toScene(shown.size())).inverse();
@@ -153,7 +153,7 @@ Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
   std::fill_n(source.alpha(), count_, 1.f);
   HSEAM_TRY(const bool any, timesMask(layer, source));
   if (!any) return {};
-  baked_.of(layer.adjustment()->adjustment)->apply(canvas, source);
+  tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, source);
   if (layer.mode == scene::BlendMode::normal) {
     layAdjustment(canvas, source, source, float(layer.opacity), scene_.mixing);
     return {};
@@ -226,6 +226,10 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
   if (const auto* p = layer.picture()) {
     const image::TiledImage& shown = p->shown();
     const Affine m = toLevel_.after(p->placement.toScene(shown.size()));
+    if (p->warp) {
+      const auto way = tools_.waysBack.of(p->warp, shown.size());
+      return sampleWarped({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m, way.get()}, area_, out);
+    }
     return samplePicture({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m}, area_, out);
   }
   if (const auto* light = layer.light()) {

@@ -3,8 +3,8 @@
 
 #include <vector>
 
-#include "core/render/adjust.h"
 #include "core/render/backdrop.h"
+#include "core/render/tools.h"
 #include "core/scene/scene.h"
 
 namespace hseam::render {
@@ -44,7 +44,7 @@ class Scratch {
 class StripPainter {
  public:
   /// area: px of the level.
-  StripPainter(const scene::Scene& scene, const base::Rect& area, int level, BakedAdjustments& baked, Scratch& scratch);
+  StripPainter(const scene::Scene& scene, const base::Rect& area, int level, Tools& tools, Scratch& scratch);
 
   /// The scene itself, over what the backdrop (may be null) keeps of the layers that it stands for. canvas: as many pixels as the
   /// area. Where adjustments look around, what lies within their reach (lookAroundPx) of the area's border is not right.
@@ -74,7 +74,7 @@ class StripPainter {
   int level_;
   base::Affine toLevel_;
   int count_;
-  BakedAdjustments& baked_;
+  Tools& tools_;
   Scratch& scratch_;
 };
 

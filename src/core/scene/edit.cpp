@@ -287,6 +287,9 @@ struct Apply {
     next.floor = e.floor;
     return next;
   }
+  Result<Scene> operator()(const SetWarp& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.warp = e.warp && !e.warp->neutral() ? e.warp : nullptr; });
+  }
   Result<Scene> operator()(const SetRealHeight& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.realHeightM = e.heightM; });
   }

@@ -87,6 +87,11 @@ struct SetFill {
 struct SetFloor {
   std::optional<Floor> floor;
 };
+/// null: it is not bent.
+struct SetWarp {
+  LayerId layer;
+  std::shared_ptr<const Warp> warp;
+};
 struct SetRealHeight {
   LayerId layer;
   double heightM;
@@ -166,7 +171,7 @@ struct Several {
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
-                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, Several>;
+                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, Several>;
 
 struct AnyEdit {
   Edit edit;

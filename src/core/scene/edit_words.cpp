@@ -60,6 +60,7 @@ struct Describe {
   std::string operator()(const SetFill& e) const { return std::string(fillName(e.fill.fill)) + " of " + name(e.layer); }
   std::string operator()(const SetFloor& e) const { return e.floor ? "horizon and camera" : "no floor"; }
   std::string operator()(const SetRealHeight& e) const { return "real height of " + name(e.layer); }
+  std::string operator()(const SetWarp& e) const { return (e.warp ? "bend " : "do not bend ") + name(e.layer); }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -75,7 +76,7 @@ const char* editKind(const Edit& edit) {
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "Several"};
+      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp",     "Several"};
   return kKinds[edit.index()];
 }
 

@@ -78,6 +78,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
             {"sourceHash", p.sourceHash},
             {"placement", placementJson(p.placement)},
             {"cut", cut}};
+  if (p.warp) j["warp"] = toJson(*p.warp);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
   return j;
@@ -90,6 +91,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   p.sourceHash = j.at("sourceHash").get<std::string>();
   p.about = aboutFrom(j.value("about", Json::object()));
   p.placement = placementFrom(j.at("placement"));
+  if (j.contains("warp")) p.warp = std::make_shared<const Warp>(warpFromJson(j.at("warp")));
   p.realHeightM = j.value("realHeightM", 0.0);
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();

@@ -191,4 +191,30 @@ Floor floorFromJson(const Json& j) {
           j.at("viewAngleDeg").get<double>()};
 }
 
+Json toJson(const Warp& w) {
+  const auto points = [](const std::vector<base::Point>& all) {
+    Json out = Json::array();
+    for (const base::Point& p : all) out.push_back(pointJson(p));
+    return out;
+  };
+  Json tacks = Json::array();
+  for (const Tack& t : w.tacks) tacks.push_back({pointJson(t.from), pointJson(t.to)});
+  return {{"tacks", tacks}, {"columns", w.columns}, {"rows", w.rows}, {"grid", points(w.grid)}, {"corners", points(w.corners)}};
+}
+
+Warp warpFromJson(const Json& j) {
+  Warp w;
+  const auto points = [](const Json& all) {
+    std::vector<base::Point> out;
+    for (const Json& p : all) out.push_back(pointFrom(p));
+    return out;
+  };
+  for (const Json& t : j.at("tacks")) w.tacks.push_back({pointFrom(t.at(0)), pointFrom(t.at(1))});
+  w.columns = j.at("columns").get<std::vector<double>>();
+  w.rows = j.at("rows").get<std::vector<double>>();
+  w.grid = points(j.at("grid"));
+  w.corners = points(j.at("corners"));
+  return w;
+}
+
 }  // namespace hseam::scene

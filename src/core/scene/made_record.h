@@ -1,6 +1,6 @@
 #pragma once
-// Paths, lights, fills and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong; ranges are checked
-// by whoever takes the result into a scene.
+// Paths, lights, fills, warps and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong; ranges are
+// checked by whoever takes the result into a scene.
 
 #include <nlohmann/json.hpp>
 
@@ -18,5 +18,7 @@ nlohmann::json toJson(const FillContent& fill);
 base::Result<FillContent> fillFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Floor& floor);
 Floor floorFromJson(const nlohmann::json& json);
+nlohmann::json toJson(const Warp& warp);
+Warp warpFromJson(const nlohmann::json& json);
 
 }  // namespace hseam::scene

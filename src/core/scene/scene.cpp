@@ -68,6 +68,9 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
       return wrong(l, "the clean colours do not fit the picture");
     }
+    if (p->warp) {
+      if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
+    }
     if (!(p->realHeightM >= 0 && p->realHeightM <= 10000)) return wrong(l, "the real height must lie within 0 to 10000 m");
   } else {
     base::Status ok;
@@ -89,6 +92,10 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
 // The parts of the scene that a change of a mask's pixels reaches.
 void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<base::Rect>& out) {
   const auto* p = b.picture();
+  if (p && p->warp) {
+    out.push_back(boundsOf(scene, b));
+    return;
+  }
   for (const base::Rect& changed : image::differencesOf(a.mask.coverage, b.mask.coverage)) {
     out.push_back(p ? base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2)
                     : changed.intersected(boundsOf(scene, b)));
@@ -189,7 +196,8 @@ base::Rect boundsOf(const Scene& scene, const Layer& layer) {
   if (const auto* p = layer.picture()) {
     // Resampling spreads the edge by its kernel's reach.
     const base::Size size = p->source.size();
-    return base::boundsOf(p->placement.toScene(size), base::Rect::of(size)).grown(3).intersected(canvas);
+    const base::Rect own = p->warp ? boundsOf(*p->warp, size) : base::Rect::of(size);
+    return base::boundsOf(p->placement.toScene(size), own).grown(3).intersected(canvas);
   }
   if (const auto* g = layer.group()) {
     base::Rect all;

@@ -15,6 +15,7 @@
 #include "core/scene/floor.h"
 #include "core/scene/light.h"
 #include "core/scene/placement.h"
+#include "core/scene/warp.h"
 
 namespace hseam::scene {
 
@@ -87,6 +88,7 @@ struct PictureContent {
   std::string sourceHash;    // key of the original file in the project; empty if there is none
   image::Metadata about;     // what the file said of itself
   Placement placement;
+  std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
   Cutout cutout;
   double realHeightM = 0;  // of what is shown, from its lowest to its highest covered px; 0: unknown
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }

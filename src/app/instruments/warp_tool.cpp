@@ -1,0 +1,207 @@
+#include "app/instruments/warp_tool.h"
+
+#include <cmath>
+
+#include "app/theme/theme.h"
+#include "core/render/warped.h"
+
+namespace hseam::app {
+namespace {
+
+constexpr double kNear = 14;  // px of the widget
+constexpr int kFirstCells = 3;
+
+}  // namespace
+
+const scene::PictureContent* WarpTool::picture() const {
+  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  return l ? l->picture() : nullptr;
+}
+
+scene::Warp WarpTool::warpFor(Way w) const {
+  const auto* p = picture();
+  scene::Warp warp = p && p->warp ? *p->warp : scene::Warp{};
+  if (!p) return warp;
+  const base::Size s = p->source.size();
+  const double width = s.width, height = s.height;
+  if (w == Way::corners && warp.corners.empty()) warp.corners = {{0, 0}, {width, 0}, {width, height}, {0, height}};
+  if (w == Way::grid && warp.grid.empty()) warp = scene::withGrid(warp, s, kFirstCells, kFirstCells);
+  return warp;
+}
+
+std::vector<base::Point*> WarpTool::handles(scene::Warp& warp, Way way) {
+  std::vector<base::Point*> all;
+  if (way == Way::corners) {
+    for (base::Point& p : warp.corners) all.push_back(&p);
+  } else if (way == Way::grid) {
+    for (base::Point& p : warp.grid) all.push_back(&p);
+  } else {
+    for (scene::Tack& t : warp.tacks) all.push_back(&t.to);
+  }
+  return all;
+}
+
+// What comes after the handle's own stage, then the placement.
+base::Point WarpTool::toScene(const scene::Warp& warp, Way w, base::Point handle) const {
+  const auto* p = picture();
+  scene::Warp rest = warp;
+  rest.tacks.clear();
+  if (w != Way::tacks) rest.grid.clear();
+  if (w == Way::corners) rest.corners.clear();
+  return p->placement.toScene(p->source.size()).map(scene::mapped(rest, p->source.size(), handle));
+}
+
+// By Newton's steps with differences: the later stages have no inverse written down.
+base::Point WarpTool::fromScene(const scene::Warp& warp, Way w, base::Point start, base::Point wanted) const {
+  base::Point q = start;
+  for (int i = 0; i < 6; ++i) {
+    const base::Point at = toScene(warp, w, q), dx = toScene(warp, w, {q.x + 1, q.y}), dy = toScene(warp, w, {q.x, q.y + 1});
+    const double a = dx.x - at.x, b = dy.x - at.x, c = dx.y - at.y, d = dy.y - at.y, det = a * d - b * c;
+    if (std::abs(det) < 1e-12) break;
+    const double ex = wanted.x - at.x, ey = wanted.y - at.y;
+    q.x += (d * ex - b * ey) / det;
+    q.y += (a * ey - c * ex) / det;
+  }
+  return q;
+}
+
+void WarpTool::change(const scene::Warp& warp, bool keep) {
+  const scene::SetWarp edit{desk_.document().active(), std::make_shared<const scene::Warp>(warp)};
+  if (keep) {
+    desk_.apply(edit);
+  } else {
+    desk_.document().draft(edit);
+  }
+}
+
+void WarpTool::press(const Touch& touch) {
+  grip_ = -1;
+  const auto* p = picture();
+  if (!p) return;
+  start_ = warpFor(way);
+  auto all = handles(start_, way);
+  double nearest = kNear / widgetScale_;
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const base::Point at = toScene(start_, way, *all[i]);
+    if (const double d = std::hypot(at.x - touch.at.x(), at.y - touch.at.y()); d < nearest) nearest = d, grip_ = int(i);
+  }
+  const base::Size size = p->source.size();
+  const auto back = p->placement.toScene(size).inverse();
+  if (!back) return;
+  const auto source = [&] {
+    return start_.neutral() ? std::optional(back->map({touch.at.x(), touch.at.y()}))
+                            : render::WayBack(start_, size).at(back->map({touch.at.x(), touch.at.y()}));
+  };
+  if (way == Way::grid && splits) {
+    splits = false;
+    if (const auto at = source())
+      change(scene::withSplit(scene::withSplit(start_, size, at->x / size.width, true), size, at->y / size.height, false), true);
+    grip_ = -1;
+    return;
+  }
+  if (way == Way::tacks) {
+    if (touch.button == Qt::RightButton) {
+      if (grip_ >= 0) {
+        start_.tacks.erase(start_.tacks.begin() + grip_);
+        change(start_, true);
+      }
+      grip_ = -1;
+    } else if (grip_ < 0) {
+      // A new tack holds what lies there where it is.
+      const auto at = source();
+      if (!at) return;
+      scene::Warp first;
+      first.tacks = start_.tacks;
+      start_.tacks.push_back({*at, scene::mapped(first, size, *at)});
+      grip_ = int(start_.tacks.size()) - 1;
+    }
+  }
+  last_ = grip_;
+}
+
+void WarpTool::move(const Touch& touch) {
+  if (grip_ < 0 || !picture()) return;
+  scene::Warp next = start_;
+  base::Point* handle = handles(next, way)[std::size_t(grip_)];
+  *handle = fromScene(start_, way, *handle, {touch.at.x(), touch.at.y()});
+  change(next, false);
+}
+
+void WarpTool::release(const Touch& touch) {
+  if (grip_ < 0 || !picture()) return;
+  move(touch);
+  const auto* p = picture();
+  const scene::Warp made = p->warp ? *p->warp : scene::Warp{};
+  grip_ = -1;
+  change(made, true);
+}
+
+void WarpTool::cancel() {
+  if (grip_ >= 0) desk_.document().draft(std::nullopt);
+  grip_ = -1;
+  splits = false;
+}
+
+bool WarpTool::nudge(double dx, double dy) {
+  if (!picture()) return false;
+  scene::Warp next = warpFor(way);
+  const auto all = handles(next, way);
+  if (last_ < 0 || last_ >= int(all.size())) return false;
+  base::Point* handle = all[std::size_t(last_)];
+  const base::Point at = toScene(next, way, *handle);
+  *handle = fromScene(next, way, *handle, {at.x + dx, at.y + dy});
+  change(next, true);
+  return true;
+}
+
+void WarpTool::paintOver(QPainter& painter, const QTransform& toWidget) {
+  widgetScale_ = std::sqrt(std::abs(toWidget.determinant()));
+  const auto* p = picture();
+  if (!p) return;
+  scene::Warp warp = warpFor(way);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const base::Size size = p->source.size();
+  const base::Affine place = p->placement.toScene(size);
+  // Lines of the picture as they run now.
+  const auto run = [&](bool column, double at) {
+    QPolygonF line;
+    for (int i = 0; i <= 40; ++i) {
+      const double t = i / 40.0;
+      const base::Point q = place.map(scene::mapped(
+          warp, size, column ? base::Point{at * size.width, t * size.height} : base::Point{t * size.width, at * size.height}));
+      line << toWidget.map(QPointF(q.x, q.y));
+    }
+    painter.setPen(QPen(QColor(0, 0, 0, 130), 2.5));
+    painter.drawPolyline(line);
+    painter.setPen(QPen(theme::colours().blue, 1));
+    painter.drawPolyline(line);
+  };
+  const std::vector<double> ends{0, 1};
+  for (const double c : way == Way::grid ? warp.columns : ends) run(true, c);
+  for (const double r : way == Way::grid ? warp.rows : ends) run(false, r);
+  const auto all = handles(warp, way);
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const base::Point at = toScene(warp, way, *all[i]);
+    const QPointF q = toWidget.map(QPointF(at.x, at.y));
+    painter.setBrush(int(i) == last_ ? theme::colours().text : theme::colours().blue);
+    if (way == Way::tacks) {
+      // A cross-stitch.
+      for (const auto& [pen, width] : {std::pair(QColor(0, 0, 0, 200), 5.0), {theme::colours().blue, 2.5}}) {
+        painter.setPen(QPen(pen, width, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(q + QPointF(-6, -6), q + QPointF(6, 6));
+        painter.drawLine(q + QPointF(-6, 6), q + QPointF(6, -6));
+      }
+    } else {
+      painter.setPen(QPen(theme::colours().line, 1));
+      painter.drawRect(QRectF(q - QPointF(4.5, 4.5), QSizeF(9, 9)));
+    }
+  }
+}
+
+QString WarpTool::doing() const {
+  if (way == Way::grid) return splits ? QObject::tr("click where the grid is split") : QObject::tr("drag the grid's crossings");
+  if (way == Way::tacks) return QObject::tr("click to set a tack, drag it; the right button takes it out");
+  return QObject::tr("drag the four corners");
+}
+
+}  // namespace hseam::app

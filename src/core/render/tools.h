@@ -1,0 +1,15 @@
+#pragma once
+// What costs more to make than to use, kept from one strip to the next.
+
+#include "core/render/adjust.h"
+#include "core/render/warped.h"
+
+namespace hseam::render {
+
+/// Any thread.
+struct Tools {
+  BakedAdjustments baked;
+  WaysBack waysBack;
+};
+
+}  // namespace hseam::render
