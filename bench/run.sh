@@ -10,6 +10,8 @@ echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --stretch
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
+echo "== adjustments and effects"
+"$bin/adjust_bench" --benchmark_min_time=0.5
 echo "== keeping a stroke at 24 megapixels"
 "$bin/keep_bench"
 echo "== the window at 24 megapixels x 10 layers"
