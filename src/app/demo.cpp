@@ -17,6 +17,7 @@
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
 #include "app/stations/lights.h"
+#include "app/stations/match.h"
 #include "core/store/project_file.h"
 
 namespace hseam::app {
@@ -164,6 +165,21 @@ bool drawShots(MainWindow& window, const QString& folder) {
   document.setActive(layerNamed(document.scene(), "fox"));
   open(2, 4);
   shot("place-floor");
+  // A corner of the fox's picture pulled out, as onto a slanting board.
+  open(2, 3);
+  settle(window);
+  auto* bend = window.station(2).instrument();
+  bend->press({QPointF(2408, 1190), Qt::LeftButton, {}, 1});
+  bend->move({QPointF(2460, 1090), Qt::LeftButton, {}, 1});
+  bend->release({QPointF(2480, 1060), Qt::LeftButton, {}, 1});
+  shot("place-bend");
+  document.setActive(layerNamed(document.scene(), "pier at dusk"));
+  window.goTo(3);
+  qobject_cast<Match*>(&window.station(3))->add(scene::with(scene::numbersOf("defocus"), "radius", 24), true);
+  shot("match-focus");
+  document.setActive(layerNamed(document.scene(), "pier at dusk"));
+  open(3, 4);
+  shot("match-fills");
   while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
   document.undo();
   document.setActive(layerNamed(document.scene(), "lamplighter"));

@@ -79,6 +79,42 @@ class SeveralSubjectsTest : public QObject {
     w.settle();
     QVERIFY(image::differenceOf(w.desk().active()->mask.coverage, discs(4)).empty());
   }
+  void aPictureThatIsUsedTwiceIsReplacedInBothPlaces() {
+    test::Window w;
+    begin(w);
+    w.desk().apply(scene::SetSelection{w.desk().document().active(), discs(3), "two discs"});
+    w.unfold(QStringLiteral("Keep and combine"));
+    w.click(QStringLiteral("A layer for each subject"));
+    const image::TiledImage mask = w.scene().layers[1]->mask.coverage;
+    const QString other = dir_.filePath(QStringLiteral("other.png"));
+    test::must(image::writeTiled(other.toStdString(),
+                                 test::picture(400, 300, 3, [](int x, int, int c) { return 40 + 50 * c + x % 7; })));
+    w.desk().replaceActive(other);
+    w.settle();
+    for (const auto& l : w.scene().layers) QCOMPARE(l->picture()->sourceName, std::string("other.png"));
+    QVERIFY(image::differenceOf(w.scene().layers[1]->mask.coverage, mask).empty());
+    w.desk().document().undo();
+    w.settle();
+    QCOMPARE(w.scene().layers[2]->picture()->sourceName, std::string("two.png"));
+  }
+  void whatIsThereSoFarBecomesAPictureOverIt() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kMatch);
+    w.unfold(QStringLiteral("Group"));
+    w.click(QStringLiteral("Merged so far"));
+    QCOMPARE(w.scene().layers.size(), std::size_t(2));
+    const auto& below = w.scene().layers[0]->picture()->source;
+    const auto& made = w.scene().layers[1]->picture()->source;
+    QVERIFY(made.size() == w.scene().canvas);
+    QCOMPARE(int(test::must(image::read8(made, 0, {110, 150, 1, 1})).at(0, 0)[2]),
+             int(test::must(image::read8(below, 0, {110, 150, 1, 1})).at(0, 0)[2]));
+    w.goTo(test::kPlace);
+    w.unfold(QStringLiteral("Guides"));
+    w.click(QStringLiteral("Thirds"));
+    QCOMPARE(w.scene().guides.size(), std::size_t(4));
+    QCOMPARE(w.scene().guides[1].at, 100.0);
+  }
   void theSubjectsOwnColoursAreFoundAnewInAnotherPicture() {
     test::Window w;
     begin(w);

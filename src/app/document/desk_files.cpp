@@ -190,14 +190,21 @@ void Desk::replaceActive(const QString& path) {
         fresh.sourceName = QFileInfo(path).fileName().toStdString();
         fresh.sourceHash = read.key;
         fresh.about = read.about;
-        HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, layer, fresh, executor));
-        // A cut that showed the subject's own colours shows those of the new picture.
-        auto& content = std::get<scene::ReplaceSource>(edit).content;
-        const scene::Layer* old = scene::findLayer(s, layer);
-        if (!old->picture()->cutout.clean.isNull() && !content.cutout.alpha.isNull()) {
-          HSEAM_TRY(content.cutout.clean,
-                    matte::cleanColours(content.source, content.cutout.alpha, executor, progress.part(0.5, 1)));
+        // Wherever the same picture is used: each place keeps its own mask, cut and adjustments.
+        const std::uint64_t old = scene::findLayer(s, layer)->picture()->source.stamp();
+        scene::Several all{"picture replaced: " + fresh.sourceName, {}};
+        for (const auto& l : scene::allLayers(s)) {
+          if (!l->picture() || l->picture()->source.stamp() != old) continue;
+          HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, l->id, fresh, executor));
+          // A cut that showed the subject's own colours shows those of the new picture.
+          auto& content = std::get<scene::ReplaceSource>(edit).content;
+          if (!l->picture()->cutout.clean.isNull() && !content.cutout.alpha.isNull()) {
+            HSEAM_TRY(content.cutout.clean,
+                      matte::cleanColours(content.source, content.cutout.alpha, executor, progress.part(0.5, 1)));
+          }
+          all.edits.push_back({std::move(edit)});
         }
+        scene::Edit edit = all.edits.size() == 1 ? all.edits[0].edit : scene::Edit(std::move(all));
         return Replaced{std::move(edit), read.picture.warnings};
       },
       [this, path](const Replaced& r) {

@@ -85,6 +85,7 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
   connect(toneColours_, &ToneColours::changed, this, [this](const scene::TonesToColours& c) { edit(c, true); });
   addWidget(toneColours_);
   buildTable();
+  fitToPage(this);
 }
 
 void AdjustEditors::buildCurves() {

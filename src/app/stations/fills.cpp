@@ -103,6 +103,7 @@ Fills::Fills(Desk& desk, QWidget* parent)
   pages_->addWidget(gradientPage());
   pages_->addWidget(noisePage());
   column->addWidget(pages_);
+  fitToPage(pages_);
   stroke_ = strokePart();
   column->addWidget(stroke_);
 }

@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/stations/station.h"
 
@@ -19,6 +20,16 @@ Guides::Guides(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   column->addWidget(rowOf({
       button(tr("Upright guide"), tr("A guide from top to bottom, in the middle at first"), [this] { add(true); }),
       button(tr("Level guide"), tr("A guide from left to right, in the middle at first"), [this] { add(false); }),
+      button(tr("Thirds"), tr("Four guides that divide the canvas in three each way; pictures catch on them"),
+             [this] {
+               auto all = desk_.scene().guides;
+               const base::Size c = desk_.scene().canvas;
+               for (const int third : {1, 2}) {
+                 all.push_back({true, std::round(c.width * third / 3.0)});
+                 all.push_back({false, std::round(c.height * third / 3.0)});
+               }
+               desk_.apply(scene::SetGuides{all});
+             }),
   }));
 }
 

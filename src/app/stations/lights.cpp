@@ -119,6 +119,7 @@ Lights::Lights(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), tool
     colour<EdgeLight>(page, tr("Colour of the dark side…"), tr("Of the side that is turned away"), &EdgeLight::darkColour);
   });
   column->addWidget(pages_);
+  fitToPage(pages_);
 }
 
 template <class Kind>

@@ -10,6 +10,7 @@
 
 #include "app/stations/adjust_editors.h"
 #include "app/stations/adjustment_shelves.h"
+#include "app/stations/merged_copy.h"
 
 namespace hseam::app {
 namespace {
@@ -54,6 +55,9 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
                desk_.apply(scene::GroupLayers{
                    {list[std::size_t(at->index) - 1]->id, desk_.document().active()}, scene::freeId(desk_.scene()), "group"});
              }));
+  group->content()->addWidget(button(tr("Merged so far"),
+                                     tr("A picture of what the scene shows up to the active layer, over it; all layers stay"),
+                                     [this] { mergedSoFar(desk_); }));
   group->content()->addWidget(button(tr("Take the group apart"), tr("Its layers stand in the sheet by themselves again"), [this] {
     if (desk_.active() && desk_.active()->group()) desk_.apply(scene::Ungroup{desk_.document().active()});
   }));

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace hseam::app {
@@ -52,6 +53,16 @@ QWidget* rowOf(const QList<QWidget*>& widgets) {
   row->setSpacing(6);
   for (QWidget* x : widgets) row->addWidget(x);
   return w;
+}
+
+void fitToPage(QStackedWidget* stack) {
+  const auto fit = [stack](int current) {
+    for (int i = 0; i < stack->count(); ++i)
+      stack->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == current ? QSizePolicy::Preferred : QSizePolicy::Ignored);
+    stack->adjustSize();
+  };
+  QObject::connect(stack, &QStackedWidget::currentChanged, stack, fit);
+  fit(stack->currentIndex());
 }
 
 }  // namespace hseam::app

@@ -11,6 +11,7 @@
 #include "app/widgets/run_of_work.h"
 
 class QLabel;
+class QStackedWidget;
 class QPushButton;
 
 namespace hseam::app {
@@ -64,5 +65,7 @@ class Station : public QWidget {
 QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act);
 QLabel* quietLabel(const QString& text);
 QWidget* rowOf(const QList<QWidget*>& widgets);
+/// From now on the stack is as tall as the page that is shown, not as its tallest.
+void fitToPage(QStackedWidget* stack);
 
 }  // namespace hseam::app

@@ -1,35 +1,10 @@
 #include "core/deliver/layered.h"
 
-#include <cmath>
 #include <new>
 
+#include "core/deliver/merged.h"
+
 namespace hseam::deliver {
-namespace {
-
-// A scene's rendering as straight 8-bit RGBA tiles, the part `area` of it.
-base::Result<image::TiledImage> flattened(const scene::Scene& scene, const base::Rect& area,
-                                          const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
-                                          const base::Progress& progress) {
-  render::Renderer renderer;
-  const std::size_t width = std::size_t(area.width);
-  return image::tiledFromRows(
-      {area.width, area.height}, image::PixelFormat::rgba8, memory, executor, {},
-      [&](int first, int count, std::byte* rows) -> base::Status {
-        const auto sink = [&](const base::Rect& part, const render::Planes& p) {
-          for (int y = 0; y < part.height; ++y) {
-            std::byte* to = rows + (std::size_t(part.y - area.y - first + y) * width + std::size_t(part.x - area.x)) * 4;
-            for (int x = 0; x < part.width; ++x) {
-              for (int c = 0; c < 4; ++c)
-                *to++ = std::byte(std::lround(std::clamp(p.colour(c)[y * part.width + x], 0.f, 1.f) * 255));
-            }
-          }
-        };
-        return renderer.renderTo(scene, {area.x, area.y + first, area.width, count}, 0, executor, sink, progress.token());
-      });
-}
-
-}  // namespace
-
 base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, const std::string& path, base::Executor& executor,
                                                      const base::Progress& progress) try {
   std::shared_ptr<image::TileMemory> memory;
@@ -59,7 +34,7 @@ base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, 
       area = scene::boundsOf(scene, *shown.layers.back());
       if (area.empty()) area = {0, 0, 1, 1};  // outside the canvas altogether
     }
-    HSEAM_TRY(out.pixels, flattened(shown, area, memory, executor, progress));
+    HSEAM_TRY(out.pixels, merged(shown, area, memory, executor, progress));
     out.x = area.x;
     out.y = area.y;
     return out;

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <new>
 #include <opencv2/imgproc.hpp>
+#include <optional>
 
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
@@ -77,64 +78,78 @@ struct Fitted {
   double noise = 0;  // standard deviation of log light there
 };
 
+// The lighter part of what is free in every cell of a grid: mostly paper.
+cv::Mat lighterParts(const Small& s, const cv::Mat& free) {
+  constexpr int kCells = 14;
+  cv::Mat chosen = cv::Mat::zeros(free.size(), CV_8U);
+  for (int cell = 0; cell < kCells * kCells; ++cell) {
+    const int cx = cell % kCells, cy = cell / kCells;
+    const cv::Rect box(cv::Point(cx * s.size.width / kCells, cy * s.size.height / kCells),
+                       cv::Point((cx + 1) * s.size.width / kCells, (cy + 1) * s.size.height / kCells));
+    std::vector<float> greens;
+    for (int y = box.y; y < box.br().y; ++y) {
+      for (int x = box.x; x < box.br().x; ++x) {
+        if (free.at<std::uint8_t>(y, x)) greens.push_back(s.light.at<cv::Vec3f>(y, x)[1]);
+      }
+    }
+    if (greens.size() < 8) continue;
+    const auto at = greens.begin() + long(greens.size() * 6 / 10);
+    std::nth_element(greens.begin(), at, greens.end());
+    for (int y = box.y; y < box.br().y; ++y) {
+      for (int x = box.x; x < box.br().x; ++x) {
+        if (free.at<std::uint8_t>(y, x) && s.light.at<cv::Vec3f>(y, x)[1] >= *at) chosen.at<std::uint8_t>(y, x) = 1;
+      }
+    }
+  }
+  return chosen;
+}
+
+// Least squares of log light over what is chosen, every `step`-th px. Nothing: too few.
+std::optional<Paper> surface(const Small& s, const cv::Mat& chosen, int step) {
+  std::array<Eigen::MatrixXd, 3> normal;
+  std::array<Eigen::VectorXd, 3> right;
+  for (auto& n : normal) n = Eigen::MatrixXd::Identity(kTerms, kTerms) * 1e-6;
+  for (auto& v : right) v = Eigen::VectorXd::Zero(kTerms);
+  int n = 0;
+  for (int i = 0; i < s.size.width * s.size.height; i += step) {
+    const int y = i / s.size.width, x = i % s.size.width;
+    if (!chosen.at<std::uint8_t>(y, x)) continue;
+    ++n;
+    const auto t = terms(s.across(x + 0.5), s.down(y + 0.5));
+    const Eigen::Map<const Eigen::VectorXd> v(t.data(), kTerms);
+    for (std::size_t c = 0; c < 3; ++c) {
+      normal[c].noalias() += v * v.transpose();
+      right[c] += v * std::log(double(s.light.at<cv::Vec3f>(y, x)[int(c)]));
+    }
+  }
+  if (n < 5 * kTerms) return std::nullopt;
+  Paper paper;
+  for (std::size_t c = 0; c < 3; ++c) paper.logLight[c] = normal[c].ldlt().solve(right[c]);
+  return paper;
+}
+
 // Iteratively: what lies clearly below the surface is shadow and lets go of it.
 base::Result<Fitted> fitted(const Small& s) {
+  constexpr int kRounds = 14;
   Fitted f;
-  f.isPaper = s.free > 0.5f;
+  const cv::Mat free = s.free > 0.5f;
+  cv::Mat chosen = lighterParts(s, free);
   const auto residual = [&](int x, int y) {
     double sum = 0;
     for (int c = 0; c < 3; ++c)
       sum += std::log(double(s.light.at<cv::Vec3f>(y, x)[c])) - std::log(f.paper.at(c, s.across(x + 0.5), s.down(y + 0.5)));
     return sum / 3;
   };
-  // The first surface goes through the lighter part of every cell of a grid.
-  cv::Mat chosen = cv::Mat::zeros(f.isPaper.size(), CV_8U);
-  constexpr int kCells = 14;
-  for (int cy = 0; cy < kCells; ++cy) {
-    for (int cx = 0; cx < kCells; ++cx) {
-      const int l = cx * s.size.width / kCells, r = (cx + 1) * s.size.width / kCells, t = cy * s.size.height / kCells,
-                b = (cy + 1) * s.size.height / kCells;
-      std::vector<float> greens;
-      for (int y = t; y < b; ++y) {
-        for (int x = l; x < r; ++x) {
-          if (f.isPaper.at<std::uint8_t>(y, x)) greens.push_back(s.light.at<cv::Vec3f>(y, x)[1]);
-        }
-      }
-      if (greens.size() < 8) continue;
-      const auto at = greens.begin() + long(greens.size() * 6 / 10);
-      std::nth_element(greens.begin(), at, greens.end());
-      for (int y = t; y < b; ++y) {
-        for (int x = l; x < r; ++x) {
-          if (f.isPaper.at<std::uint8_t>(y, x) && s.light.at<cv::Vec3f>(y, x)[1] >= *at) chosen.at<std::uint8_t>(y, x) = 1;
-        }
-      }
-    }
-  }
   const int step = std::max(1, s.size.width * s.size.height / 60000);
-  for (int round = 0; round < 14; ++round) {
-    std::array<Eigen::MatrixXd, 3> normal;
-    std::array<Eigen::VectorXd, 3> right;
-    for (auto& n : normal) n = Eigen::MatrixXd::Identity(kTerms, kTerms) * 1e-6;
-    for (auto& v : right) v = Eigen::VectorXd::Zero(kTerms);
-    int n = 0;
-    for (int i = 0; i < s.size.width * s.size.height; i += step) {
-      const int y = i / s.size.width, x = i % s.size.width;
-      if (!chosen.at<std::uint8_t>(y, x)) continue;
-      ++n;
-      const auto t = terms(s.across(x + 0.5), s.down(y + 0.5));
-      const Eigen::Map<const Eigen::VectorXd> v(t.data(), kTerms);
-      for (std::size_t c = 0; c < 3; ++c) {
-        normal[c].noalias() += v * v.transpose();
-        right[c] += v * std::log(double(s.light.at<cv::Vec3f>(y, x)[int(c)]));
-      }
-    }
-    if (n < 5 * kTerms) return base::Error{base::Code::invalid, "", "too little of the background is to be seen for paper"};
-    for (std::size_t c = 0; c < 3; ++c) f.paper.logLight[c] = normal[c].ldlt().solve(right[c]);
+  for (int round = 0; round < kRounds; ++round) {
+    auto paper = surface(s, chosen, step);
+    if (!paper) return base::Error{base::Code::invalid, "", "too little of the background is to be seen for paper"};
+    f.paper = std::move(*paper);
     // The spread above the surface tells the noise: there is no shadow among it.
     std::vector<double> above;
     for (int i = 0; i < s.size.width * s.size.height; i += step) {
       const int y = i / s.size.width, x = i % s.size.width;
-      if (!f.isPaper.at<std::uint8_t>(y, x)) continue;
+      if (!free.at<std::uint8_t>(y, x)) continue;
       if (const double r = residual(x, y); r > 0) above.push_back(r);
     }
     if (above.empty()) break;
@@ -143,7 +158,7 @@ base::Result<Fitted> fitted(const Small& s) {
     f.noise = std::max(0.003, *mid / 0.6745);
     for (int y = 0; y < s.size.height; ++y) {
       for (int x = 0; x < s.size.width; ++x)
-        chosen.at<std::uint8_t>(y, x) = f.isPaper.at<std::uint8_t>(y, x) && std::abs(residual(x, y)) < 2.2 * f.noise;
+        chosen.at<std::uint8_t>(y, x) = free.at<std::uint8_t>(y, x) && std::abs(residual(x, y)) < 2.2 * f.noise;
     }
   }
   const double share = cv::countNonZero(chosen) / double(s.size.width * s.size.height);
@@ -187,93 +202,98 @@ float smooth(float t) {
   return t * t * (3 - 2 * t);
 }
 
-}  // namespace
+// The shadow at full size, some rows at a time.
+struct Rows {
+  const TiledImage& source;
+  const TiledImage& alpha;
+  const Small& small;
+  const Fitted& fit;
+  cv::Mat below;  // what is filled in under the subject, on the working level
+  double sigma = 1, border = 1;
+  float noise = 0;
+  int margin = 1;
 
-base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& alpha, base::Executor& executor,
-                                    const base::Progress& progress) try {
-  CORE_CHECK(source.size() == alpha.size());
-  HSEAM_TRY(const Small small, smallOf(source, alpha));
-  HSEAM_TRY(const Fitted fit, fitted(small));
-  progress.report(0.2);
-  if (progress.cancelled()) return base::cancelledError();
-  // What is below the subject, from the level.
+  cv::Vec3f filledAt(int x, int y) const {
+    const double sx = (x + 0.5) / (1 << small.level) - 0.5, sy = (y + 0.5) / (1 << small.level) - 0.5;
+    const int ix = std::clamp(int(sx), 0, small.size.width - 2), iy = std::clamp(int(sy), 0, small.size.height - 2);
+    const auto fx = float(std::clamp(sx - ix, 0.0, 1.0)), fy = float(std::clamp(sy - iy, 0.0, 1.0));
+    return (below.at<cv::Vec3f>(iy, ix) * (1 - fx) + below.at<cv::Vec3f>(iy, ix + 1) * fx) * (1 - fy) +
+           (below.at<cv::Vec3f>(iy + 1, ix) * (1 - fx) + below.at<cv::Vec3f>(iy + 1, ix + 1) * fx) * fy;
+  }
+
+  // Light over paper where the picture is free, and how much of the surroundings is, both smoothed.
+  base::Status ratios(const Rect& wide, cv::Mat& values, cv::Mat& weight) const {
+    const base::Size size = source.size();
+    HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
+    const Raster<float> rgb = rgbOf(std::move(read));
+    HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
+    const auto& tables = image::transferTables();
+    for (int y = 0; y < wide.height; ++y) {
+      const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;
+      for (int x = 0; x < wide.width; ++x) {
+        const double u = 2.0 * (wide.x + x + 0.5) / size.width - 1;
+        const float w = *a.at(x, y) > 0.02f ? 0.f : 1.f;
+        weight.at<float>(y, x) = w;
+        for (int c = 0; c < 3; ++c)
+          values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c], tables) / float(fit.paper.at(c, u, v));
+      }
+    }
+    const cv::Size kernel(2 * margin + 1, 2 * margin + 1);
+    cv::GaussianBlur(values, values, kernel, sigma, sigma, cv::BORDER_REPLICATE);
+    cv::GaussianBlur(weight, weight, kernel, sigma, sigma, cv::BORDER_REPLICATE);
+    return {};
+  }
+
+  base::Status fill(int first, int count, std::byte* rows) const {
+    const base::Size size = source.size();
+    const Rect wide = Rect{0, first, size.width, count}.grown(margin);
+    cv::Mat values(wide.height, wide.width, CV_32FC3), weight(wide.height, wide.width, CV_32F);
+    HSEAM_DO(ratios(wide, values, weight));
+    const auto& tables = image::transferTables();
+    auto* to = reinterpret_cast<std::uint8_t*>(rows);
+    for (int y = 0; y < count; ++y) {
+      for (int x = 0; x < size.width; ++x, to += 3) {
+        // Where hardly anything around is free, what was filled in takes over.
+        const float w = weight.at<float>(y + margin, x + margin), own = smooth((w - 0.5f) / 0.45f);
+        const cv::Vec3f filled = filledAt(x, first + y);
+        const auto edge = float(std::min({x + 0.5, size.width - x - 0.5, first + y + 0.5, size.height - first - y - 0.5}));
+        const float inside = smooth(edge / float(border));
+        for (int c = 0; c < 3; ++c) {
+          const float here = w > 1e-3f ? values.at<cv::Vec3f>(y + margin, x + margin)[c] / w : filled[c];
+          const float dark = 1 - (own * here + (1 - own) * filled[c]);
+          // Paper within its noise is white; from twice that on shadow keeps its depth.
+          const float kept = std::max(0.f, dark) * smooth((dark - 2 * noise) / (3 * noise)) * inside;
+          to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept), tables)));
+        }
+      }
+    }
+    return {};
+  }
+};
+
+// The paper's colour and unevenness, and each place's light over it.
+cv::Mat overPaper(const Small& small, const Paper& paper, KeptShadow& out) {
   cv::Mat ratio(small.light.size(), CV_32FC3);
-  KeptShadow out;
   double lightest = 0, darkest = INFINITY;
+  const auto code = [](double light) { return image::encodedFromLinear(std::min(1.0, light)); };
   for (int y = 0; y < small.size.height; ++y) {
     for (int x = 0; x < small.size.width; ++x) {
-      std::array<double, 3> paper{};
+      std::array<double, 3> light{};
       for (int c = 0; c < 3; ++c) {
-        paper[std::size_t(c)] = fit.paper.at(c, small.across(x + 0.5), small.down(y + 0.5));
-        ratio.at<cv::Vec3f>(y, x)[c] = std::min(1.f, small.light.at<cv::Vec3f>(y, x)[c] / float(paper[std::size_t(c)]));
+        light[std::size_t(c)] = paper.at(c, small.across(x + 0.5), small.down(y + 0.5));
+        ratio.at<cv::Vec3f>(y, x)[c] = std::min(1.f, small.light.at<cv::Vec3f>(y, x)[c] / float(light[std::size_t(c)]));
       }
-      const double l = image::labFromEncoded({image::encodedFromLinear(std::min(1.0, paper[0])),
-                                              image::encodedFromLinear(std::min(1.0, paper[1])),
-                                              image::encodedFromLinear(std::min(1.0, paper[2]))})
-                           .l;
+      const double l = image::labFromEncoded({code(light[0]), code(light[1]), code(light[2])}).l;
       lightest = std::max(lightest, l), darkest = std::min(darkest, l);
     }
   }
-  for (int c = 0; c < 3; ++c) out.paper[std::size_t(c)] = image::encodedFromLinear(std::min(1.0, fit.paper.at(c, 0, 0)));
+  for (int c = 0; c < 3; ++c) out.paper[std::size_t(c)] = code(paper.at(c, 0, 0));
   out.unevenness = lightest - darkest;
-  cv::Mat below = filledIn(ratio, small.free);
-  cv::GaussianBlur(below, below, cv::Size(), std::max(1.0, small.size.width / 300.0), 0, cv::BORDER_REPLICATE);
+  return ratio;
+}
 
-  const base::Size size = source.size();
-  const double sigma = std::max(0.6, kSmoothing * std::max(size.width, size.height));
-  const int margin = int(std::ceil(3 * sigma));
-  // Smoothing leaves this much of the noise.
-  const auto noise = float(fit.noise * (small.level > 0 ? 1.0 : 1 / std::sqrt(4 * M_PI * sigma * sigma)));
-  const double border = kBorder * std::min(size.width, size.height);
-  const auto& tables = image::transferTables();
-  HSEAM_TRY(
-      out.picture,
-      image::tiledFromRows(
-          size, image::PixelFormat::rgb8, source.memory(), executor, progress.part(0.2, 0.9),
-          [&](int first, int count, std::byte* rows) -> base::Status {
-            const Rect wide = Rect{0, first, size.width, count}.grown(margin);
-            HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
-            const Raster<float> rgb = rgbOf(std::move(read));
-            HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
-            cv::Mat values(wide.height, wide.width, CV_32FC3), weight(wide.height, wide.width, CV_32F);
-            for (int y = 0; y < wide.height; ++y) {
-              const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;
-              for (int x = 0; x < wide.width; ++x) {
-                const double u = 2.0 * (wide.x + x + 0.5) / size.width - 1;
-                const float w = *a.at(x, y) > 0.02f ? 0.f : 1.f;
-                weight.at<float>(y, x) = w;
-                for (int c = 0; c < 3; ++c)
-                  values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c], tables) / float(fit.paper.at(c, u, v));
-              }
-            }
-            // Smoothed over what is free alone; where hardly anything is, what was filled in takes over.
-            cv::GaussianBlur(values, values, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
-            cv::GaussianBlur(weight, weight, cv::Size(2 * margin + 1, 2 * margin + 1), sigma, sigma, cv::BORDER_REPLICATE);
-            auto* to = reinterpret_cast<std::uint8_t*>(rows);
-            for (int y = 0; y < count; ++y) {
-              for (int x = 0; x < size.width; ++x, to += 3) {
-                const float w = weight.at<float>(y + margin, x + margin), own = smooth((w - 0.5f) / 0.45f);
-                const double sx = (x + 0.5) / (1 << small.level) - 0.5, sy = (first + y + 0.5) / (1 << small.level) - 0.5;
-                const int ix = std::clamp(int(sx), 0, small.size.width - 2), iy = std::clamp(int(sy), 0, small.size.height - 2);
-                const auto fx = float(std::clamp(sx - ix, 0.0, 1.0)), fy = float(std::clamp(sy - iy, 0.0, 1.0));
-                const auto edge =
-                    float(std::min({x + 0.5, size.width - x - 0.5, first + y + 0.5, size.height - first - y - 0.5}));
-                const float inside = smooth(edge / float(border));
-                for (int c = 0; c < 3; ++c) {
-                  const float filled =
-                      (below.at<cv::Vec3f>(iy, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy, ix + 1)[c] * fx) * (1 - fy) +
-                      (below.at<cv::Vec3f>(iy + 1, ix)[c] * (1 - fx) + below.at<cv::Vec3f>(iy + 1, ix + 1)[c] * fx) * fy;
-                  const float here = w > 1e-3f ? values.at<cv::Vec3f>(y + margin, x + margin)[c] / w : filled;
-                  const float dark = 1 - (own * here + (1 - own) * filled);
-                  // Paper within its noise is white; from twice that on shadow keeps its depth.
-                  const float kept = std::max(0.f, dark) * smooth((dark - 2 * noise) / (3 * noise)) * inside;
-                  to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept), tables)));
-                }
-              }
-            }
-            return {};
-          }));
-  // What is left, read back.
+// What is left on paper and how deep the shadow is, read back from what was made.
+base::Status measure(const Small& small, const Fitted& fit, KeptShadow& out) {
   HSEAM_TRY(const Raster<std::uint8_t> made, image::read8(out.picture, small.level, Rect::of(small.size)));
   double veil = 0;
   int papers = 0;
@@ -292,6 +312,30 @@ base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& 
     std::nth_element(depths.begin(), at, depths.end());
     out.deepest = *at;
   }
+  return {};
+}
+
+}  // namespace
+
+base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& alpha, base::Executor& executor,
+                                    const base::Progress& progress) try {
+  CORE_CHECK(source.size() == alpha.size());
+  HSEAM_TRY(const Small small, smallOf(source, alpha));
+  HSEAM_TRY(const Fitted fit, fitted(small));
+  progress.report(0.2);
+  if (progress.cancelled()) return base::cancelledError();
+  KeptShadow out;
+  const base::Size size = source.size();
+  Rows rows{source, alpha, small, fit, filledIn(overPaper(small, fit.paper, out), small.free)};
+  cv::GaussianBlur(rows.below, rows.below, cv::Size(), std::max(1.0, small.size.width / 300.0), 0, cv::BORDER_REPLICATE);
+  rows.sigma = std::max(0.6, kSmoothing * std::max(size.width, size.height));
+  rows.margin = int(std::ceil(3 * rows.sigma));
+  rows.border = kBorder * std::min(size.width, size.height);
+  // Smoothing leaves this much of the noise.
+  rows.noise = float(fit.noise * (small.level > 0 ? 1.0 : 1 / std::sqrt(4 * M_PI * rows.sigma * rows.sigma)));
+  HSEAM_TRY(out.picture, image::tiledFromRows(size, image::PixelFormat::rgb8, source.memory(), executor, progress.part(0.2, 0.9),
+                                              [&](int first, int count, std::byte* to) { return rows.fill(first, count, to); }));
+  HSEAM_DO(measure(small, fit, out));
   progress.report(1);
   return out;
 } catch (const std::bad_alloc&) {

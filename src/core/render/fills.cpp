@@ -8,7 +8,6 @@
 namespace hseam::render {
 namespace {
 
-using base::Point;
 using base::Rect;
 
 void paint(const scene::SolidFill& f, const Rect&, int, Planes& out) {

@@ -97,7 +97,10 @@ base::Result<bool> paintShading(const scene::Shading& s, Caster& caster, const R
     const Point q = caster.toLayer().map(p);
     const float own = caster.at(q, least);
     double nx = 0, ny = 0;
-    for (double width = most; width >= std::max(least, most / 16); width /= 2) {
+    constexpr int kWidths = 5;
+    for (int k = 0; k < kWidths; ++k) {
+      const double width = std::ldexp(most, -k);
+      if (width < least) break;
       const Point d = turned(caster, slopeAt(caster, q, width));
       nx -= d.x * width, ny -= d.y * width;
     }

@@ -13,7 +13,6 @@
 namespace hseam::render {
 namespace {
 
-using base::Affine;
 using base::Rect;
 using base::Status;
 using scene::Layer;

@@ -70,7 +70,7 @@ double byTwice(const std::vector<double>& v) {
   return 2 * v[0] + 2;
 }
 
-std::vector<Kind> table() {
+std::vector<Kind> tonesShelf() {
   return {
       {"brightness",
        "brightness and contrast",
@@ -100,6 +100,11 @@ std::vector<Kind> table() {
        false,
        {pixels("radius", "size", "Of the surroundings", 2, 200, 40), percent("amount", "amount", "Below 0 flattens", -1, 2, 0.3)},
        byTwice},
+  };
+}
+
+std::vector<Kind> coloursShelf() {
+  return {
       {"hues", "hue, saturation, lightness", "By range of hue, or all of them", Shelf::colours, Acts::byPixel, false,
        hueFields()},
       {"vivid",
@@ -157,6 +162,11 @@ std::vector<Kind> table() {
        Acts::byPixel,
        false,
        {{"steps", "steps", "", "Of each channel", 2, 64, 6, 1, 0, ""}}},
+  };
+}
+
+std::vector<Kind> focusShelf() {
+  return {
       {"gaussian",
        "soft blur",
        "An even blur, coverage included",
@@ -218,6 +228,11 @@ std::vector<Kind> table() {
         pixels("size", "size", "Of a grain", 1, 8, 1),
         percent("colour", "colour", "0: grey grain, 100 %: each channel its own", 0, 1, 0.3),
         {"seed", "seed", "", "Another number, another grain", 0, 9999, 1, 1, 0, ""}}},
+  };
+}
+
+std::vector<Kind> airShelf() {
+  return {
       {"corners",
        "corner darkening",
        "Light falls off towards the corners",
@@ -259,6 +274,13 @@ std::vector<Kind> table() {
         percent("strength", "strength", "Of the light behind", 0, 2, 0.5)},
        [](const std::vector<double>& v) { return 2 * v[0] + 1; }},
   };
+}
+
+std::vector<Kind> table() {
+  std::vector<Kind> all;
+  for (const auto& shelf : {tonesShelf(), coloursShelf(), focusShelf(), airShelf()})
+    all.insert(all.end(), shelf.begin(), shelf.end());
+  return all;
 }
 
 }  // namespace

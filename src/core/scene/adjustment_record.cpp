@@ -65,7 +65,8 @@ base::Result<Adjustment> adjustmentFromJson(const Json& j) {
     ByNumbers n = numbersOf(key.c_str());
     for (const auto& [field, number] : value.items()) {
       const auto& fields = n.of().fields;
-      const auto at = std::find_if(fields.begin(), fields.end(), [&](const AdjustmentField& f) { return field == f.key; });
+      const auto at =
+          std::find_if(fields.begin(), fields.end(), [&name = field](const AdjustmentField& f) { return name == f.key; });
       if (at == fields.end()) return base::Error{base::Code::invalid, key, "\"" + field + "\" is not a value of this adjustment"};
       n.values[std::size_t(at - fields.begin())] = number.get<double>();
     }

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <string>
 #include <vector>
 
 #include "core/image/transfer.h"

@@ -33,18 +33,20 @@ std::array<float, 3> lookedUp(const ColourTable& t, float r, float g, float b) {
   const float in[3] = {std::clamp(r, 0.f, 1.f) * most, std::clamp(g, 0.f, 1.f) * most, std::clamp(b, 0.f, 1.f) * most};
   std::size_t step[3] = {3, 3 * std::size_t(t.side), 3 * std::size_t(t.side) * std::size_t(t.side)};
   std::size_t at = 0;
-  float part[3];
+  float part[3] = {0, 0, 0};
   for (int c = 0; c < 3; ++c) {
     const int k = std::min(int(in[c]), t.side - 2);
     part[c] = in[c] - float(k);
     at += std::size_t(k) * step[c];
   }
   // From the near corner to the far one along the channels in the order of their parts.
-  int order[3] = {0, 1, 2};
-  std::sort(order, order + 3, [&](int x, int y) { return part[x] > part[y]; });
+  std::array<std::size_t, 3> order{0, 1, 2};
+  if (part[order[0]] < part[order[1]]) std::swap(order[0], order[1]);
+  if (part[order[1]] < part[order[2]]) std::swap(order[1], order[2]);
+  if (part[order[0]] < part[order[1]]) std::swap(order[0], order[1]);
   std::array<float, 3> out{};
   float before = 1;
-  for (int k = 0; k <= 3; ++k) {
+  for (std::size_t k = 0; k <= 3; ++k) {
     const float w = before - (k < 3 ? part[order[k]] : 0.f);
     for (std::size_t c = 0; c < 3; ++c) out[c] += w * t.values[at + c];
     if (k < 3) before = part[order[k]], at += step[order[k]];

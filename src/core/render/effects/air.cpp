@@ -91,7 +91,7 @@ void corners(const Values& v, const EffectWindow& w, Planes& p) {
 void haze(const Values& v, const EffectWindow& w, Planes& p) {
   const double near = v[0], far = v[1];
   float air[3];
-  for (int c = 0; c < 3; ++c) air[c] = scene::linearOf(float(v[std::size_t(3 + c)]));
+  for (int c = 0; c < 3; ++c) air[c] = scene::linearOf(float(v[3 + std::size_t(c)]));
   eachPixel(w, [&](int i, const Where& at) {
     const double along = near == far ? (at.y < near ? 1 : 0) : std::clamp((near - at.y) / (near - far), 0.0, 1.0);
     // Beer and Lambert: what is left of the light falls with the exponent of the way through the air.
@@ -103,7 +103,7 @@ void haze(const Values& v, const EffectWindow& w, Planes& p) {
 void flare(const Values& v, const EffectWindow& w, Planes& p) {
   const double aspect = double(w.canvas.height) / w.canvas.width, size = v[2];
   float lamp[3];
-  for (int c = 0; c < 3; ++c) lamp[c] = scene::linearOf(float(v[std::size_t(5 + c)]));
+  for (int c = 0; c < 3; ++c) lamp[c] = scene::linearOf(float(v[5 + std::size_t(c)]));
   eachPixel(w, [&](int i, const Where& at) {
     const double dx = at.x - v[0], dy = (at.y - v[1]) * aspect, r = std::hypot(dx, dy) / size;
     double light = std::exp(-4 * r) + 0.15 / (1 + 30 * r * r);
