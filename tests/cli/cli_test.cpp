@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 
 #include "core/image/picture_file.h"
+#include "core/scene/adjustment_kinds.h"
 #include "pictures.h"
 
 using namespace hseam;
@@ -321,9 +322,31 @@ class CliTest : public QObject {
         << QByteArray("mask");
     QTest::newRow("huge canvas") << QByteArray(R"({"canvas":{"width":900000,"height":9},"layers":[]})") << QByteArray("canvas");
     QTest::newRow("wrong type") << QByteArray(R"({"canvas":{"width":"x","height":9},"layers":[]})") << QByteArray("description");
+    QTest::newRow("no value of this adjustment")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"gaussian","radius":3}]})") << QByteArray("radius");
+    QTest::newRow("a value out of range")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"gaussian","sigma":3000}]})")
+        << QByteArray("sigma");
     QTest::newRow("falling curve points")
         << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","rgb":[[1,0],[0,1]]}]})")
         << QByteArray("curve");
+  }
+  void everyAdjustmentOfTheTableIsRead() {
+    for (const auto& k : scene::adjustmentKinds()) {
+      QJsonObject adjust{{QStringLiteral("adjust"), QLatin1String(k.key)}, {QStringLiteral("name"), QStringLiteral("look")}};
+      for (const auto& f : k.fields) adjust[QLatin1String(f.key)] = f.low + 0.3 * (f.high - f.low);
+      const QJsonObject canvas{{QStringLiteral("width"), 300}, {QStringLiteral("height"), 240}};
+      const QJsonArray layers{QJsonObject{{QStringLiteral("image"), QStringLiteral("disc.png")}}, adjust};
+      const QJsonObject all{{QStringLiteral("canvas"), canvas}, {QStringLiteral("layers"), layers}};
+      text(QStringLiteral("adjusted.json"), QJsonDocument(all).toJson().constData());
+      const QString project = at(QLatin1String(k.key) + QStringLiteral(".hseam"));
+      const Ran r =
+          hseamCommand({QStringLiteral("new"), project, QStringLiteral("--scene"), at(QStringLiteral("adjusted.json"))});
+      QVERIFY2(r.code == 0, r.err.constData());
+      const Ran info = hseamCommand({QStringLiteral("info"), project, QStringLiteral("--json")});
+      QCOMPARE(info.json()[QStringLiteral("layers")].toArray()[1].toObject()[QStringLiteral("adjust")].toString(),
+               QLatin1String(k.name));
+    }
   }
   void badDescriptionsNameTheKey() {
     QFETCH(QByteArray, json);

@@ -36,8 +36,8 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
 const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask"};
 const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
-const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white", "middle",
-                                           "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount"};
+const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white",  "middle",
+                                           "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount", "lightness"};
 
 class Reader {
  public:
@@ -76,7 +76,13 @@ class Reader {
     const int kinds = int(j.contains("image")) + int(j.contains("adjust")) + int(j.contains("group"));
     if (kinds != 1) return wrong(where, "must have exactly one of \"image\", \"adjust\" and \"group\"");
     if (j.contains("image")) allowed.insert(kPictureKeys.begin(), kPictureKeys.end());
-    if (j.contains("adjust")) allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
+    if (j.contains("adjust")) {
+      allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
+      // Of the table's adjustments, the values of this one.
+      if (const auto kind = scene::adjustmentKindNamed(j.value("adjust", ""))) {
+        for (const auto& f : scene::adjustmentKinds()[std::size_t(*kind)].fields) allowed.insert(f.key);
+      }
+    }
     if (j.contains("group")) allowed.insert({"group", "isolated"});
     HSEAM_DO(onlyKeys(j, allowed, where));
     scene::Layer l;
