@@ -203,6 +203,7 @@ void Desk::replaceActive(const QString& path) {
                       matte::cleanColours(content.source, content.cutout.alpha, executor, progress.part(0.5, 1)));
           }
           all.edits.push_back({std::move(edit)});
+          for (auto& light : render::lightsAfterReplacing(s, l->id, fresh.source.size())) all.edits.push_back(std::move(light));
         }
         scene::Edit edit = all.edits.size() == 1 ? all.edits[0].edit : scene::Edit(std::move(all));
         return Replaced{std::move(edit), read.picture.warnings};

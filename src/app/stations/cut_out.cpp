@@ -66,7 +66,7 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   earlierPleat_->content()->addWidget(earlier_);
   connect(earlier_, &EarlierCuts::changed, this, &Station::changed);
   connect(pleats_, &Pleats::currentChanged, this, [this] {
-    if (pleats_->current() == earlierPleat_) earlier_->refresh();
+    if (pleats_->current() == earlierPleat_) refresh();
   });
   connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
   pleats_->open(guessPleat_);
@@ -289,8 +289,11 @@ void CutOut::refresh() {
   savedPleat_->setValue(saved_->words());
   shape_->refresh();
   shapePleat_->setValue(shape_->words());
-  earlier_->refresh();
-  earlierPleat_->setValue(earlier_->words());
+  // It walks through the steps: only while it is looked at.
+  if (pleats_->current() == earlierPleat_) {
+    earlier_->refresh();
+    earlierPleat_->setValue(earlier_->words());
+  }
   colour_->refresh();
   colourPleat_->setValue(colour_->words());
   path_->refresh();

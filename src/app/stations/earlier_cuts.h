@@ -51,7 +51,6 @@ class EarlierCuts : public QWidget {
   std::vector<Earlier> earlier_;
   std::optional<matte::CutDifference> difference_;
   std::pair<std::uint64_t, std::uint64_t> compared_{};  // stamps before and after
-  std::uint64_t gatheredFor_ = 0;
   LabelOverlay overlay_;
 };
 

@@ -11,6 +11,7 @@
 
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
+#include "core/path/edit.h"
 #include "core/scene/mask_cover.h"
 
 namespace hseam::app {
@@ -19,13 +20,6 @@ namespace {
 using scene::GradientFill;
 using scene::NoiseFill;
 using scene::SolidFill;
-
-path::Path mapped(path::Path p, const base::Affine& m) {
-  for (path::Outline& o : p.outlines) {
-    for (path::Node& n : o.nodes) n = {m.map(n.at), m.map(n.in), m.map(n.out), n.smooth};
-  }
-  return p;
-}
 
 }  // namespace
 
@@ -251,7 +245,7 @@ void Fills::addFromPath(bool stitched) {
     return;
   }
   const auto* p = from->picture();
-  path::Path along = mapped(*from->mask.path, p ? p->placement.toScene(p->source.size()) : base::Affine{});
+  path::Path along = path::mapped(*from->mask.path, p ? p->placement.toScene(p->source.size()) : base::Affine{});
   if (!stitched) {
     // A shape has an inside: what is open is closed by a straight line.
     std::erase_if(along.outlines, [](const path::Outline& o) { return o.nodes.size() < 3 && !o.closed; });

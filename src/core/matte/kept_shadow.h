@@ -20,7 +20,7 @@ struct KeptShadow {
 /// The paper as a smooth surface is fitted to what is neither subject nor shadow (a cubic in log light, by weights that let go
 /// of what lies below it); each pixel's light is divided by it, channel by channel. What differs from white by no more than
 /// noise becomes white. Below the subject shadow is filled in from around it. Towards the picture's border shadow fades over
-/// 4 % of its shorter side. alpha: grey8 or grey16 of the picture's size. Cost: some 100 ns a px. Errors: invalid (the subject
+/// 4 % of its shorter side. alpha: grey8 or grey16 of the picture's size. Errors: invalid (the subject
 /// lies on nothing like paper), cancelled, outOfMemory, what reading says.
 base::Result<KeptShadow> keptShadow(const image::TiledImage& source, const image::TiledImage& alpha, base::Executor& executor,
                                     const base::Progress& progress);

@@ -56,6 +56,14 @@ Outline moved(const Outline& outline, std::span<const int> nodes, Point by) {
   return transformed(outline, nodes, {1, 0, 0, 1, by.x, by.y});
 }
 
+Path mapped(const Path& path, const base::Affine& map) {
+  Path out = path;
+  for (Outline& o : out.outlines) {
+    for (Node& n : o.nodes) n = {map.map(n.at), map.map(n.in), map.map(n.out), n.smooth};
+  }
+  return out;
+}
+
 Outline transformed(const Outline& outline, std::span<const int> nodes, const base::Affine& map) {
   Outline o = outline;
   for (const int i : nodes) o.nodes[std::size_t(i)] = mapped(o.nodes[std::size_t(i)], map);

@@ -15,6 +15,9 @@ Outline withNodeAt(const Outline& outline, int segment, double t);
 Outline asCorner(const Outline& outline, int node);
 Outline asSmooth(const Outline& outline, int node);
 
+/// All of a path under a map.
+Path mapped(const Path& path, const base::Affine& map);
+
 /// The nodes move with their handles.
 Outline moved(const Outline& outline, std::span<const int> nodes, base::Point by);
 /// Scaled and turned about `centre` (nodes with their handles).

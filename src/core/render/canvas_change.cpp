@@ -4,7 +4,9 @@
 #include <cmath>
 #include <cstring>
 
+#include "core/path/edit.h"
 #include "core/render/sample.h"
+#include "core/scene/mask_cover.h"
 
 namespace hseam::render {
 namespace {
@@ -37,6 +39,71 @@ std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, cons
   std::vector<scene::Guide> out = guides;
   for (scene::Guide& g : out) g.at = g.vertical ? m.a * g.at + m.e : m.d * g.at + m.f;
   return out;
+}
+
+// Lengths of an adjustment of the table grow with the canvas.
+scene::ByNumbers followed(scene::ByNumbers n, double k) {
+  for (std::size_t i = 0; i < n.values.size(); ++i) {
+    const scene::AdjustmentField& f = n.of().fields[i];
+    if (std::string(f.unit) == "px") n.values[i] = std::clamp(n.values[i] * k, f.low, f.high);
+  }
+  return n;
+}
+
+scene::Floor followed(scene::Floor f, Size before, const CanvasChange& change) {
+  const double tilt = (f.tiltDeg + degreesOf(change.toNew)) * M_PI / 180;
+  const base::Point at = change.toNew.map({before.width / 2.0, f.horizonY});
+  const double focal = before.width / 2.0 / std::tan(f.viewAngleDeg * M_PI / 360) * scaleOf(change.toNew);
+  f.horizonY = at.y + std::tan(tilt) * (change.size.width / 2.0 - at.x);
+  f.tiltDeg = std::clamp(tilt * 180 / M_PI, -45.0, 45.0);
+  f.viewAngleDeg = std::clamp(360 / M_PI * std::atan(change.size.width / 2.0 / focal), 5.0, 150.0);
+  return f;
+}
+
+scene::LightContent followed(scene::LightContent light, Size before, const Affine& m) {
+  const double k = scaleOf(m);
+  if (auto* s = std::get_if<scene::CastShadow>(&light.kind); s && s->wallY > 0)
+    s->wallY = std::max(0.0, m.map({before.width / 2.0, s->wallY}).y);
+  if (auto* s = std::get_if<scene::ContactShadow>(&light.kind)) s->widthPx = std::clamp(s->widthPx * k, 0.5, 400.0);
+  if (auto* s = std::get_if<scene::Shading>(&light.kind)) s->roundPx = std::clamp(s->roundPx * k, 2.0, 1000.0);
+  if (auto* s = std::get_if<scene::EdgeLight>(&light.kind)) s->widthPx = std::clamp(s->widthPx * k, 0.5, 400.0);
+  return light;
+}
+
+// A fill with its gradient, its stroke and the mask that gives it its shape.
+Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, base::Executor& executor) {
+  const double k = scaleOf(change.toNew);
+  scene::SetFill out{l.id, *l.fill(), l.mask};
+  if (auto* g = std::get_if<scene::GradientFill>(&out.fill.fill))
+    g->from = change.toNew.map(g->from), g->to = change.toNew.map(g->to);
+  if (auto* n = std::get_if<scene::NoiseFill>(&out.fill.fill)) n->sizePx = std::clamp(n->sizePx * k, 1.0, 4000.0);
+  scene::Mask& mask = out.mask;
+  if (mask.path) mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, change.toNew));
+  if (out.fill.stroke) {
+    scene::Stroke stroke{path::mapped(out.fill.stroke->along, change.toNew), out.fill.stroke->style};
+    for (double path::StrokeStyle::*length : {&path::StrokeStyle::widthPx, &path::StrokeStyle::dashPx, &path::StrokeStyle::gapPx})
+      stroke.style.*length *= k;
+    if (path::fits(stroke.style)) {
+      mask.path = std::make_shared<const path::Path>(path::strokeOutline(stroke.along, stroke.style));
+      out.fill.stroke = std::make_shared<const scene::Stroke>(std::move(stroke));
+    }
+  }
+  if (mask.coverage.isNull()) return scene::Edit(std::move(out));
+  const auto memory = mask.coverage.memory();
+  TiledImage byHand = mask.byHand();
+  if (!byHand.isNull()) {
+    HSEAM_TRY(byHand, coverageAs(byHand, change.toNew, change.size, false, executor));
+  }
+  mask.pathArea = {};
+  HSEAM_TRY(mask, scene::boundedMask(mask, byHand, mask.pathActs, change.size, memory));
+  return scene::Edit(std::move(out));
+}
+
+scene::Warp scaled(scene::Warp w, const Affine& grow) {
+  for (scene::Tack& t : w.tacks) t = {grow.map(t.from), grow.map(t.to)};
+  for (base::Point& p : w.grid) p = grow.map(p);
+  for (base::Point& p : w.corners) p = grow.map(p);
+  return w;
 }
 
 }  // namespace
@@ -101,11 +168,19 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
   for (const scene::LayerRef& l : scene::allLayers(s)) {
     if (const auto* p = l->picture()) {
       edit.edits.push_back({scene::SetPlacement{l->id, followed(p->placement, p->source.size(), change.toNew)}});
+    } else if (l->fill()) {
+      HSEAM_TRY(scene::Edit fill, followed(*l, change, executor));
+      edit.edits.push_back({std::move(fill)});
+      continue;
     } else if (!l->mask.coverage.isNull()) {
       HSEAM_TRY(TiledImage mask, coverageAs(l->mask.coverage, change.toNew, change.size, false, executor));
       edit.edits.push_back({scene::SetMask{l->id, std::move(mask), "with the canvas"}});
     }
+    if (const auto* light = l->light()) edit.edits.push_back({scene::SetLight{l->id, followed(*light, s.canvas, change.toNew)}});
+    const auto* n = l->adjustment() ? std::get_if<scene::ByNumbers>(&l->adjustment()->adjustment) : nullptr;
+    if (n) edit.edits.push_back({scene::SetAdjustment{l->id, followed(*n, scaleOf(change.toNew))}});
   }
+  if (s.floor) edit.edits.push_back({scene::SetFloor{followed(*s.floor, s.canvas, change)}});
   if (!s.guides.empty()) edit.edits.push_back({scene::SetGuides{followed(s.guides, change.toNew)}});
   edit.edits.push_back({scene::SetCanvas{change.size}});
   return scene::Edit(std::move(edit));
@@ -146,30 +221,27 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
   scene::Mask mask = l->mask;
   if (before != after) {
     const Affine grow{double(after.width) / before.width, 0, 0, double(after.height) / before.height, 0, 0};
-    const auto scaled = [&](TiledImage& i, bool labels) -> base::Status {
+    const auto resized = [&](TiledImage& i, bool labels) -> base::Status {
       if (i.isNull()) return {};
       HSEAM_TRY(i, coverageAs(i, grow, after, labels, executor));
       return {};
     };
-    HSEAM_DO(scaled(next.cutout.selection, false));
+    HSEAM_DO(resized(next.cutout.selection, false));
     // Marks of the edge plan lie in the old picture's px: its outcome stays, as if it had been solved.
     next.cutout.alpha = old.cutout.outcome();
     next.cutout.shaped = {};
     next.cutout.edgePlan = {};
-    HSEAM_DO(scaled(next.cutout.alpha, false));
-    for (scene::NamedSelection& kept : next.cutout.saved) HSEAM_DO(scaled(kept.coverage, false));
-    HSEAM_DO(scaled(next.cutout.hints, true));
-    HSEAM_DO(scaled(next.cutout.band, true));
-    HSEAM_DO(scaled(mask.coverage, false));
-    HSEAM_DO(scaled(mask.painted, false));
+    HSEAM_DO(resized(next.cutout.alpha, false));
+    for (scene::NamedSelection& kept : next.cutout.saved) HSEAM_DO(resized(kept.coverage, false));
+    HSEAM_DO(resized(next.cutout.hints, true));
+    HSEAM_DO(resized(next.cutout.band, true));
+    HSEAM_DO(resized(mask.coverage, false));
+    HSEAM_DO(resized(mask.painted, false));
     if (mask.path) {
-      auto grown = std::make_shared<path::Path>(*mask.path);
-      for (path::Outline& o : grown->outlines) {
-        for (path::Node& n : o.nodes) n = {grow.map(n.at), grow.map(n.in), grow.map(n.out), n.smooth};
-      }
-      mask.path = std::move(grown);
+      mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, grow));
       mask.pathArea = {};
     }
+    if (next.warp) next.warp = std::make_shared<const scene::Warp>(scaled(*next.warp, grow));
     const double cx = old.placement.x + old.placement.scale * before.width / 2,
                  cy = old.placement.y + old.placement.scale * before.height / 2;
     next.placement.scale = old.placement.scale * before.width / after.width;
@@ -177,6 +249,25 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
     next.placement.y = cy - next.placement.scale * after.height / 2;
   }
   return scene::Edit(scene::ReplaceSource{id, std::move(next), std::move(mask)});
+}
+
+std::vector<scene::AnyEdit> lightsAfterReplacing(const scene::Scene& s, scene::LayerId id, Size after) {
+  std::vector<scene::AnyEdit> edits;
+  const scene::Layer* caster = scene::findLayer(s, id);
+  if (!caster || !caster->picture()) return edits;
+  const Size before = caster->picture()->source.size();
+  if (before == after) return edits;
+  const Affine grow{double(after.width) / before.width, 0, 0, double(after.height) / before.height, 0, 0};
+  for (const scene::LayerRef& l : scene::allLayers(s)) {
+    if (!l->light() || l->light()->caster != id) continue;
+    scene::LightContent light = *l->light();
+    if (auto* cast = std::get_if<scene::CastShadow>(&light.kind)) cast->foot = grow.map(cast->foot);
+    if (auto* contact = std::get_if<scene::ContactShadow>(&light.kind)) {
+      for (base::Point& p : contact->line) p = grow.map(p);
+    }
+    edits.push_back({scene::SetLight{l->id, std::move(light)}});
+  }
+  return edits;
 }
 
 }  // namespace hseam::render

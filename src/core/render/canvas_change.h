@@ -43,4 +43,7 @@ base::Result<image::TiledImage> maskCarried(const scene::Scene& scene, const sce
 base::Result<scene::Edit> replacedPicture(const scene::Scene& scene, scene::LayerId layer, const scene::PictureContent& fresh,
                                           base::Executor& executor);
 
+/// What keeps the lights that follow a layer in their places when its picture is replaced by one of another size (px).
+std::vector<scene::AnyEdit> lightsAfterReplacing(const scene::Scene& scene, scene::LayerId caster, base::Size after);
+
 }  // namespace hseam::render

@@ -1,5 +1,6 @@
 #include "core/render/canvas_change.h"
 
+#include "core/scene/mask_cover.h"
 #include "scenes.h"
 
 using namespace hseam;
@@ -70,6 +71,60 @@ class CanvasChangeTest : public QObject {
       return y;
     };
     QVERIFY(std::abs(horizon(10) - horizon(out.width() - 10)) <= 1);
+  }
+  // Horizon, lights, fills with their shapes, and the lengths of effects go with the canvas: halved, all looks as it did from
+  // afar.
+  void whatIsMadeOfNumbersFollowsTheCanvas() {
+    scene::Scene s;
+    s.canvas = {400, 300};
+    s.floor = scene::Floor{90, 0, 1.6, 50};
+    scene::Layer post = test::pictureLayer(2, test::picture(60, 160, 3, [](int, int, int) { return 60; }), 150, 60);
+    post.mask.coverage =
+        test::picture(60, 160, 1, [](int x, int y, int) { return x >= 20 && x < 40 && y >= 10 && y < 150 ? 255 : 0; });
+    const auto light = [](std::uint64_t id, scene::LightKind kind) {
+      scene::Layer l;
+      l.id = {id};
+      l.name = "light";
+      l.mode = scene::BlendMode::multiply;
+      l.content = scene::LightContent{{2}, std::move(kind)};
+      return l;
+    };
+    scene::CastShadow cast;
+    cast.foot = {30, 150};
+    scene::ContactShadow contact;
+    contact.line = {{20, 150}, {40, 150}};
+    scene::Layer shape;
+    shape.id = {5};
+    shape.name = "shape";
+    scene::GradientFill g;
+    g.from = {260, 40}, g.to = {360, 40};
+    shape.content = scene::FillContent{g, nullptr};
+    shape.mask.path = std::make_shared<const path::Path>(
+        path::Path{{{{path::corner({260, 30}), path::corner({370, 30}), path::corner({330, 120})}, true, path::Joins::add}}});
+    shape.mask = test::must(scene::boundedMask(shape.mask, {}, true, s.canvas, test::memory()));
+    scene::Layer blur = test::adjustmentLayer(6, with(scene::numbersOf("gaussian"), "sigma", 6));
+    s.layers = {ref(test::pictureLayer(1, test::picture(400, 300, 3, [](int, int, int) { return 200; }))),
+                ref(light(3, cast)),
+                ref(light(4, contact)),
+                ref(post),
+                ref(shape),
+                ref(blur)};
+    const render::CanvasChange half{base::Affine::scaling(0.5), {200, 150}, "half"};
+    const auto after = test::must(scene::apply(s, test::must(render::changedCanvas(s, half, test::here()))));
+    const auto small = test::rendered(after), large = test::rendered(s, 1);
+    double sum = 0, most = 0;
+    for (std::size_t i = 0; i < small.samples().size(); ++i) {
+      const double d = std::abs(double(small.samples()[i]) - double(large.samples()[i]));
+      sum += d, most = std::max(most, d);
+    }
+    QVERIFY2(sum / double(small.samples().size()) < 0.004 && most < 0.12,
+             qPrintable(QStringLiteral("%1 %2").arg(sum / double(small.samples().size())).arg(most)));
+    // Cropped from the left and the top, the horizon stays on the picture.
+    const render::CanvasChange crop{{1, 0, 0, 1, -50, -40}, {300, 220}, "crop"};
+    const auto cropped = test::must(scene::apply(s, test::must(render::changedCanvas(s, crop, test::here()))));
+    QCOMPARE(cropped.floor->horizonY, 50.0);
+    QVERIFY(scene::findLayer(cropped, {5})->mask.pathActs &&
+            scene::findLayer(cropped, {5})->mask.coverage.size() == cropped.canvas);
   }
   void aCarriedMaskCoversTheSamePlace() {
     scene::Scene s = test::richScene(200, 150, scene::Mixing::linear);

@@ -8,7 +8,7 @@
 namespace hseam::render::effects {
 namespace {
 
-// Luma of the encoded values, and 1/ (blurred coverage) for weighing.
+// Luma of the encoded values, and the coverage that weighs it.
 struct Tones {
   cv::Mat luma, coverage;
 };
