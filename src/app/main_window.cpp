@@ -94,6 +94,14 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   scroll->setFocusPolicy(Qt::NoFocus);
   scroll->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
   b->addWidget(scroll, 1);
+  // What was unfolded is to be seen, once it has its height.
+  for (Station* s : stations_) {
+    connect(s->pleats(), &Pleats::currentChanged, scroll, [scroll, pleats = s->pleats()] {
+      QTimer::singleShot(0, scroll, [scroll, pleats] {
+        if (Pleat* open = pleats->current()) scroll->ensureWidgetVisible(open, 0, 0);
+      });
+    });
+  }
   middle->addWidget(benchColumn);
   column->addLayout(middle, 1);
   column->addWidget(buildStatus());

@@ -14,14 +14,17 @@ using scene::Scene;
 
 constexpr double kGhost = 0.5, kGhostOfSource = 0.3;
 
-std::vector<scene::LayerRef> withGhosts(const std::vector<scene::LayerRef>& layers, const std::vector<scene::LayerId>& ghosts) {
+// Ghosts at half strength, and the layer whose difference is looked at.
+std::vector<scene::LayerRef> seenThrough(const std::vector<scene::LayerRef>& layers, const View& view) {
   std::vector<scene::LayerRef> out = layers;
   for (scene::LayerRef& l : out) {
-    const bool ghost = std::find(ghosts.begin(), ghosts.end(), l->id) != ghosts.end();
-    if (!ghost && !l->group()) continue;
+    const bool ghost = std::find(view.ghosts.begin(), view.ghosts.end(), l->id) != view.ghosts.end(),
+               differs = l->id == view.differenceOf;
+    if (!ghost && !differs && !l->group()) continue;
     Layer copy = *l;
     if (ghost) copy.opacity *= kGhost;
-    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = withGhosts(g->layers, ghosts);
+    if (differs) copy.mode = scene::BlendMode::difference, copy.opacity = 1;
+    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = seenThrough(g->layers, view);
     l = std::make_shared<const Layer>(std::move(copy));
   }
   return out;
@@ -74,9 +77,9 @@ Scene sceneFor(const Scene& scene, const View& view) {
   const Layer* only = view.onlyLayer.value ? scene::findLayer(scene, view.onlyLayer) : nullptr;
   const scene::PictureContent* picture = only ? only->picture() : nullptr;
   if (!picture) {
-    if (view.ghosts.empty()) return scene;
+    if (view.ghosts.empty() && view.differenceOf.value == 0) return scene;
     Scene s = scene;
-    s.layers = withGhosts(scene.layers, view.ghosts);
+    s.layers = seenThrough(scene.layers, view);
     return s;
   }
   if (view.maskAlone && !only->mask.coverage.isNull()) return maskScene(*only, *picture);
@@ -89,6 +92,7 @@ Scene sceneFor(const Scene& scene, const View& view) {
   cut.mode = scene::BlendMode::normal;
   auto& content = std::get<scene::PictureContent>(cut.content);
   content.placement = {};
+  cut.mask.numbers.heldAt.reset();
   if (view.uncut) cut.mask = {};
   if (view.original || view.uncut) content.cutout.useClean = false;
   s.layers.push_back(std::make_shared<const Layer>(cut));
@@ -107,7 +111,7 @@ base::Affine layerToShown(const Layer& layer, const View& view) {
   const auto* p = layer.picture();
   if (!p) return {};
   const bool own = view.onlyLayer == layer.id;
-  return own ? base::Affine{} : p->placement.toScene(p->source.size());
+  return own ? base::Affine{} : scene::maskToScene(layer);
 }
 
 void toScreen(const render::Planes& pixels, const base::Rect& part, const View& view, QImage& into, QPoint at) {

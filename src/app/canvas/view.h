@@ -30,6 +30,7 @@ struct View {
   bool ghostOfSource = false;          // the uncut picture faintly over the cut
   bool original = false;               // the picture's own colours instead of the clean ones
   std::vector<scene::LayerId> ghosts;  // layers at half strength; never part of a scene or an export
+  scene::LayerId differenceOf;         // this layer shows as its difference from what lies below; 0: none
   Eyes eyes = Eyes::plain;
   friend bool operator==(const View&, const View&) = default;
 };
@@ -37,7 +38,7 @@ struct View {
 /// The scene to render for a view: the document's own, or one made of a single layer.
 scene::Scene sceneFor(const scene::Scene& scene, const View& view);
 
-/// The active layer's px → px of the shown scene; the identity for masks that lie on the canvas.
+/// px of the active layer's mask → px of the shown scene; the identity for masks that lie on the canvas.
 base::Affine layerToShown(const scene::Layer& layer, const View& view);
 
 /// Rendered pixels (straight encoded RGBA) on the ground, for the screen: the part `part` (px of the level, where the weave

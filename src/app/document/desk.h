@@ -3,6 +3,7 @@
 
 #include <QObject>
 #include <QSettings>
+#include <map>
 #include <memory>
 
 #include "app/document/aside.h"
@@ -39,6 +40,15 @@ class Desk : public QObject {
   void addPictures(const QStringList& paths);
   /// The layers of an OpenRaster file: into an empty scene as they are, else as a group.
   void addLayered(const QString& path);
+  /// Reads another project's scene, to be looked through and taken from; answered by layersOffered.
+  void askLayersOf(const QString& path);
+  struct Offered {
+    QString file;
+    scene::Scene scene;
+    std::map<std::string, std::pair<std::string, std::vector<std::byte>>> sources;  // by key: file name and bytes
+  };
+  /// The chosen layers of it come into this scene, in front, with their masks, cuts and source files.
+  void bring(const Offered& from, const std::vector<scene::LayerId>& layers);
   /// A picture, or files, from the clipboard. False: there is none.
   bool paste();
   /// Another picture in the active layer's place; mask, adjustments and cut stay.
@@ -70,6 +80,7 @@ class Desk : public QObject {
   void activeChanged();
   void keptChanged();
   void slimReported(const QString& words);
+  void layersOffered(const std::shared_ptr<const hseam::app::Desk::Offered>& offered);
   void said(const QString& sentence);     // for the status line
   void refused(const QString& sentence);  // an error, shown until dismissed
 

@@ -133,6 +133,60 @@ void Desk::addLayered(const QString& path) {
       });
 }
 
+void Desk::askLayersOf(const QString& path) {
+  jobs_.start<std::shared_ptr<const Offered>>(
+      tr("Read %1").arg(QFileInfo(path).fileName()),
+      [path, memory = memory_](base::Executor& executor,
+                               const base::Progress&) -> base::Result<std::shared_ptr<const Offered>> {
+        HSEAM_TRY(store::ProjectFile::Opened opened, store::ProjectFile::openToRead(path.toStdString(), memory, executor));
+        auto out = std::make_shared<Offered>();
+        out->file = path;
+        out->scene = opened.history.scene();
+        HSEAM_TRY(const auto contents, opened.file->contents());
+        for (const auto& s : contents.sources) {
+          HSEAM_TRY(auto bytes, opened.file->sourceFile(s.key));
+          out->sources[s.key] = {s.file, std::move(bytes)};
+        }
+        return std::shared_ptr<const Offered>(std::move(out));
+      },
+      [this](const std::shared_ptr<const Offered>& offered) { emit layersOffered(offered); });
+}
+
+void Desk::bring(const Offered& from, const std::vector<scene::LayerId>& layers) {
+  scene::Layer carrier;
+  carrier.id = {~std::uint64_t{0} >> 1};
+  scene::GroupContent chosen;
+  for (const auto& l : from.scene.layers) {
+    if (std::find(layers.begin(), layers.end(), l->id) != layers.end()) chosen.layers.push_back(l);
+  }
+  carrier.content = std::move(chosen);
+  // Together, so that a shadow goes on following its subject.
+  const scene::Layer own = scene::duplicate(scene(), carrier);
+  scene::Several all{"layers of " + QFileInfo(from.file).completeBaseName().toStdString(), {}};
+  std::vector<std::string> keys;
+  for (const auto& l : own.group()->layers) {
+    if (!l->picture() && !l->mask.coverage.isNull() && l->mask.coverage.size() != scene().canvas) {
+      emit refused(tr("%1 has a mask of another canvas's size and stays behind").arg(QString::fromStdString(l->name)));
+      continue;
+    }
+    all.edits.push_back({scene::AddLayer{*l, {}, -1}});
+    scene::Scene alone;
+    alone.layers = {l};
+    for (const auto& each : scene::allLayers(alone)) {
+      if (each->picture() && !each->picture()->sourceHash.empty()) keys.push_back(each->picture()->sourceHash);
+    }
+  }
+  for (const std::string& key : keys) {
+    const auto source = from.sources.find(key);
+    if (source == from.sources.end()) continue;
+    document_->post([name = source->second.first, bytes = source->second.second](store::ProjectFile& file) -> base::Status {
+      const auto kept = file.addSourceBytes(name, bytes);
+      return kept.ok() ? base::Status() : base::Status(kept.error());
+    });
+  }
+  if (!all.edits.empty()) apply(all);
+}
+
 bool Desk::paste() {
   const QMimeData* held = QGuiApplication::clipboard()->mimeData();
   QStringList files;

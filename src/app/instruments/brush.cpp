@@ -22,8 +22,8 @@ void Brush::press(const Touch& touch) {
   target_ = makeTarget_();
   if (!target_) return;
   scale_ = std::sqrt(std::abs(target_->toShown.determinant()));
-  const bool hides = touch.button == Qt::RightButton;
-  const std::uint8_t value = hides ? target_->right : target_->left;
+  right_ = touch.button == Qt::RightButton;
+  const std::uint8_t value = right_ ? target_->right : target_->left;
   stroke_ = makeDrawing ? makeDrawing(*target_, value)
                         : std::make_unique<paint::Stroke>(target_->picture, tip, pressure, value, target_->flat);
   settled_ = target_->picture;
@@ -57,7 +57,7 @@ void Brush::draw() {
   settled_ = stroke_->image();
   strokeArea_ = strokeArea_.united(*changed);
   if (target_->settle) {
-    auto settled = target_->settle(stroke_->image(), strokeArea_);
+    auto settled = target_->settle({stroke_->image(), strokeArea_, *changed, right_});
     if (settled.ok()) settled_ = *settled;
   }
   desk_.document().draft(target_->edit(settled_));

@@ -16,6 +16,12 @@ namespace hseam::app {
 /// Paints a grey picture of the active layer: its mask, its hints or its band. Left and right button paint two values.
 class Brush : public Instrument {
  public:
+  /// A stroke so far.
+  struct Drawn {
+    const image::TiledImage& painted;
+    base::Rect all, fresh;  // what it has touched; what the last dabs of it have
+    bool right;             // with the right button
+  };
   /// What is painted, asked for when a stroke begins.
   struct Target {
     image::TiledImage picture;  // as it is before the stroke
@@ -24,7 +30,7 @@ class Brush : public Instrument {
     bool flat = false;                                          // labels, not coverage
     std::function<scene::Edit(const image::TiledImage&)> edit;  // from the painted picture
     /// Turns what was painted into what is kept (labels that stand for something else); may be empty.
-    std::function<base::Result<image::TiledImage>(const image::TiledImage& painted, const base::Rect& changed)> settle;
+    std::function<base::Result<image::TiledImage>(const Drawn& drawn)> settle;
   };
   /// target: nothing where there is nothing to paint, with a word to the user.
   Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
@@ -62,6 +68,7 @@ class Brush : public Instrument {
   QObject later_;
   image::TiledImage settled_;
   base::Rect strokeArea_;           // all that the stroke has touched
+  bool right_ = false;
   std::optional<QPointF> lastEnd_;  // for straight runs, px of the shown scene
   double scale_ = 1;                // px of the shown scene per px of the painted picture
 };

@@ -113,7 +113,14 @@ QImage drawnThumbnail(const scene::Layer& layer, QSize size) {
       const auto byte = [&](int c) { return int(std::lround(255 * std::clamp(planes.colour(c)[i], 0.f, 1.f))); };
       made.setPixel(i % made.width(), i / made.width(), qRgb(byte(0), byte(1), byte(2)));
     }
-    p.drawImage(r, made);
+    if (f->lettering) {
+      // Its first letters in their colour.
+      p.setPen(made.pixelColor(0, 0));
+      p.setFont(theme::font(theme::Size::title, true));
+      p.drawText(r, Qt::AlignCenter, QString::fromStdString(f->lettering->words).simplified().left(5));
+    } else {
+      p.drawImage(r, made);
+    }
   } else {
     for (int i = 2; i >= 0; --i) {
       p.setBrush(theme::colours().raised);
@@ -131,13 +138,13 @@ QString wordsFor(const scene::Layer& l) {
     words << QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l.mode))).arg(l.opacity * 100, 0, 'f', 0);
   }
   if (const auto* p = l.picture()) {
-    words << (!p->cutout.alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
+    words << (p->byHand ? QObject::tr("painting") : !p->cutout.alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
   } else if (const auto* a = l.adjustment()) {
     words << QObject::tr(scene::adjustmentName(a->adjustment));
   } else if (const auto* light = l.light()) {
     words << QObject::tr(scene::lightName(light->kind));
   } else if (const auto* f = l.fill()) {
-    words << (f->stroke ? QObject::tr("stroke") : l.mask.pathActs ? QObject::tr("shape") : QObject::tr(scene::fillName(f->fill)));
+    words << (f->lettering ? QObject::tr("words") : f->stroke ? QObject::tr("stroke") : l.mask.pathActs ? QObject::tr("shape") : QObject::tr(scene::fillName(f->fill)));
   } else {
     words << QObject::tr("group of %1").arg(l.group()->layers.size());
   }

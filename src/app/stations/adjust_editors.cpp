@@ -64,7 +64,10 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
       desk_(desk),
       tones_({[this](const QPointF& at) { return grabTone(at); }, [this](double by) { curve_->lift(by); },
               [this] { curve_->let(); },
-              [this] { return tr("drag a tone of the picture up to lighten it, down to darken it"); }}) {
+              [this] { return tr("drag a tone of the picture up to lighten it, down to darken it"); }}),
+      ramp_({[this] { return rampLine(); }, [this](const QLineF& line, bool keep) { setRamp(line, keep); },
+             [this] { desk_.document().draft(std::nullopt); },
+             [this] { return tr("draw from where it is sharp to where it is fully out of focus"); }}) {
   addWidget(quietLabel(tr("Choose an adjustment in the sheet, or add one.")));
   buildCurves();
   buildLevels();
@@ -210,7 +213,32 @@ void AdjustEditors::bend(const CurvePoints& points, bool keep) {
 }
 
 Instrument* AdjustEditors::tool() {
-  return active() && std::holds_alternative<Curves>(*active()) ? &tones_ : nullptr;
+  if (!active()) return nullptr;
+  if (std::holds_alternative<Curves>(*active())) return &tones_;
+  const auto* n = std::get_if<scene::ByNumbers>(active());
+  return n && std::string_view(n->of().key) == "defocus" ? &ramp_ : nullptr;
+}
+
+// Of the shown scene, px.
+std::optional<QLineF> AdjustEditors::rampLine() const {
+  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const auto* n = l && l->adjustment() ? std::get_if<scene::ByNumbers>(&l->adjustment()->adjustment) : nullptr;
+  if (!n || std::string_view(n->of().key) != "defocus") return std::nullopt;
+  const base::Size c = desk_.scene().canvas;
+  return QLineF((*n)["sharpX"] * c.width, (*n)["sharpY"] * c.height, (*n)["fullX"] * c.width, (*n)["fullY"] * c.height);
+}
+
+void AdjustEditors::setRamp(const QLineF& line, bool keep) {
+  const auto* now = active() ? std::get_if<scene::ByNumbers>(active()) : nullptr;
+  if (!now) return;
+  const base::Size c = desk_.scene().canvas;
+  scene::ByNumbers n = *now;
+  const auto held = [](double v) { return std::clamp(v, -1.0, 2.0); };
+  n = scene::with(n, "sharpX", held(line.x1() / c.width));
+  n = scene::with(n, "sharpY", held(line.y1() / c.height));
+  n = scene::with(n, "fullX", held(line.x2() / c.width));
+  n = scene::with(n, "fullY", held(line.y2() / c.height));
+  edit(n, keep);
 }
 
 // The curve gets a point at the tone that lies there without it.

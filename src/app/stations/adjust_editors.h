@@ -3,6 +3,7 @@
 #include <QStackedWidget>
 
 #include "app/document/desk.h"
+#include "app/instruments/line_tool.h"
 #include "app/instruments/tone_tool.h"
 #include "app/widgets/curve_editor.h"
 #include "app/widgets/number_fields.h"
@@ -37,9 +38,12 @@ class AdjustEditors : public QStackedWidget {
   void bend(const scene::CurvePoints& points, bool keep);
   void refreshHistograms();
   bool grabTone(const QPointF& at);
+  std::optional<QLineF> rampLine() const;
+  void setRamp(const QLineF& line, bool keep);
 
   Desk& desk_;
   ToneTool tones_;
+  LineTool ramp_;
   QComboBox* channel_;
   CurveEditor* curve_;
   std::vector<ValueField*> levels_;

@@ -4,29 +4,11 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/stations/looks.h"
 #include "app/stations/station.h"
 #include "core/render/canvas_change.h"
 
 namespace hseam::app {
-namespace {
-
-// The adjustments that act on a layer alone: the confined ones above it, or the layer itself if it is one.
-std::vector<scene::LayerRef> adjustmentsOf(const scene::Scene& s, scene::LayerId id) {
-  const auto at = scene::positionOf(s, id);
-  if (!at) return {};
-  const scene::Layer* parent = scene::findLayer(s, at->parent);
-  const auto& list = parent ? parent->group()->layers : s.layers;
-  const auto here = std::size_t(at->index);
-  if (list[here]->adjustment()) return {list[here]};
-  std::vector<scene::LayerRef> out;
-  for (std::size_t i = here + 1; i < list.size() && list[i]->clip; ++i) {
-    if (list[i]->adjustment()) out.push_back(list[i]);
-  }
-  return out;
-}
-
-}  // namespace
-
 CarryOver::CarryOver(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), from_(new QComboBox) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

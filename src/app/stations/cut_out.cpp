@@ -220,8 +220,8 @@ std::optional<Brush::Target> CutOut::bandTarget() const {
   t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
     return scene::SetBand{id, painted, recipe};
   };
-  t.settle = [this, selection = selectionOrEmpty(desk_)](const image::TiledImage& painted, const base::Rect& changed) {
-    return thinnedBand(painted, selection, changed, desk_.executor());
+  t.settle = [this, selection = selectionOrEmpty(desk_)](const Brush::Drawn& drawn) {
+    return thinnedBand(drawn.painted, selection, drawn.all, desk_.executor());
   };
   return t;
 }

@@ -10,7 +10,6 @@
 #include <cmath>
 
 #include "app/stations/station.h"
-#include "app/theme/theme.h"
 #include "core/path/edit.h"
 #include "core/scene/mask_cover.h"
 
@@ -21,51 +20,42 @@ using scene::GradientFill;
 using scene::NoiseFill;
 using scene::SolidFill;
 
+// The stops of a gradient as the strip of colours shows them, and back: coverage stays where it was along the line.
+scene::TonesToColours coloursOf(const GradientFill& g) {
+  scene::TonesToColours t;
+  t.stops.clear();
+  for (const auto& s : g.stops) t.stops.push_back({s.at, s.colour});
+  return t;
+}
+double coverageAt(const GradientFill& g, double at) {
+  if (at <= g.stops.front().at) return g.stops.front().coverage;
+  for (std::size_t i = 1; i < g.stops.size(); ++i) {
+    const auto &a = g.stops[i - 1], &b = g.stops[i];
+    if (at <= b.at) return a.coverage + (b.coverage - a.coverage) * (at - a.at) / std::max(1e-9, b.at - a.at);
+  }
+  return g.stops.back().coverage;
+}
+
 }  // namespace
 
-void GradientTool::draw(const QPointF& to, bool keep) {
-  const scene::Layer* l = desk_.active();
-  if (!held_ || !l || !l->fill() || !std::holds_alternative<GradientFill>(l->fill()->fill)) return;
-  scene::FillContent next = *l->fill();
-  auto& g = std::get<GradientFill>(next.fill);
-  g.from = {from_.x(), from_.y()};
-  g.to = {to.x(), to.y()};
-  const scene::SetFill edit{l->id, next, l->mask};
-  if (keep) {
-    desk_.apply(edit);
-  } else {
-    desk_.document().draft(edit);
-  }
-}
-
-void GradientTool::release(const Touch& touch) {
-  const bool drawn = std::hypot(touch.at.x() - from_.x(), touch.at.y() - from_.y()) >= 1;
-  if (drawn) draw(touch.at, true);
-  held_ = false;
-}
-
-void GradientTool::cancel() {
-  if (held_) desk_.document().draft(std::nullopt);
-  held_ = false;
-}
-
-void GradientTool::paintOver(QPainter& painter, const QTransform& toWidget) {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
-  const auto* g = l && l->fill() ? std::get_if<GradientFill>(&l->fill()->fill) : nullptr;
-  if (!g) return;
-  const QPointF a = toWidget.map(QPointF(g->from.x, g->from.y)), b = toWidget.map(QPointF(g->to.x, g->to.y));
-  painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(QColor(0, 0, 0, 180), 3));
-  painter.drawLine(a, b);
-  painter.setPen(QPen(theme::colours().blue, 1.5));
-  painter.drawLine(a, b);
-  painter.setBrush(theme::colours().blue);
-  painter.drawRect(QRectF(a - QPointF(5, 5), QSizeF(10, 10)));
-  painter.drawEllipse(b, 6, 6);
-}
-
 Fills::Fills(Desk& desk, QWidget* parent)
-    : QWidget(parent), desk_(desk), gradient_(desk), pages_(new QStackedWidget), form_(new QComboBox), round_(new QCheckBox) {
+    : QWidget(parent),
+      desk_(desk),
+      gradient_({[this] { return line(); },
+                 [this](const QLineF& drawn, bool keep) {
+                   if (!active()) return;
+                   scene::Fill next = active()->fill;
+                   if (auto* g = std::get_if<GradientFill>(&next)) {
+                     g->from = {drawn.x1(), drawn.y1()};
+                     g->to = {drawn.x2(), drawn.y2()};
+                     edit(next, keep);
+                   }
+                 },
+                 [this] { desk_.document().draft(std::nullopt); }, [] { return tr("draw where the gradient begins and ends"); }}),
+      stops_(new ToneColours),
+      pages_(new QStackedWidget),
+      form_(new QComboBox),
+      round_(new QCheckBox) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(rowOf({
@@ -129,9 +119,19 @@ QWidget* Fills::gradientPage() {
     edit(next, true);
   });
   column->addWidget(form_);
-  column->addWidget(
-      rowOf({colourButton(tr("Begins as…"), [](scene::Fill& f) { return &std::get<GradientFill>(f).stops.front().colour; }),
-             colourButton(tr("Ends as…"), [](scene::Fill& f) { return &std::get<GradientFill>(f).stops.back().colour; })}));
+  const auto takeStops = [this](const scene::TonesToColours& colours, bool keep) {
+    if (!active() || !std::holds_alternative<GradientFill>(active()->fill)) return;
+    scene::Fill next = active()->fill;
+    auto& g = std::get<GradientFill>(next);
+    const GradientFill before = g;
+    g.stops.clear();
+    for (const auto& s : colours.stops) g.stops.push_back({s.at, s.colour, coverageAt(before, s.at)});
+    edit(next, keep);
+  };
+  connect(stops_, &ToneColours::changing, this, [takeStops](const scene::TonesToColours& c) { takeStops(c, false); });
+  connect(stops_, &ToneColours::changed, this, [takeStops](const scene::TonesToColours& c) { takeStops(c, true); });
+  stops_->setAccessibleName(tr("Colours of the gradient"));
+  column->addWidget(stops_);
   const auto coverage = [&](const QString& name, const QString& tip, bool first) {
     auto* f = new ValueField(name, {0, 100, 100, 0, tr("%"), true}, tip);
     const auto set = [this, first](double v, bool keep) {
@@ -217,6 +217,13 @@ QWidget* Fills::strokePart() {
   return part;
 }
 
+std::optional<QLineF> Fills::line() const {
+  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const auto* g = l && l->fill() ? std::get_if<GradientFill>(&l->fill()->fill) : nullptr;
+  if (!g) return std::nullopt;
+  return QLineF(g->from.x, g->from.y, g->to.x, g->to.y);
+}
+
 const scene::FillContent* Fills::active() const {
   return desk_.active() ? desk_.active()->fill() : nullptr;
 }
@@ -287,7 +294,9 @@ void Fills::apply(const scene::FillContent& fill, const scene::Mask& mask, bool 
 
 void Fills::edit(const scene::Fill& fill, bool keep) {
   if (!active() || active()->fill.index() != fill.index()) return;
-  apply({fill, active()->stroke}, desk_.active()->mask, keep);
+  scene::FillContent next = *active();
+  next.fill = fill;
+  apply(next, desk_.active()->mask, keep);
 }
 
 void Fills::editStroke(const path::StrokeStyle& style, bool keep) {
@@ -310,6 +319,7 @@ void Fills::refresh() {
   if (!f) return;
   if (const auto* g = std::get_if<GradientFill>(&f->fill)) {
     form_->setCurrentIndex(int(g->form));
+    stops_->setColours(coloursOf(*g));
     begins_->setValue(100 * g->stops.front().coverage);
     ends_->setValue(100 * g->stops.back().coverage);
   } else if (const auto* n = std::get_if<NoiseFill>(&f->fill)) {

@@ -2,8 +2,9 @@
 
 #include <QWidget>
 
-#include "app/canvas/instrument.h"
 #include "app/document/desk.h"
+#include "app/instruments/line_tool.h"
+#include "app/widgets/tone_colours.h"
 #include "app/widgets/value_field.h"
 
 class QCheckBox;
@@ -12,24 +13,6 @@ class QPushButton;
 class QStackedWidget;
 
 namespace hseam::app {
-
-/// Draws a gradient's line on the picture.
-class GradientTool : public Instrument {
- public:
-  explicit GradientTool(Desk& desk) : desk_(desk) {}
-  void press(const Touch& touch) override { from_ = touch.at, held_ = true; }
-  void move(const Touch& touch) override { draw(touch.at, false); }
-  void release(const Touch& touch) override;
-  void cancel() override;
-  void paintOver(QPainter& painter, const QTransform& toWidget) override;
-  QString doing() const override { return QObject::tr("draw where the gradient begins and ends"); }
-
- private:
-  void draw(const QPointF& to, bool keep);
-  Desk& desk_;
-  QPointF from_;
-  bool held_ = false;
-};
 
 /// The pleat of layers that are made of numbers: colours, gradients, noise, shapes and strokes along a path.
 class Fills : public QWidget {
@@ -52,11 +35,13 @@ class Fills : public QWidget {
   void apply(const scene::FillContent& fill, const scene::Mask& mask, bool keep);
   QPushButton* colourButton(const QString& name, const std::function<std::array<double, 3>*(scene::Fill&)>& which);
   QWidget* gradientPage();
+  std::optional<QLineF> line() const;
   QWidget* noisePage();
   QWidget* strokePart();
 
   Desk& desk_;
-  GradientTool gradient_;
+  LineTool gradient_;
+  ToneColours* stops_;
   QStackedWidget* pages_;
   QWidget* stroke_;
   QComboBox* form_;

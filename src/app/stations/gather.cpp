@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
+#include <QListWidget>
 #include <QLocale>
 #include <QPushButton>
 #include <QSpinBox>
@@ -56,10 +57,46 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   recents_ = new QWidget;
   (new QVBoxLayout(recents_))->setContentsMargins(0, 0, 0, 0);
   open->content()->addWidget(recents_);
+  Pleat* bring = pleats_->add(tr("Layers of another project"), tr("Subjects with their cuts, adjustments and shadows, taken over"));
+  bring->content()->addWidget(button(tr("Look into a project…"), tr("Choose a .hseam file; it is only read"), [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Look into a project"), {}, tr("Hidden Seam project (*.hseam)"));
+    if (!path.isEmpty()) desk_.askLayersOf(path);
+  }));
+  offeredList_ = new QListWidget;
+  offeredList_->setAccessibleName(tr("Layers of the other project"));
+  offeredList_->setToolTip(tr("Tick the layers to take over; the front one is on top"));
+  offeredList_->setFixedHeight(150);
+  bring_ = button(tr("Bring them in"), tr("The ticked layers come in front of this scene; the other project stays as it is"), [this] {
+    std::vector<scene::LayerId> chosen;
+    for (int i = 0; i < offeredList_->count(); ++i) {
+      const QListWidgetItem* item = offeredList_->item(i);
+      if (item->checkState() == Qt::Checked) chosen.push_back({item->data(Qt::UserRole).toULongLong()});
+    }
+    if (offered_) desk_.bring(*offered_, chosen);
+  });
+  offeredList_->hide();
+  bring_->hide();
+  bring->content()->addWidget(offeredList_);
+  bring->content()->addWidget(bring_);
+  connect(&desk, &Desk::layersOffered, this, [this](const std::shared_ptr<const Desk::Offered>& offered) { show(offered); });
   lookAfterPleat_ = pleats_->add(tr("Look after this project"), tr("Copies, an archive with all sources, a slimmed copy"));
   lookAfter_ = new LookAfter(desk);
   lookAfterPleat_->content()->addWidget(lookAfter_);
   pleats_->open(add);
+}
+
+void Gather::show(const std::shared_ptr<const Desk::Offered>& offered) {
+  offered_ = offered;
+  offeredList_->clear();
+  for (const auto& l : offered->scene.layers) {
+    auto* item = new QListWidgetItem(QString::fromStdString(l->name));
+    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+    item->setCheckState(Qt::Unchecked);
+    item->setData(Qt::UserRole, qulonglong(l->id.value));
+    offeredList_->insertItem(0, item);
+  }
+  offeredList_->show();
+  bring_->show();
 }
 
 void Gather::listRecents() {

@@ -4,6 +4,7 @@
 #include "app/stations/look_after.h"
 #include "app/stations/station.h"
 
+class QListWidget;
 class QSpinBox;
 
 namespace hseam::app {
@@ -24,12 +25,16 @@ class Gather : public Station {
 
  private:
   void listRecents();
+  void show(const std::shared_ptr<const Desk::Offered>& offered);
   QSpinBox *width_, *height_;
   QWidget* recents_;
   QPushButton* replace_;
   AboutPicture* about_;
   Pleat* lookAfterPleat_;
   LookAfter* lookAfter_;
+  QListWidget* offeredList_;
+  QPushButton* bring_;
+  std::shared_ptr<const Desk::Offered> offered_;
 };
 
 }  // namespace hseam::app

@@ -64,6 +64,20 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   carryPleat_ = pleats_->add(tr("Carry over"), tr("Give the active layer what another one has: its mask, its adjustments"));
   carry_ = new CarryOver(desk);
   carryPleat_->content()->addWidget(carry_);
+  partsPleat_ = pleats_->add(tr("Mask by numbers"), tr("Gradients, tones, a colour or another layer's shape as parts of the mask"));
+  parts_ = new MaskParts(desk);
+  partsPleat_->content()->addWidget(parts_);
+  connect(parts_, &MaskParts::changed, this, &Station::changed);
+  wordsPleat_ = pleats_->add(tr("Words"), tr("Titles and captions that stay words"));
+  words_ = new Words(desk);
+  wordsPleat_->content()->addWidget(words_);
+  colourPleat_ = pleats_->add(tr("Paint with colour"), tr("On a layer of its own: rims, dust, touched-up shadows"));
+  paintColour_ = new PaintColour(desk);
+  colourPleat_->content()->addWidget(paintColour_);
+  connect(paintColour_, &PaintColour::changed, this, &Station::changed);
+  looksPleat_ = pleats_->add(tr("Looks"), tr("Stacks of adjustments under a name, for every project"));
+  looks_ = new Looks(desk);
+  looksPleat_->content()->addWidget(looks_);
   pleats_->open(addPleat_);
 }
 
@@ -89,6 +103,15 @@ void Match::buildBlend() {
     desk_.apply(scene::SetOpacity{desk_.document().active(), v / 100});
   });
   blendPleat_->content()->addWidget(opacity_);
+  tones_ = new TonePatch;
+  connect(tones_, &TonePatch::changing, this, [this](const scene::ShowsByTone& s) {
+    desk_.document().draft(scene::SetShows{desk_.document().active(), s});
+  });
+  connect(tones_, &TonePatch::changed, this, [this](const scene::ShowsByTone& s) {
+    desk_.apply(scene::SetShows{desk_.document().active(), s});
+  });
+  blendPleat_->content()->addWidget(quietLabel(tr("Shows by brightness:")));
+  blendPleat_->content()->addWidget(tones_);
 }
 
 void Match::buildAdd() {
@@ -131,10 +154,14 @@ View Match::view() const {
 }
 
 Instrument* Match::instrument() {
+  // These begin with nothing in hand.
+  if (pleats_->current() == wordsPleat_) return words_->tool();
+  if (pleats_->current() == colourPleat_) return paintColour_->tool();
   if (!desk_.active()) return nullptr;
   if (pleats_->current() == adjustPleat_) return editors_->tool();
   if (pleats_->current() == lightsPleat_) return lights_->tool();
   if (pleats_->current() == fillsPleat_) return fills_->tool();
+  if (pleats_->current() == partsPleat_) return parts_->tool();
   return pleats_->current() == paintPleat_ ? &paint_->tool() : nullptr;
 }
 
@@ -146,6 +173,14 @@ void Match::refresh() {
   fills_->refresh();
   fillsPleat_->setValue(fills_->words());
   if (pleats_->current() == carryPleat_) carry_->refresh();
+  parts_->refresh();
+  partsPleat_->setValue(parts_->words());
+  words_->refresh();
+  wordsPleat_->setValue(words_->words());
+  paintColour_->refresh();
+  colourPleat_->setValue(paintColour_->words());
+  if (pleats_->current() == looksPleat_) looks_->refresh();
+  tones_->setEnabled(l);
   mode_->setEnabled(l);
   opacity_->setEnabled(l);
   if (!l) {
@@ -154,6 +189,7 @@ void Match::refresh() {
   }
   mode_->setCurrentIndex(int(l->mode));
   opacity_->setValue(l->opacity * 100);
+  tones_->setShows(l->shows);
   blendPleat_->setValue(
       QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l->mode))).arg(l->opacity * 100, 0, 'f', 0));
   paintPleat_->setValue(l->mask.coverage.isNull() ? tr("no mask") : (l->mask.enabled ? tr("on") : tr("off")));

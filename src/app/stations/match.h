@@ -4,8 +4,13 @@
 #include "app/stations/carry_over.h"
 #include "app/stations/fills.h"
 #include "app/stations/lights.h"
+#include "app/stations/looks.h"
+#include "app/stations/mask_parts.h"
+#include "app/stations/paint_colour.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/station.h"
+#include "app/stations/words.h"
+#include "app/widgets/tone_patch.h"
 #include "app/widgets/value_field.h"
 
 class QComboBox;
@@ -33,7 +38,8 @@ class Match : public Station {
   void buildAdjust();
   bool hasConfined() const;
 
-  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *fillsPleat_, *paintPleat_, *carryPleat_;
+  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *fillsPleat_, *paintPleat_, *carryPleat_, *partsPleat_, *wordsPleat_,
+      *colourPleat_, *looksPleat_;
   QComboBox* mode_;
   ValueField* opacity_;
   AdjustEditors* editors_;
@@ -41,6 +47,11 @@ class Match : public Station {
   Fills* fills_;
   PaintMask* paint_;
   CarryOver* carry_;
+  MaskParts* parts_;
+  Words* words_;
+  PaintColour* paintColour_;
+  Looks* looks_;
+  TonePatch* tones_;
 };
 
 }  // namespace hseam::app

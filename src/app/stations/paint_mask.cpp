@@ -184,8 +184,8 @@ std::optional<Brush::Target> PaintMask::target() const {
   t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
   // Copied hair comes without the ground that it stood on.
   if (const auto* p = l->picture(); p && isExtension(*p)) {
-    t.settle = [this, alpha = p->cutout.outcome()](const image::TiledImage& painted, const base::Rect& changed) {
-      return within(painted, alpha, changed, desk_.executor());
+    t.settle = [this, alpha = p->cutout.outcome()](const Brush::Drawn& drawn) {
+      return within(drawn.painted, alpha, drawn.all, desk_.executor());
     };
   }
   return t;

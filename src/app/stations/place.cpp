@@ -24,7 +24,8 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   } rows[] = {{tr("from the left"), tr("px"), -1e6, 1e6, 1, &P::x, 1},
               {tr("from the top"), tr("px"), -1e6, 1e6, 1, &P::y, 1},
               {tr("scale"), tr("%"), 0.5, 5000, 1, &P::scale, 100},
-              {tr("turn"), tr("°"), -360, 360, 1, &P::rotationDeg, 1}};
+              {tr("turn"), tr("°"), -360, 360, 1, &P::rotationDeg, 1},
+              {tr("lean"), tr("°"), -80, 80, 1, &P::skewDeg, 1}};
   int row = 0;
   for (const auto& r : rows) {
     grid->addWidget(quietLabel(r.name), row, 0);
@@ -40,7 +41,7 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
       button(tr("Cover all"), tr("Just large enough to cover the canvas"), [this] { fitCanvas(true); }),
       button(
           tr("True size"), tr("Scale 100 %, not turned, on whole pixels: as sharp as it came"),
-          [this] { change([](P& p) { p.scale = 1, p.rotationDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); }, false); }),
+          [this] { change([](P& p) { p.scale = 1, p.rotationDeg = p.skewDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); }, false); }),
   }));
   pleat->content()->addWidget(
       quietLabel(tr("On the picture: drag inside to move, a corner to scale, the round grip to turn. Arrows nudge by 1 px, with "
@@ -61,11 +62,22 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   floor_ = new FloorPleat(desk);
   floorPleat_->content()->addWidget(floor_);
   connect(floor_, &FloorPleat::changed, this, &Station::changed);
+  arrangePleat_ = pleats_->add(tr("Line up"), tr("By marked places, by their sides, at equal distances, or by their differences"));
+  arrange_ = new Arrange(desk);
+  arrangePleat_->content()->addWidget(arrange_);
+  connect(arrange_, &Arrange::changed, this, &Station::changed);
   setInPlace_.setRule([this](const scene::Placement& p) { return floor_->keepsSize() ? floor_->standing(p).value_or(p) : p; });
   pleats_->open(pleat);
 }
 
+View Place::view() const {
+  View v;
+  if (arrange_->differences() && pleats_->current() == arrangePleat_) v.differenceOf = desk_.document().active();
+  return v;
+}
+
 Instrument* Place::instrument() {
+  if (pleats_->current() == arrangePleat_) return activePicture() ? arrange_->tool() : nullptr;
   if (pleats_->current() == canvasPleat_) return canvas_->instrument();
   if (pleats_->current() == floorPleat_) return &floor_->tool();
   if (pleats_->current() == bendPleat_) return activePicture() ? &bend_->tool() : nullptr;
@@ -135,6 +147,8 @@ void Place::refresh() {
   bendPleat_->setValue(bend_->words());
   floor_->refresh();
   floorPleat_->setValue(floor_->words());
+  arrange_->refresh();
+  arrangePleat_->setValue(arrange_->words());
   const base::Size c = desk_.scene().canvas;
   canvasPleat_->setValue(QStringLiteral("%1 × %2").arg(c.width).arg(c.height));
   guidesPleat_->setValue(desk_.scene().guides.empty() ? tr("none") : QString::number(desk_.scene().guides.size()));

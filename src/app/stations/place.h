@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/instruments/set_in_place.h"
+#include "app/stations/arrange.h"
 #include "app/stations/bend.h"
 #include "app/stations/canvas_size.h"
 #include "app/stations/floor_pleat.h"
@@ -18,6 +19,7 @@ class Place : public Station {
  public:
   explicit Place(Desk& desk, QWidget* parent = nullptr);
   QString name() const override { return tr("Place"); }
+  View view() const override;
   Instrument* instrument() override;
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
@@ -35,11 +37,12 @@ class Place : public Station {
     double factor;
   };
   std::vector<Number> numbers_;
-  Pleat *placePleat_, *canvasPleat_, *guidesPleat_, *bendPleat_, *floorPleat_;
+  Pleat *placePleat_, *canvasPleat_, *guidesPleat_, *bendPleat_, *floorPleat_, *arrangePleat_;
   CanvasSize* canvas_;
   Guides* guides_;
   Bend* bend_;
   FloorPleat* floor_;
+  Arrange* arrange_;
   SetInPlace setInPlace_;
 };
 

@@ -70,6 +70,32 @@ scene::LightContent followed(scene::LightContent light, Size before, const Affin
   return light;
 }
 
+// Of a mask on the canvas.
+scene::MaskNumbers followed(scene::MaskNumbers n, const Affine& m) {
+  for (scene::MaskPart& p : n.parts) {
+    if (auto* g = std::get_if<scene::GradientPart>(&p.kind)) g->from = m.map(g->from), g->to = m.map(g->to);
+  }
+  n.softnessPx = std::clamp(n.softnessPx * scaleOf(m), 0.0, 200.0);
+  return n;
+}
+
+// Straight lines of words that are turned go on along a line of their own.
+std::shared_ptr<const text::Lettering> followed(text::Lettering t, const Affine& m) {
+  using Align = text::Lettering::Align;
+  t.sizePx = std::clamp(t.sizePx * scaleOf(m), 2.0, 8000.0);
+  t.at = m.map(t.at);
+  if (t.along) {
+    t.along = std::make_shared<const path::Path>(path::mapped(*t.along, m));
+  } else if (std::abs(degreesOf(m)) > 1e-9) {
+    const double turn = degreesOf(m) * M_PI / 180, before = t.align == Align::left ? 0 : (t.align == Align::centre ? 0.5 : 1);
+    const auto at = [&](double s) {
+      return path::corner({t.at.x + s * t.sizePx * std::cos(turn), t.at.y + s * t.sizePx * std::sin(turn)});
+    };
+    t.along = std::make_shared<const path::Path>(path::Path{{{{at(-before), at(1 - before)}, false, path::Joins::add}}});
+  }
+  return std::make_shared<const text::Lettering>(std::move(t));
+}
+
 // A fill with its gradient, its stroke and the mask that gives it its shape.
 Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, base::Executor& executor) {
   const double k = scaleOf(change.toNew);
@@ -78,6 +104,8 @@ Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, 
     g->from = change.toNew.map(g->from), g->to = change.toNew.map(g->to);
   if (auto* n = std::get_if<scene::NoiseFill>(&out.fill.fill)) n->sizePx = std::clamp(n->sizePx * k, 1.0, 4000.0);
   scene::Mask& mask = out.mask;
+  mask.numbers = followed(mask.numbers, change.toNew);
+  if (out.fill.lettering) out.fill.lettering = followed(*out.fill.lettering, change.toNew);
   if (mask.path) mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, change.toNew));
   if (out.fill.stroke) {
     scene::Stroke stroke{path::mapped(out.fill.stroke->along, change.toNew), out.fill.stroke->style};
@@ -168,6 +196,10 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
   for (const scene::LayerRef& l : scene::allLayers(s)) {
     if (const auto* p = l->picture()) {
       edit.edits.push_back({scene::SetPlacement{l->id, followed(p->placement, p->source.size(), change.toNew)}});
+      if (scene::MaskNumbers n = l->mask.numbers; n.heldAt) {
+        n.heldAt = followed(*n.heldAt, p->source.size(), change.toNew);
+        edit.edits.push_back({scene::SetMaskNumbers{l->id, std::move(n), "with the canvas"}});
+      }
     } else if (l->fill()) {
       HSEAM_TRY(scene::Edit fill, followed(*l, change, executor));
       edit.edits.push_back({std::move(fill)});
@@ -176,6 +208,8 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
       HSEAM_TRY(TiledImage mask, coverageAs(l->mask.coverage, change.toNew, change.size, false, executor));
       edit.edits.push_back({scene::SetMask{l->id, std::move(mask), "with the canvas"}});
     }
+    if (!l->picture() && !l->mask.numbers.neutral())
+      edit.edits.push_back({scene::SetMaskNumbers{l->id, followed(l->mask.numbers, change.toNew), "with the canvas"}});
     if (const auto* light = l->light()) edit.edits.push_back({scene::SetLight{l->id, followed(*light, s.canvas, change.toNew)}});
     const auto* n = l->adjustment() ? std::get_if<scene::ByNumbers>(&l->adjustment()->adjustment) : nullptr;
     if (n) edit.edits.push_back({scene::SetAdjustment{l->id, followed(*n, scaleOf(change.toNew))}});
@@ -241,12 +275,16 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
       mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, grow));
       mask.pathArea = {};
     }
+    mask.numbers = followed(mask.numbers, grow);
     if (next.warp) next.warp = std::make_shared<const scene::Warp>(scaled(*next.warp, grow));
-    const double cx = old.placement.x + old.placement.scale * before.width / 2,
-                 cy = old.placement.y + old.placement.scale * before.height / 2;
-    next.placement.scale = old.placement.scale * before.width / after.width;
-    next.placement.x = cx - next.placement.scale * after.width / 2;
-    next.placement.y = cy - next.placement.scale * after.height / 2;
+    const auto fitted = [&](scene::Placement& at) {
+      const double cx = at.x + at.scale * before.width / 2, cy = at.y + at.scale * before.height / 2;
+      at.scale *= double(before.width) / after.width;
+      at.x = cx - at.scale * after.width / 2;
+      at.y = cy - at.scale * after.height / 2;
+    };
+    fitted(next.placement);
+    if (mask.numbers.heldAt) fitted(*mask.numbers.heldAt);
   }
   return scene::Edit(scene::ReplaceSource{id, std::move(next), std::move(mask)});
 }

@@ -8,6 +8,7 @@
 #include "core/render/fills.h"
 #include "core/render/lay.h"
 #include "core/render/lights.h"
+#include "core/render/mask_numbers.h"
 #include "core/render/sample.h"
 #include "core/scene/look_around.h"
 
@@ -89,6 +90,7 @@ std::size_t StripPainter::firstSeen(const std::vector<LayerRef>& layers, const f
 
 bool StripPainter::covers(const Layer& layer) const {
   const auto* p = layer.picture();
+  if (!layer.mask.numbers.neutral() || !layer.shows.neutral()) return false;
   if (!p || p->warp || layer.hidden || layer.opacity < 1 || layer.mode != scene::BlendMode::normal) return false;
   const image::TiledImage& shown = p->shown();
   if (image::hasAlpha(shown.format())) return false;
@@ -151,9 +153,10 @@ Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
   Loan loan(scratch_, count_);
   Planes& source = *loan;
   std::fill_n(source.alpha(), count_, 1.f);
-  HSEAM_TRY(const bool any, timesMask(layer, source));
+  HSEAM_TRY(const bool any, timesMask(layer, source, canvas));
   if (!any) return {};
   tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, source);
+  showByTone(layer.shows, source, canvas, source.alpha());
   if (layer.mode == scene::BlendMode::normal) {
     layAdjustment(canvas, source, source, float(layer.opacity), scene_.mixing);
     return {};
@@ -169,10 +172,11 @@ Status StripPainter::paintEffect(const Layer& layer, Planes& canvas, const Plane
   Loan coverLoan(scratch_, count_), outcomeLoan(scratch_, count_);
   Planes &cover = *coverLoan, &outcome = *outcomeLoan;
   std::fill_n(cover.alpha(), count_, 1.f);
-  HSEAM_TRY(const bool any, timesMask(layer, cover));
+  HSEAM_TRY(const bool any, timesMask(layer, cover, canvas));
   if (!any) return {};
   outcome = canvas;
   applyEffect(std::get<scene::ByNumbers>(layer.adjustment()->adjustment), {area_, level_, scene_.canvas}, outcome, behind);
+  showByTone(layer.shows, outcome, canvas, cover.alpha());
   if (layer.mode == scene::BlendMode::normal) {
     replaceBy(canvas, outcome, cover.alpha(), float(layer.opacity), scene_.mixing);
     return {};
@@ -189,7 +193,7 @@ Status StripPainter::paintOpenGroup(const Layer& layer, Planes& canvas, float* s
   Loan coverLoan(scratch_, count_), insideLoan(scratch_, count_);
   Planes &cover = *coverLoan, &inside = *insideLoan;
   std::fill_n(cover.alpha(), count_, 1.f);
-  HSEAM_TRY(const bool any, timesMask(layer, cover));
+  HSEAM_TRY(const bool any, timesMask(layer, cover, canvas));
   if (!any) return {};
   inside = canvas;
   if (layer.mode != scene::BlendMode::normal) {
@@ -209,7 +213,14 @@ Status StripPainter::paintOpenGroup(const Layer& layer, Planes& canvas, float* s
   return {};
 }
 
-void StripPainter::put(const Layer& layer, const Planes& source, Planes& canvas, float* shape) {
+void StripPainter::put(const Layer& layer, const Planes& given, Planes& canvas, float* shape) {
+  std::optional<Loan> shown;
+  if (!layer.shows.neutral()) {
+    shown.emplace(scratch_, count_);
+    **shown = given;
+    showByTone(layer.shows, given, canvas, (*shown)->alpha());
+  }
+  const Planes& source = shown ? **shown : given;
   const auto opacity = float(layer.opacity);
   if (layer.mode == scene::BlendMode::normal) {
     layDown(canvas, source, source, opacity, scene_.mixing);
@@ -226,32 +237,98 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
   if (const auto* p = layer.picture()) {
     const image::TiledImage& shown = p->shown();
     const Affine m = toLevel_.after(p->placement.toScene(shown.size()));
+    const bool numbers = layer.mask.actsByNumbers();
+    const image::TiledImage* mask = layer.mask.acts() && !numbers ? &layer.mask.coverage : nullptr;
+    bool any = false;
     if (p->warp) {
       const auto way = tools_.waysBack.of(p->warp, shown.size());
-      return sampleWarped({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m, way.get()}, area_, out);
+      HSEAM_TRY(any, sampleWarped({&shown, mask, m, way.get()}, area_, out));
+    } else {
+      HSEAM_TRY(any, samplePicture({&shown, mask, m}, area_, out));
     }
-    return samplePicture({&shown, layer.mask.acts() ? &layer.mask.coverage : nullptr, m}, area_, out);
+    return any && numbers ? timesNumbers(layer, out, out) : base::Result<bool>(any);
   }
   if (const auto* light = layer.light()) {
     HSEAM_TRY(const bool any, paintLight(scene_, *light, area_, level_, out));
-    return any ? timesMask(layer, out) : base::Result<bool>(false);
+    return any ? timesMask(layer, out, out) : base::Result<bool>(false);
   }
   if (const auto* f = layer.fill()) {
     paintFill(f->fill, area_, level_, out);
-    return timesMask(layer, out);
+    return timesMask(layer, out, out);
   }
   out.clear();
   HSEAM_DO(paint(layer.group()->layers, out, nullptr));
-  return timesMask(layer, out);
+  return timesMask(layer, out, out);
 }
 
-base::Result<bool> StripPainter::timesMask(const Layer& layer, Planes& out) {
+// colours: of what the mask's parts look at.
+base::Result<bool> StripPainter::timesMask(const Layer& layer, Planes& out, const Planes& colours) {
+  if (layer.mask.actsByNumbers()) return timesNumbers(layer, out, colours);
   if (!layer.mask.acts()) return true;
   Loan mask(scratch_, count_);
   HSEAM_TRY(const bool any, samplePicture({nullptr, &layer.mask.coverage, toLevel_}, area_, *mask));
   if (!any) return false;
   for (int i = 0; i < count_; ++i) out.alpha()[i] *= mask->alpha()[i];
   return true;
+}
+
+// The painted and bounded part of a mask, softened; px of the mask lie where they belong, outside of it nothing shows.
+Status StripPainter::handMade(const Layer& layer, float* out) {
+  const Affine m = toLevel_.after(scene::maskToScene(layer));
+  if (!layer.mask.acts()) {
+    std::fill_n(out, count_, 1.f);
+    return {};
+  }
+  const auto* p = layer.picture();
+  const double sigma = layer.mask.numbers.softnessPx * std::sqrt(std::abs(m.determinant()));
+  const Rect wide = area_.grown(sigma > 0 ? int(std::ceil(3 * sigma)) + 1 : 0);
+  Planes mask(wide.width * wide.height);
+  bool any = false;
+  if (p && p->warp) {
+    const auto way = tools_.waysBack.of(p->warp, p->source.size());
+    HSEAM_TRY(any, sampleWarped({&layer.mask.coverage, nullptr, m, way.get()}, wide, mask));
+    std::copy_n(mask.colour(0), any ? mask.count() : 0, mask.alpha());
+  } else {
+    HSEAM_TRY(any, samplePicture({nullptr, &layer.mask.coverage, m}, wide, mask));
+  }
+  if (!any) std::fill_n(mask.alpha(), mask.count(), 0.f);
+  if (const auto back = m.inverse(); any && back && sigma > 0)
+    soften(mask.alpha(), wide, sigma, *back, layer.mask.coverage.size());
+  for (int y = 0; y < area_.height; ++y)
+    std::copy_n(mask.alpha() + (area_.y - wide.y + y) * wide.width + area_.x - wide.x, area_.width, out + y * area_.width);
+  return {};
+}
+
+base::Result<bool> StripPainter::timesNumbers(const Layer& layer, Planes& out, const Planes& colours) {
+  Loan maskLoan(scratch_, count_);
+  float* mask = maskLoan->alpha();
+  HSEAM_DO(handMade(layer, mask));
+  const auto back = toLevel_.after(scene::maskToScene(layer)).inverse();
+  if (!back) return false;
+  for (const scene::MaskPart& part : layer.mask.numbers.parts) {
+    if (const auto* other = std::get_if<scene::LayerPart>(&part.kind)) {
+      const Layer* l = withinPart_ ? nullptr : scene::findLayer(scene_, other->layer);
+      if (!l || l->id == layer.id || l->adjustment()) continue;
+      Loan seen(scratch_, count_);
+      withinPart_ = true;
+      const auto any = fillSource(*l, *seen);
+      withinPart_ = false;
+      if (!any.ok()) return any.error();
+      if (!*any) std::fill_n(seen->alpha(), count_, 0.f);
+      joinPart(part, seen->alpha(), count_, mask);
+    } else {
+      Loan value(scratch_, count_);
+      valuesOf(part, colours, area_, *back, value->alpha());
+      joinPart(part, value->alpha(), count_, mask);
+    }
+  }
+  const auto lowest = float(layer.mask.numbers.lowest);
+  bool any = false;
+  for (int i = 0; i < count_; ++i) {
+    out.alpha()[i] *= lowest + (1 - lowest) * mask[i];
+    any |= out.alpha()[i] > 0;
+  }
+  return any;
 }
 
 bool StripPainter::reaches(const Layer& layer, double spreadPx) const {

@@ -66,7 +66,9 @@ class StripPainter {
   base::Status paintOpenGroup(const scene::Layer& layer, Planes& canvas, float* shape);
   void put(const scene::Layer& layer, const Planes& source, Planes& canvas, float* shape);
   base::Result<bool> fillSource(const scene::Layer& layer, Planes& out);
-  base::Result<bool> timesMask(const scene::Layer& layer, Planes& out);
+  base::Result<bool> timesMask(const scene::Layer& layer, Planes& out, const Planes& colours);
+  base::Result<bool> timesNumbers(const scene::Layer& layer, Planes& out, const Planes& colours);
+  base::Status handMade(const scene::Layer& layer, float* out);
   bool reaches(const scene::Layer& layer, double spreadPx = 0) const;
 
   const scene::Scene& scene_;
@@ -76,6 +78,7 @@ class StripPainter {
   int count_;
   Tools& tools_;
   Scratch& scratch_;
+  bool withinPart_ = false;  // a layer is looked at for another one's mask
 };
 
 }  // namespace hseam::render

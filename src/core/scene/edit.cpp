@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 #include <functional>
+#include <map>
 
 namespace hseam::scene {
 namespace {
@@ -184,6 +185,19 @@ struct Apply {
     HSEAM_TRY(const Mask mask, boundedMask(bare, l->mask.byHand(), e.acts, maskSizeOf(s, *l), memory));
     return changed(s, e.layer, [&](Layer& layer) { layer.mask = mask; });
   }
+  Result<Scene> operator()(const SetMaskNumbers& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.mask.numbers = e.numbers; });
+  }
+  Result<Scene> operator()(const SetShows& e) const {
+    return changed(s, e.layer, [&](Layer& l) { l.shows = e.shows; });
+  }
+  Result<Scene> operator()(const SetPainting& e) const {
+    const Layer* l = findLayer(s, e.layer);
+    if (l && l->picture() && !l->picture()->byHand) return Error{Code::invalid, l->name, "this picture is not painted on"};
+    if (l && l->picture() && e.colours.size() != l->picture()->source.size())
+      return Error{Code::invalid, l->name, "what is painted must keep its size"};
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.source = e.colours; });
+  }
   Result<Scene> operator()(const SetMaskEnabled& e) const {
     return changed(s, e.layer, [&](Layer& l) { l.mask.enabled = e.enabled; });
   }
@@ -311,12 +325,27 @@ struct Apply {
   }
 };
 
-Layer withNewIds(const Layer& layer, LayerId& next) {
-  Layer copy = layer;
-  copy.id = next;
+void giveIds(const Layer& layer, LayerId& next, std::map<LayerId, LayerId>& fresh) {
+  fresh[layer.id] = next;
   ++next.value;
+  if (const auto* g = layer.group()) {
+    for (const LayerRef& l : g->layers) giveIds(*l, next, fresh);
+  }
+}
+
+// What points at a layer that is copied as well points at its copy.
+Layer withIds(const Layer& layer, const std::map<LayerId, LayerId>& fresh) {
+  Layer copy = layer;
+  const auto renew = [&](LayerId& id) {
+    if (const auto at = fresh.find(id); at != fresh.end()) id = at->second;
+  };
+  renew(copy.id);
+  if (auto* light = std::get_if<LightContent>(&copy.content)) renew(light->caster);
+  for (MaskPart& part : copy.mask.numbers.parts) {
+    if (auto* other = std::get_if<LayerPart>(&part.kind)) renew(other->layer);
+  }
   if (auto* g = std::get_if<GroupContent>(&copy.content)) {
-    for (LayerRef& l : g->layers) l = std::make_shared<const Layer>(withNewIds(*l, next));
+    for (LayerRef& l : g->layers) l = std::make_shared<const Layer>(withIds(*l, fresh));
   }
   return copy;
 }
@@ -331,7 +360,9 @@ Result<Scene> apply(const Scene& scene, const Edit& edit) {
 
 Layer duplicate(const Scene& scene, const Layer& layer) {
   LayerId next = freeId(scene);
-  Layer copy = withNewIds(layer, next);
+  std::map<LayerId, LayerId> fresh;
+  giveIds(layer, next, fresh);
+  Layer copy = withIds(layer, fresh);
   copy.name += " copy";
   return copy;
 }

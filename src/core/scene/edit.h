@@ -66,6 +66,21 @@ struct SetPath {
   bool acts = false;
   std::string how;
 };
+/// What of a layer's mask is made of numbers.
+struct SetMaskNumbers {
+  LayerId layer;
+  MaskNumbers numbers;
+  std::string how;
+};
+struct SetShows {
+  LayerId layer;
+  ShowsByTone shows;
+};
+/// What is painted with colour on a layer of its own; of the same size as before.
+struct SetPainting {
+  LayerId layer;
+  image::TiledImage colours;
+};
 struct SetMaskEnabled {
   LayerId layer;
   bool enabled;
@@ -171,7 +186,8 @@ struct Several {
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
-                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, Several>;
+                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers, SetShows,
+                          SetPainting, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -61,6 +61,9 @@ struct Describe {
   std::string operator()(const SetFloor& e) const { return e.floor ? "horizon and camera" : "no floor"; }
   std::string operator()(const SetRealHeight& e) const { return "real height of " + name(e.layer); }
   std::string operator()(const SetWarp& e) const { return (e.warp ? "bend " : "do not bend ") + name(e.layer); }
+  std::string operator()(const SetMaskNumbers& e) const { return "mask of " + name(e.layer) + ": " + e.how; }
+  std::string operator()(const SetShows& e) const { return name(e.layer) + " shows by brightness"; }
+  std::string operator()(const SetPainting& e) const { return "paint on " + name(e.layer); }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -76,7 +79,7 @@ const char* editKind(const Edit& edit) {
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp",     "Several"};
+      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp", "SetMaskNumbers", "SetShows", "SetPainting", "Several"};
   return kKinds[edit.index()];
 }
 

@@ -35,6 +35,9 @@ const char* fillName(const Fill& fill) {
 base::Status validFill(const FillContent& f) {
   const auto wrong = [&](const char* what) { return base::Error{base::Code::invalid, fillName(f.fill), what}; };
   if (!std::visit(Fits{}, f.fill)) return wrong("one of its values is out of range");
+  if (f.lettering) {
+    if (const auto ok = text::valid(*f.lettering); !ok.ok()) return ok.error();
+  }
   if (f.stroke && (path::fault(f.stroke->along) || !path::fits(f.stroke->style))) return wrong("its stroke is out of range");
   return {};
 }

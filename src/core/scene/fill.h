@@ -13,6 +13,7 @@
 #include "core/base/geometry.h"
 #include "core/path/path.h"
 #include "core/path/stroke_outline.h"
+#include "core/text/lettering.h"
 
 namespace hseam::scene {
 
@@ -53,6 +54,8 @@ struct Stroke {
 struct FillContent {
   Fill fill;
   std::shared_ptr<const Stroke> stroke;  // null: the mask's path, if there is one, bounds the fill itself
+  /// Words; the mask's path is their outline, kept with them, so that they show even where their typeface is missing.
+  std::shared_ptr<const text::Lettering> lettering = nullptr;
 };
 
 /// "colour", "gradient", "noise"

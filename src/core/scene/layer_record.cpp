@@ -16,11 +16,12 @@ using base::Error;
 using base::Result;
 
 Json placementJson(const Placement& p) {
-  return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}};
+  return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}, {"skewDeg", p.skewDeg}};
 }
 Placement placementFrom(const Json& j) {
   return {j.at("x").get<double>(),           j.at("y").get<double>(),   j.at("scale").get<double>(),
-          j.at("rotationDeg").get<double>(), j.at("flipX").get<bool>(), j.at("flipY").get<bool>()};
+          j.at("rotationDeg").get<double>(), j.at("flipX").get<bool>(), j.at("flipY").get<bool>(),
+          j.value("skewDeg", 0.0)};
 }
 
 // The parts of a cut by their key; null pictures are left out.
@@ -78,6 +79,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
             {"sourceHash", p.sourceHash},
             {"placement", placementJson(p.placement)},
             {"cut", cut}};
+  if (p.byHand) j["byHand"] = true;
   if (p.warp) j["warp"] = toJson(*p.warp);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
@@ -93,6 +95,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   p.placement = placementFrom(j.at("placement"));
   if (j.contains("warp")) p.warp = std::make_shared<const Warp>(warpFromJson(j.at("warp")));
   p.realHeightM = j.value("realHeightM", 0.0);
+  p.byHand = j.value("byHand", false);
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
@@ -136,6 +139,11 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
   if (!l.mask.coverage.isNull()) j["mask"] = image(l.mask.coverage);
   if (l.mask.path) j["path"] = toJson(*l.mask.path);
   if (l.mask.pathActs) j["pathActs"] = true;
+  if (!l.mask.numbers.neutral()) {
+    j["maskNumbers"] = toJson(l.mask.numbers);
+    if (l.mask.numbers.heldAt) j["maskNumbers"]["heldAt"] = placementJson(*l.mask.numbers.heldAt);
+  }
+  if (!l.shows.neutral()) j["shows"] = {{"own", l.shows.own}, {"below", l.shows.below}};
   if (!l.mask.painted.isNull()) j["painted"] = image(l.mask.painted);
   if (const auto* p = l.picture()) j["picture"] = pictureJson(*p, image);
   if (const auto* a = l.adjustment()) j["adjustment"] = toJson(a->adjustment);
@@ -172,6 +180,13 @@ Result<Layer> layerFromRecord(const std::string& record, const ImageByName& imag
     l.mask.pathActs = l.mask.path && j.value("pathActs", false);
     if (l.mask.pathActs && j.contains("painted")) {
       HSEAM_TRY(l.mask.painted, image(j.at("painted").get<std::string>()));
+    }
+    if (j.contains("maskNumbers")) {
+      l.mask.numbers = maskNumbersFromJson(j.at("maskNumbers"));
+      if (j.at("maskNumbers").contains("heldAt")) l.mask.numbers.heldAt = placementFrom(j.at("maskNumbers").at("heldAt"));
+    }
+    if (j.contains("shows")) {
+      l.shows = {j.at("shows").at("own").get<std::array<double, 4>>(), j.at("shows").at("below").get<std::array<double, 4>>()};
     }
     if (j.contains("picture")) {
       HSEAM_TRY(l.content, pictureFrom(j.at("picture"), image));

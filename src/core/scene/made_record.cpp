@@ -33,6 +33,18 @@ base::Result<path::Path> pathFromJson(const Json& j) {
 
 namespace {
 
+constexpr const char* kPartJoins[] = {"within", "also", "without"};
+constexpr const char* kAligns[] = {"left", "centre", "right"};
+constexpr const char* kForms[] = {"along", "round", "mirrored"};
+
+template <std::size_t N>
+std::size_t indexIn(const char* const (&names)[N], const std::string& name) {
+  for (std::size_t i = 0; i < N; ++i) {
+    if (name == names[i]) return i;
+  }
+  return 0;
+}
+
 Json pointJson(base::Point p) {
   return {p.x, p.y};
 }
@@ -81,7 +93,6 @@ struct LightToJson {
 struct FillToJson {
   Json operator()(const SolidFill& f) const { return {{"solid", {{"colour", f.colour}}}}; }
   Json operator()(const GradientFill& f) const {
-    constexpr const char* kForms[] = {"along", "round", "mirrored"};
     Json stops = Json::array();
     for (const auto& s : f.stops) stops.push_back({{"at", s.at}, {"colour", s.colour}, {"coverage", s.coverage}});
     return {{"gradient",
@@ -102,9 +113,7 @@ Fill fillOf(const Json& j) {
   }
   const Json& g = j.at("gradient");
   GradientFill f;
-  const std::string form = g.at("form").get<std::string>();
-  f.form = form == "round" ? GradientFill::Form::round
-                           : (form == "mirrored" ? GradientFill::Form::mirrored : GradientFill::Form::along);
+  f.form = GradientFill::Form(indexIn(kForms, g.at("form").get<std::string>()));
   f.from = pointFrom(g.at("from"));
   f.to = pointFrom(g.at("to"));
   f.stops.clear();
@@ -167,6 +176,13 @@ Json toJson(const FillContent& f) {
                    {"gapPx", s.gapPx},
                    {"roundEnds", s.roundEnds}};
   }
+  if (f.lettering) {
+    const text::Lettering& t = *f.lettering;
+    j["lettering"] = {{"words", t.words},       {"family", t.family},   {"style", t.style},
+                      {"sizePx", t.sizePx},     {"tracking", t.tracking}, {"leading", t.leading},
+                      {"align", kAligns[std::size_t(t.align)]}, {"at", pointJson(t.at)}};
+    if (t.along) j["lettering"]["along"] = toJson(*t.along);
+  }
   return j;
 }
 
@@ -179,7 +195,77 @@ base::Result<FillContent> fillFromJson(const Json& j) {
                                                      {s.at("widthPx").get<double>(), s.at("dashPx").get<double>(),
                                                       s.at("gapPx").get<double>(), s.at("roundEnds").get<bool>()}});
   }
+  if (j.contains("lettering")) {
+    const Json& t = j.at("lettering");
+    text::Lettering l;
+    l.words = t.at("words").get<std::string>();
+    l.family = t.value("family", l.family);
+    l.style = t.value("style", l.style);
+    l.sizePx = t.value("sizePx", l.sizePx);
+    l.tracking = t.value("tracking", l.tracking);
+    l.leading = t.value("leading", l.leading);
+    l.align = text::Lettering::Align(indexIn(kAligns, t.value("align", "centre")));
+    l.at = pointFrom(t.at("at"));
+    if (t.contains("along")) {
+      HSEAM_TRY(path::Path along, pathFromJson(t.at("along")));
+      l.along = std::make_shared<const path::Path>(std::move(along));
+    }
+    f.lettering = std::make_shared<const text::Lettering>(std::move(l));
+  }
   return f;
+}
+
+namespace {
+
+struct PartToJson {
+  Json operator()(const GradientPart& g) const {
+    return {{"form", kForms[std::size_t(g.form)]}, {"from", pointJson(g.from)}, {"to", pointJson(g.to)}};
+  }
+  Json operator()(const TonesPart& t) const { return {{"low", t.low}, {"high", t.high}, {"softness", t.softness}}; }
+  Json operator()(const ColourPart& c) const { return {{"colour", c.colour}, {"reach", c.reach}, {"softness", c.softness}}; }
+  Json operator()(const LayerPart& l) const { return {{"layer", l.layer.value}}; }
+};
+
+MaskPart partFrom(const Json& j) {
+  MaskPart p;
+  const std::string kind = j.at("kind").get<std::string>();
+  if (kind == "gradient") {
+    p.kind = GradientPart{GradientFill::Form(indexIn(kForms, j.at("form").get<std::string>())), pointFrom(j.at("from")),
+                          pointFrom(j.at("to"))};
+  } else if (kind == "tones") {
+    p.kind = TonesPart{j.at("low").get<double>(), j.at("high").get<double>(), j.at("softness").get<double>()};
+  } else if (kind == "colour") {
+    p.kind = ColourPart{j.at("colour").get<Colour3>(), j.at("reach").get<double>(), j.at("softness").get<double>()};
+  } else {
+    p.kind = LayerPart{{j.at("layer").get_ref<const Json::number_unsigned_t&>()}};
+  }
+  p.joins = MaskPart::Joins(indexIn(kPartJoins, j.at("joins").get<std::string>()));
+  p.inverted = j.at("inverted").get<bool>();
+  p.strength = j.at("strength").get<double>();
+  return p;
+}
+
+}  // namespace
+
+Json toJson(const MaskNumbers& n) {
+  Json parts = Json::array();
+  for (const MaskPart& p : n.parts) {
+    Json j = std::visit(PartToJson{}, p.kind);
+    j["kind"] = maskPartName(p);
+    j["joins"] = kPartJoins[std::size_t(p.joins)];
+    j["inverted"] = p.inverted;
+    j["strength"] = p.strength;
+    parts.push_back(std::move(j));
+  }
+  return {{"parts", parts}, {"lowest", n.lowest}, {"softnessPx", n.softnessPx}};
+}
+
+MaskNumbers maskNumbersFromJson(const Json& j) {
+  MaskNumbers n;
+  for (const Json& p : j.at("parts")) n.parts.push_back(partFrom(p));
+  n.lowest = j.at("lowest").get<double>();
+  n.softnessPx = j.at("softnessPx").get<double>();
+  return n;
 }
 
 Json toJson(const Floor& f) {

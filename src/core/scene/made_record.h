@@ -16,6 +16,9 @@ nlohmann::json toJson(const LightContent& light);
 base::Result<LightContent> lightFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const FillContent& fill);
 base::Result<FillContent> fillFromJson(const nlohmann::json& json);
+/// All but where it is held.
+nlohmann::json toJson(const MaskNumbers& numbers);
+MaskNumbers maskNumbersFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Floor& floor);
 Floor floorFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Warp& warp);

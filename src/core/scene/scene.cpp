@@ -50,10 +50,9 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
   if (!(l.opacity >= 0 && l.opacity <= 1)) return wrong(l, "opacity must lie within 0 to 1");
   if (const auto* p = l.picture()) {
     if (p->source.isNull()) return wrong(l, "a picture layer needs a picture");
-    const Placement& at = p->placement;
-    if (!(at.scale >= 1e-4 && at.scale <= 1e4)) return wrong(l, "the scale must lie within 0.0001 to 10000");
-    if (!(std::abs(at.x) < 1e7 && std::abs(at.y) < 1e7 && std::abs(at.rotationDeg) < 1e5))
-      return wrong(l, "the placement is out of reach");
+    if (!(p->placement.scale >= 1e-4 && p->placement.scale <= 1e4)) return wrong(l, "the scale must lie within 0.0001 to 10000");
+    if (!validPlacement(p->placement)) return wrong(l, "the placement is out of reach");
+    if (p->byHand && p->source.format() != image::PixelFormat::rgba8) return wrong(l, "what is painted on must be 8-bit RGBA");
     const base::Size size = p->source.size();
     const Cutout& c = p->cutout;
     for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha, &c.shaped}) {
@@ -79,6 +78,9 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (const auto* f = l.fill()) ok = validFill(*f);
     if (!ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   }
+  for (const auto& ok : {validMaskNumbers(l.mask.numbers), validShows(l.shows)}) {
+    if (!ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
+  }
   if (!l.mask.coverage.isNull()) {
     if (image::channelsOf(l.mask.coverage.format()) != 1) return wrong(l, "a mask must be grey");
     if (l.mask.coverage.size() != maskSizeOf(scene, l)) return wrong(l, "the mask does not have the right size");
@@ -92,7 +94,7 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
 // The parts of the scene that a change of a mask's pixels reaches.
 void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<base::Rect>& out) {
   const auto* p = b.picture();
-  if (p && p->warp) {
+  if ((p && p->warp) || !b.mask.numbers.neutral()) {
     out.push_back(boundsOf(scene, b));
     return;
   }
@@ -105,7 +107,8 @@ void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<
 // The same in all that shows, but maybe for the pixels of their masks: names, selections, hints and bands do not show.
 bool sameButMaskPixels(const Layer& a, const Layer& b) {
   if (a.mask.coverage.isNull() != b.mask.coverage.isNull() || a.mask.enabled != b.mask.enabled) return false;
-  if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip) return false;
+  if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip || a.shows != b.shows) return false;
+  if (a.mask.numbers != b.mask.numbers) return false;
   const auto *pa = a.picture(), *pb = b.picture();
   if (pa && pb) return pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;
   const auto *ja = a.adjustment(), *jb = b.adjustment();
@@ -134,7 +137,8 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
     const auto *ga = la.group(), *gb = lb.group();
     const bool groupItself = ga && gb && ga->isolated == gb->isolated && la.hidden == lb.hidden && la.opacity == lb.opacity &&
                              la.mode == lb.mode && la.clip == lb.clip && la.mask.enabled == lb.mask.enabled &&
-                             la.mask.coverage.stamp() == lb.mask.coverage.stamp();
+                             la.mask.coverage.stamp() == lb.mask.coverage.stamp() && la.mask.numbers == lb.mask.numbers &&
+                             la.shows == lb.shows;
     if (groupItself) {
       differenceIn(sa, ga->layers, sb, gb->layers, out);
     } else if (sameButMaskPixels(la, lb)) {
@@ -191,6 +195,11 @@ base::Size maskSizeOf(const Scene& scene, const Layer& layer) {
   return p ? p->source.size() : scene.canvas;
 }
 
+base::Affine maskToScene(const Layer& layer) {
+  const auto* p = layer.picture();
+  return p ? layer.mask.numbers.heldAt.value_or(p->placement).toScene(p->source.size()) : base::Affine{};
+}
+
 base::Rect boundsOf(const Scene& scene, const Layer& layer) {
   const base::Rect canvas = base::Rect::of(scene.canvas);
   if (const auto* p = layer.picture()) {
@@ -242,8 +251,12 @@ void followers(const Scene& a, const Scene& b, std::vector<base::Rect>& out) {
   const bool floorMoved = floorOf(a) != floorOf(b);
   for (const LayerRef& l : allLayers(b)) {
     const auto* light = l->light();
-    if (!light) continue;
-    if (findLayer(a, light->caster) != findLayer(b, light->caster) || floorMoved) {
+    bool follows = light && (findLayer(a, light->caster) != findLayer(b, light->caster) || floorMoved);
+    for (const MaskPart& part : l->mask.numbers.parts) {
+      const auto* other = std::get_if<LayerPart>(&part.kind);
+      follows |= other && findLayer(a, other->layer) != findLayer(b, other->layer);
+    }
+    if (follows) {
       out.push_back(boundsOf(a, *l));
       out.push_back(boundsOf(b, *l));
     }

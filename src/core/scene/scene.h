@@ -14,6 +14,7 @@
 #include "core/scene/fill.h"
 #include "core/scene/floor.h"
 #include "core/scene/light.h"
+#include "core/scene/mask_numbers.h"
 #include "core/scene/placement.h"
 #include "core/scene/warp.h"
 
@@ -55,9 +56,11 @@ struct Mask {
   std::shared_ptr<const path::Path> path;  // px of the layer; stays editable for ever. Null = none
   bool pathActs = false;
   image::TiledImage pathArea;  // what the path covers; follows from it, is not kept in files, made when it is needed first
+  MaskNumbers numbers;         // what is made of numbers comes on top of the coverage
   /// What a brush paints on.
   const image::TiledImage& byHand() const { return pathActs ? painted : coverage; }
   bool acts() const { return enabled && !coverage.isNull(); }
+  bool actsByNumbers() const { return enabled && !numbers.neutral(); }
 };
 
 /// A selection kept under a name.
@@ -83,7 +86,8 @@ struct Cutout {
 };
 
 struct PictureContent {
-  image::TiledImage source;  // never changed
+  image::TiledImage source;  // never changed, but where it is painted by hand in the first place
+  bool byHand = false;       // colour is painted on it; then 8-bit RGB with coverage
   std::string sourceName;    // the file it came from, for people
   std::string sourceHash;    // key of the original file in the project; empty if there is none
   image::Metadata about;     // what the file said of itself
@@ -113,6 +117,7 @@ struct Layer {
   bool locked = false;  // the window changes nothing of it until it is unlocked
   Mask mask;            // layer px for a picture, scene px for the others
   std::variant<PictureContent, AdjustmentContent, GroupContent, LightContent, FillContent> content;
+  ShowsByTone shows = {};
 
   const PictureContent* picture() const { return std::get_if<PictureContent>(&content); }
   const AdjustmentContent* adjustment() const { return std::get_if<AdjustmentContent>(&content); }
@@ -152,6 +157,9 @@ std::vector<LayerRef> allLayers(const Scene& scene);
 LayerId freeId(const Scene& scene);
 /// The size a layer's mask has: its picture's, or the canvas's.
 base::Size maskSizeOf(const Scene& scene, const Layer& layer);
+
+/// px of its mask → scene px: with its picture, or where it is held; the canvas itself for the others.
+base::Affine maskToScene(const Layer& layer);
 
 /// Scene px in which the layer can change anything: its picture's place, its children's, or the whole canvas.
 base::Rect boundsOf(const Scene& scene, const Layer& layer);

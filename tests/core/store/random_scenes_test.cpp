@@ -16,7 +16,7 @@ scene::Edit randomEdit(const scene::Scene& s, test::Noise& noise) {
   const scene::LayerRef l = all.empty() ? nullptr : all[std::size_t(noise.below(int(all.size())))];
   const scene::LayerId id = l && noise.below(20) ? l->id : scene::LayerId{std::uint64_t(noise.below(30))};
   const auto another = [&] { return all.empty() ? scene::LayerId{} : all[std::size_t(noise.below(int(all.size())))]->id; };
-  switch (noise.below(16)) {
+  switch (noise.below(19)) {
     case 0:
     case 1: {
       scene::Layer fresh = test::pictureLayer(scene::freeId(s).value, test::colours(64, 48, noise.below(50)),
@@ -55,6 +55,22 @@ scene::Edit randomEdit(const scene::Scene& s, test::Noise& noise) {
       return scene::GroupLayers{{id, another()}, scene::freeId(s), "group"};
     case 13:
       return scene::Ungroup{id};
+    case 16: {
+      scene::MaskNumbers n;
+      n.lowest = noise.unit() * 1.02;
+      n.softnessPx = noise.below(3) ? 0 : noise.unit() * 9;
+      const double x = noise.unit() * 100, y = noise.unit() * 80;
+      switch (noise.below(4)) {
+        case 0: n.parts = {{scene::GradientPart{scene::GradientFill::Form(noise.below(3)), {x, y}, {y, x}}}}; break;
+        case 1: n.parts = {{scene::TonesPart{0.2, 0.7, noise.unit()}, scene::MaskPart::Joins::without, true, noise.unit()}}; break;
+        case 2: n.parts = {{scene::ColourPart{{0.2, 0.4, 0.6}, x, y}, scene::MaskPart::Joins::also}}; break;
+        default: n.parts = {{scene::LayerPart{another()}}};
+      }
+      if (l && l->picture() && noise.below(4) == 0) n.heldAt = l->picture()->placement;
+      return scene::SetMaskNumbers{id, n, "by numbers"};
+    }
+    case 17:
+      return scene::SetShows{id, {{0.1 * noise.unit(), 0.2, 0.7, 0.6 + 0.4 * noise.unit()}, {0, 0, 0.5 + 0.5 * noise.unit(), 1}}};
     case 14:
       return scene::SetMixing{noise.below(2) ? scene::Mixing::linear : scene::Mixing::encoded};
     default:

@@ -130,6 +130,54 @@ void spreadOver(cv::Mat plane, double radius, int blades, double turn) {
   spread(plane, o);
 }
 
+// How much of the full radius a place has: it grows along a line, as focus is lost with depth.
+class Ramp {
+ public:
+  Ramp(const Values& v, const EffectWindow& w)
+      : fromX_(v[4] * w.canvas.width),
+        fromY_(v[5] * w.canvas.height),
+        dx_(v[6] * w.canvas.width - fromX_),
+        dy_(v[7] * w.canvas.height - fromY_),
+        scale_(1 << w.level) {}
+  bool acts() const { return dx_ * dx_ + dy_ * dy_ >= 1; }
+  // x, y: px of the level
+  float at(int x, int y) const {
+    const double px = (x + 0.5) * scale_ - fromX_, py = (y + 0.5) * scale_ - fromY_;
+    return float(std::clamp((px * dx_ + py * dy_) / (dx_ * dx_ + dy_ * dy_), 0.0, 1.0));
+  }
+
+ private:
+  double fromX_, fromY_, dx_, dy_, scale_;
+};
+
+// Discs of a few sizes, and between two of them a mixture of both.
+void spreadAlong(const Ramp& ramp, Planes& p, const EffectWindow& w, double radius, int blades, double turn) {
+  constexpr int kSizes = 6;
+  std::vector<float> share(static_cast<std::size_t>(p.count()));
+  float least = 1, most = 0;
+  for (int y = 0, i = 0; y < w.area.height; ++y) {
+    for (int x = 0; x < w.area.width; ++x, ++i) {
+      const float t = ramp.at(w.area.x + x, w.area.y + y);
+      share[std::size_t(i)] = t * kSizes;
+      least = std::min(least, t * kSizes), most = std::max(most, t * kSizes);
+    }
+  }
+  Planes mixed(p.count());
+  mixed.clear();
+  for (int k = int(std::floor(least)); k <= std::min(kSizes, int(std::ceil(most))); ++k) {
+    Planes spreadOut = p;
+    if (const double r = radius * k / kSizes; r >= kLeast) {
+      for (int c = 0; c < 4; ++c) spreadOver(matOf(spreadOut, c, w.area), r, blades, turn);
+    }
+    for (int i = 0; i < p.count(); ++i) {
+      const float weight = 1 - std::abs(share[std::size_t(i)] - float(k));
+      if (weight <= 0) continue;
+      for (int c = 0; c < 4; ++c) mixed.colour(c)[i] += weight * spreadOut.colour(c)[i];
+    }
+  }
+  p = mixed;
+}
+
 }  // namespace
 
 void defocus(const Values& v, const EffectWindow& w, Planes& p) {
@@ -145,7 +193,12 @@ void defocus(const Values& v, const EffectWindow& w, Planes& p) {
     const float t = std::min(1.f, (most / a - kClipped) / (1 - kClipped)), gain = 1 + glow * kMostGlow * t * t;
     for (int c = 0; c < 3; ++c) p.colour(c)[i] *= gain;
   }
-  for (int c = 0; c < 4; ++c) spreadOver(matOf(p, c, w.area), radius, blades, v[2] * CV_PI / 180);
+  const Ramp ramp(v, w);
+  if (!ramp.acts()) {
+    for (int c = 0; c < 4; ++c) spreadOver(matOf(p, c, w.area), radius, blades, v[2] * CV_PI / 180);
+  } else {
+    spreadAlong(ramp, p, w, radius, blades, v[2] * CV_PI / 180);
+  }
   fromLight(p);
 }
 
