@@ -71,8 +71,7 @@ class EffectsTest : public QObject {
   void aPointBecomesADisc() {
     QFETCH(double, radius);
     // A lamp of 8 × 8 px: what arrives is its light, over the disc's area.
-    auto n = scene::numbersOf("defocus");
-    n.values = {radius, 0, 0, 0};
+    const auto n = with(with(scene::numbersOf("defocus"), "radius", radius), "glow", 0);
     const auto out = shown(grey(400, 400, [](int x, int y) { return x >= 196 && x < 204 && y >= 196 && y < 204 ? 255 : 0; }), n);
     double sum = 0, inside = 0;
     for (int y = 0; y < 400; ++y) {
@@ -91,12 +90,12 @@ class EffectsTest : public QObject {
   void bladesMakeAPolygonAndGlowKeepsLampsBright() {
     const auto lamp = grey(300, 300, [](int x, int y) { return std::hypot(x - 149.5, y - 149.5) < 5 ? 255 : 0; });
     auto n = scene::numbersOf("defocus");
-    n.values = {40, 6, 0, 0};
+    n.values = {40, 6, 0, 0, 0, 0, 0, 0};
     const auto hexagon = shown(lamp, n);
     // A hexagon with a corner to the right: at its height beside it lies cos 30° of the way.
     QVERIFY(light(hexagon, 150 + 32, 150) > 0.5 * light(hexagon, 150, 150));
     QVERIFY(light(hexagon, 150, 150 + 39) < 0.1 * light(hexagon, 150, 150));
-    n.values = {40, 6, 0, 1};
+    n.values = {40, 6, 0, 1, 0, 0, 0, 0};
     QVERIFY(light(shown(lamp, n), 150, 150) > 5 * light(hexagon, 150, 150));
   }
   void motionSpreadsAlongItsLineOnly() {

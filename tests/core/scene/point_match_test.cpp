@@ -53,15 +53,16 @@ class PointMatchTest : public QObject {
     at.skewDeg = skew;
     const Scene s = sceneOf({at});
     const std::array<base::Point, 4> places{{{12, 9}, {101, 14}, {96, 70}, {20, 66}}};
-    const std::array<base::Point, 4> ends{{{100, 90}, {420, 160}, {400, 420}, {130, 330}}};
+    std::array<base::Point, 4> ends{{{100, 90}, {420, 160}, {400, 420}, {130, 330}}};
+    for (base::Point& p : ends) p.x = flip ? 520 - p.x : p.x;  // a flipped picture is matched as it is seen
     std::vector<Mark> marks;
     for (int i = 0; i < count; ++i) marks.push_back({seen(s, {1}, places[std::size_t(i)]), ends[std::size_t(i)]});
-    const Scene next = test::must(apply(s, test::must(matchedTo(s, {1}, marks))));
+    const Scene next = test::must(scene::apply(s, test::must(matchedTo(s, {1}, marks))));
     for (int i = 0; i < count; ++i) QVERIFY(apart(seen(next, {1}, places[std::size_t(i)]), ends[std::size_t(i)]) < 1e-6);
     // Twice: what is bent already is bent on.
     if (count != 4) return;
     for (Mark& m : marks) m = {m.to, {m.to.x * 0.9 + 20, m.to.y + 0.1 * m.to.x}};
-    const Scene again = test::must(apply(next, test::must(matchedTo(next, {1}, marks))));
+    const Scene again = test::must(scene::apply(next, test::must(matchedTo(next, {1}, marks))));
     for (std::size_t i = 0; i < 4; ++i) QVERIFY(apart(seen(again, {1}, places[i]), marks[i].to) < 1e-6);
   }
   void whatCannotBeMatchedIsRefused() {
@@ -74,13 +75,13 @@ class PointMatchTest : public QObject {
   }
   void sidesAndDistances() {
     const Scene s = sceneOf({{10, 20, 1, 0}, {300, 200, 0.5, 0}, {150, 111, 2, 90}, {500, 30, 1, 0}});
-    const Scene left = test::must(apply(s, test::must(aligned(s, {{2}, {1}, {3}}, Side::left))));
+    const Scene left = test::must(scene::apply(s, test::must(aligned(s, {{2}, {1}, {3}}, Side::left))));
     // The turned one is 160 × 240 px about its middle (270, 191).
     QVERIFY(apart(seen(left, {1}, {0, 0}), {300, 20}) < 1e-9);
     QVERIFY(apart(seen(left, {3}, {60, 40}), {300 + 80, 191}) < 1e-9);
-    const Scene foot = test::must(apply(s, test::must(aligned(s, {{1}, {2}}, Side::bottom))));
+    const Scene foot = test::must(scene::apply(s, test::must(aligned(s, {{1}, {2}}, Side::bottom))));
     QVERIFY(apart(seen(foot, {2}, {0, 80}), {300, 100}) < 1e-9);
-    const Scene even = test::must(apply(s, test::must(distributed(s, {{4}, {1}, {2}, {3}}, true))));
+    const Scene even = test::must(scene::apply(s, test::must(distributed(s, {{4}, {1}, {2}, {3}}, true))));
     double before = 0;
     std::vector<double> middles;
     for (const std::uint64_t id : {1, 3, 2, 4}) middles.push_back(seen(even, {id}, {60, 40}).x);
