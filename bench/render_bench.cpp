@@ -110,8 +110,7 @@ void rate(benchmark::State& state, base::Size size) {
 
 // (a) What the memory allows: on two threads, every byte of the same pictures and masks is read once, and as many bytes are
 // written as the composite writes.
-void stream(benchmark::State& state) {
-  const scene::Scene s = sceneOf(int(state.range(0)), scene::Mixing::linear, kFull);
+void streamed(benchmark::State& state, const scene::Scene& s) {
   std::vector<std::uint32_t> out(std::size_t(kFull.width) * kFull.height);
   for (auto _ : state) {
     const int columns = (kFull.width + 255) / 256, rows = (kFull.height + 255) / 256;
@@ -137,6 +136,9 @@ void stream(benchmark::State& state) {
     benchmark::ClobberMemory();
   }
   rate(state, kFull);
+}
+void stream(benchmark::State& state) {
+  streamed(state, sceneOf(int(state.range(0)), scene::Mixing::linear, kFull));
 }
 BENCHMARK(stream)->Arg(4)->Arg(10)->Unit(benchmark::kMillisecond)->UseRealTime();
 
@@ -170,6 +172,53 @@ BENCHMARK(composite)
     ->Args({10, 1})
     ->Unit(benchmark::kMillisecond)
     ->UseRealTime();
+
+// Twenty layers as a poster has them: nine pictures, eight adjustments, two cast shadows, a background out of focus.
+scene::Scene poster() {
+  scene::Scene s = sceneOf(9, scene::Mixing::linear, kFull);
+  std::erase_if(s.layers, [](const scene::LayerRef& l) { return l->adjustment() != nullptr; });
+  std::uint64_t id = 100;
+  const auto add = [&](std::size_t at, auto content) {
+    scene::Layer l;
+    l.id = {id++};
+    l.content = std::move(content);
+    s.layers.insert(s.layers.begin() + long(at), std::make_shared<const scene::Layer>(std::move(l)));
+  };
+  for (int k = 0; s.layers.size() < 9; ++k) {
+    scene::PictureContent p;
+    p.source = fullPicture(k);
+    add(s.layers.size(), std::move(p));
+    scene::Layer masked = *s.layers.back();
+    masked.mask.coverage = fullMask();
+    s.layers.back() = std::make_shared<const scene::Layer>(std::move(masked));
+  }
+  const auto caster = s.layers[3]->id;
+  add(1, scene::AdjustmentContent{scene::with(scene::numbersOf("defocus"), "radius", 12)});
+  for (int k = 0; k < 2; ++k) {
+    scene::CastShadow cast;
+    cast.foot = {kFull.width / 2.0, kFull.height * 0.9};
+    cast.light.azimuthDeg = k == 0 ? -150 : 120;
+    add(2, scene::LightContent{caster, cast});
+  }
+  const scene::Adjustment all[] = {scene::Curves{{{0, 0.02}, {0.5, 0.46}, {1, 0.97}}, {}, {}, {}},
+                                   scene::Levels{0.02, 0.98, 1.1, 0, 1},
+                                   scene::Exposure{0.2},
+                                   scene::Saturation{-0.1},
+                                   scene::ColourBalance{{0.05, 0}, {}, {0, 0.05}},
+                                   scene::numbersOf("vivid"),
+                                   scene::with(scene::numbersOf("warmth"), "mired", 30),
+                                   scene::Curves{{{0, 0}, {0.3, 0.33}, {1, 1}}, {}, {}, {}}};
+  for (const auto& a : all) add(s.layers.size(), scene::AdjustmentContent{a});
+  return s;
+}
+void posterStream(benchmark::State& state) {
+  streamed(state, poster());
+}
+BENCHMARK(posterStream)->Unit(benchmark::kMillisecond)->UseRealTime();
+void posterComposite(benchmark::State& state) {
+  composited(state, poster(), pool());
+}
+BENCHMARK(posterComposite)->Iterations(1)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void compositeBySize(benchmark::State& state) {
   composited(state, sceneOf(10, scene::Mixing::linear, {int(state.range(0)), int(state.range(0)) * 2 / 3}), pool());

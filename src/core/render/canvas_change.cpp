@@ -276,6 +276,7 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
       mask.pathArea = {};
     }
     mask.numbers = followed(mask.numbers, grow);
+    if (next.horizonY) next.horizonY = *next.horizonY * grow.d;
     if (next.warp) next.warp = std::make_shared<const scene::Warp>(scaled(*next.warp, grow));
     const auto fitted = [&](scene::Placement& at) {
       const double cx = at.x + at.scale * before.width / 2, cy = at.y + at.scale * before.height / 2;

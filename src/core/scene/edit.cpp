@@ -307,6 +307,14 @@ struct Apply {
   Result<Scene> operator()(const SetRealHeight& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.realHeightM = e.heightM; });
   }
+  Result<Scene> operator()(const SetOwnHorizon& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.horizonY = e.horizonY; });
+  }
+  Result<Scene> operator()(const SetJudging& e) const {
+    Scene next = s;
+    next.judging = e.judging == Judging{} ? nullptr : std::make_shared<const Judging>(e.judging);
+    return next;
+  }
   Result<Scene> operator()(const SetGuides& e) const {
     Scene next = s;
     next.guides = e.guides;

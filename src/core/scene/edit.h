@@ -111,6 +111,15 @@ struct SetRealHeight {
   LayerId layer;
   double heightM;
 };
+/// The horizon of a picture's own camera; nothing: unknown.
+struct SetOwnHorizon {
+  LayerId layer;
+  std::optional<double> horizonY;
+};
+struct SetJudging {
+  Judging judging;
+  std::string how;
+};
 struct SetSelection {
   LayerId layer;
   image::TiledImage coverage;
@@ -187,7 +196,7 @@ using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
                           SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers, SetShows,
-                          SetPainting, Several>;
+                          SetPainting, SetOwnHorizon, SetJudging, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -64,6 +64,8 @@ struct Describe {
   std::string operator()(const SetMaskNumbers& e) const { return "mask of " + name(e.layer) + ": " + e.how; }
   std::string operator()(const SetShows& e) const { return name(e.layer) + " shows by brightness"; }
   std::string operator()(const SetPainting& e) const { return "paint on " + name(e.layer); }
+  std::string operator()(const SetOwnHorizon& e) const { return "horizon of " + name(e.layer) + " itself"; }
+  std::string operator()(const SetJudging& e) const { return e.how; }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -79,7 +81,7 @@ const char* editKind(const Edit& edit) {
       "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
       "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp", "SetMaskNumbers", "SetShows", "SetPainting", "Several"};
+      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp", "SetMaskNumbers", "SetShows", "SetPainting", "SetOwnHorizon", "SetJudging", "Several"};
   return kKinds[edit.index()];
 }
 

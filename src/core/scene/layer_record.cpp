@@ -80,6 +80,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
             {"placement", placementJson(p.placement)},
             {"cut", cut}};
   if (p.byHand) j["byHand"] = true;
+  if (p.horizonY) j["horizonY"] = *p.horizonY;
   if (p.warp) j["warp"] = toJson(*p.warp);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
@@ -96,6 +97,7 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   if (j.contains("warp")) p.warp = std::make_shared<const Warp>(warpFromJson(j.at("warp")));
   p.realHeightM = j.value("realHeightM", 0.0);
   p.byHand = j.value("byHand", false);
+  if (j.contains("horizonY")) p.horizonY = j.at("horizonY").get<double>();
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
@@ -211,6 +213,7 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
          {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
          {"layers", namesOf(s.layers, child)}};
   if (s.floor) j["floor"] = toJson(*s.floor);
+  if (s.judging) j["judging"] = toJson(*s.judging);
   for (const Guide& g : s.guides) j["guides"].push_back({{"vertical", g.vertical}, {"at", g.at}});
   return j.dump();
 }
@@ -225,6 +228,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     for (const Json& g : j.value("guides", Json::array()))
       s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
     if (j.contains("floor")) s.floor = floorFromJson(j.at("floor"));
+    if (j.contains("judging")) s.judging = std::make_shared<const Judging>(judgingFromJson(j.at("judging")));
     HSEAM_DO(validate(s));
     return s;
   });

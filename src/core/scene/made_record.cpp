@@ -268,6 +268,33 @@ MaskNumbers maskNumbersFromJson(const Json& j) {
   return n;
 }
 
+Json toJson(const Judging& g) {
+  Json answered = Json::array();
+  for (const Answered& a : g.answered)
+    answered.push_back({{"kind", a.kind},
+                        {"layer", a.layer.value},
+                        {"reading", a.reading},
+                        {"excess", a.excess},
+                        {"reason", a.reason},
+                        {"wrong", a.wrong}});
+  return {{"tolerances", g.tolerances}, {"tolerance", g.tolerance}, {"off", g.off}, {"answered", answered}};
+}
+
+Judging judgingFromJson(const Json& j) {
+  Judging g{j.at("tolerances").get<std::string>(),
+            j.at("tolerance").get<std::map<std::string, double>>(),
+            j.at("off").get<std::set<std::string>>(),
+            {}};
+  for (const Json& a : j.at("answered"))
+    g.answered.push_back({a.at("kind").get<std::string>(),
+                          {a.at("layer").get_ref<const Json::number_unsigned_t&>()},
+                          a.at("reading").get<double>(),
+                          a.at("excess").get<double>(),
+                          a.at("reason").get<std::string>(),
+                          a.at("wrong").get<bool>()});
+  return g;
+}
+
 Json toJson(const Floor& f) {
   return {{"horizonY", f.horizonY}, {"tiltDeg", f.tiltDeg}, {"cameraHeightM", f.cameraHeightM}, {"viewAngleDeg", f.viewAngleDeg}};
 }

@@ -19,6 +19,8 @@ base::Result<FillContent> fillFromJson(const nlohmann::json& json);
 /// All but where it is held.
 nlohmann::json toJson(const MaskNumbers& numbers);
 MaskNumbers maskNumbersFromJson(const nlohmann::json& json);
+nlohmann::json toJson(const Judging& judging);
+Judging judgingFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Floor& floor);
 Floor floorFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Warp& warp);

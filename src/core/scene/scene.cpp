@@ -70,6 +70,7 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
     if (p->warp) {
       if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
     }
+    if (p->horizonY && !(std::abs(*p->horizonY) < 1e6)) return wrong(l, "its horizon is out of reach");
     if (!(p->realHeightM >= 0 && p->realHeightM <= 10000)) return wrong(l, "the real height must lie within 0 to 10000 m");
   } else {
     base::Status ok;
@@ -236,6 +237,7 @@ base::Status validate(const Scene& scene) {
   if (const auto& f = scene.floor; f && !(std::abs(f->horizonY) < 1e6 && std::abs(f->tiltDeg) <= 45 && f->cameraHeightM > 0 &&
                                           f->cameraHeightM <= 10000 && f->viewAngleDeg >= 5 && f->viewAngleDeg <= 150))
     return base::Error{base::Code::invalid, "floor", "the horizon or the camera is out of range"};
+  if (scene.judging) HSEAM_DO(validJudging(*scene.judging));
   std::set<LayerId> seen;
   for (const LayerRef& l : allLayers(scene)) {
     if (l->id.value == 0 || !seen.insert(l->id).second) return wrong(*l, "two layers have one id");

@@ -13,6 +13,7 @@
 #include "core/scene/adjustment.h"
 #include "core/scene/fill.h"
 #include "core/scene/floor.h"
+#include "core/scene/judging.h"
 #include "core/scene/light.h"
 #include "core/scene/mask_numbers.h"
 #include "core/scene/placement.h"
@@ -95,6 +96,7 @@ struct PictureContent {
   std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
   Cutout cutout;
   double realHeightM = 0;  // of what is shown, from its lowest to its highest covered px; 0: unknown
+  std::optional<double> horizonY;  // px of the picture: its own camera's horizon, in the middle column; nothing: unknown
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
 };
 struct AdjustmentContent {
@@ -139,6 +141,7 @@ struct Scene {
   std::vector<LayerRef> layers;  // back to front
   std::vector<Guide> guides;
   std::optional<Floor> floor;  // what subjects stand on; nothing: not known yet
+  std::shared_ptr<const Judging> judging;  // null: as usual, nothing answered
 };
 /// The scene's floor, or the usual one.
 Floor floorOf(const Scene& scene);

@@ -9,6 +9,7 @@
 #include "core/image/picture_file.h"
 #include "core/scene/json_side.h"
 #include "core/scene/layer_record.h"
+#include "core/store/described_made.h"
 #include "core/store/project_file.h"
 
 namespace hseam::store {
@@ -33,9 +34,9 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
   return {};
 }
 
-const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers"};
-const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask"};
-const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "colours"};
+const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
+const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask", "mask_numbers", "shows"};
+const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "skew_deg", "colours", "real_height_m", "horizon_y"};
 const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white",  "middle",
                                            "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount", "lightness"};
 
@@ -54,6 +55,11 @@ class Reader {
     if (mixing != "linear" && mixing != "encoded") return wrong("mixing", "must be \"linear\" or \"encoded\"");
     out_.scene.mixing = mixing == "linear" ? scene::Mixing::linear : scene::Mixing::encoded;
     HSEAM_TRY(out_.scene.layers, layers(j.at("layers"), "layers"));
+    if (j.contains("floor")) {
+      HSEAM_DO(onlyKeys(j.at("floor"), {"horizon_y", "tilt_deg", "camera_height_m", "view_angle_deg"}, "floor"));
+      out_.scene.floor = describedFloor(j.at("floor"), out_.scene.canvas);
+    }
+    HSEAM_DO(namesToLayers(out_.scene, waiting_));
     HSEAM_DO(scene::validate(out_.scene));
     return std::move(out_);
   }
@@ -73,8 +79,13 @@ class Reader {
   Result<scene::Layer> layer(const Json& j, const std::string& where) {
     if (!j.is_object()) return wrong(where, "must be an object");
     std::set<std::string> allowed = kCommonKeys;
-    const int kinds = int(j.contains("image")) + int(j.contains("adjust")) + int(j.contains("group"));
-    if (kinds != 1) return wrong(where, "must have exactly one of \"image\", \"adjust\" and \"group\"");
+    int kinds = 0;
+    for (const char* kind : {"image", "adjust", "group", "light", "fill", "words"}) kinds += j.contains(kind);
+    if (kinds != 1)
+      return wrong(where, "must have exactly one of \"image\", \"adjust\", \"group\", \"light\", \"fill\" and \"words\"");
+    for (const char* made : {"light", "fill", "words"}) {
+      if (j.contains(made)) allowed.insert(made);
+    }
     if (j.contains("image")) allowed.insert(kPictureKeys.begin(), kPictureKeys.end());
     if (j.contains("adjust")) {
       allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
@@ -99,6 +110,14 @@ class Reader {
       HSEAM_TRY(l.content, picture(j, where));
     } else if (j.contains("adjust")) {
       HSEAM_TRY(l.content, adjustment(j, where));
+    } else if (j.contains("light")) {
+      std::string of;
+      HSEAM_TRY(l.content, describedLight(j.at("light"), of, where + ".light"));
+      waiting_.push_back({l.id, of, true});
+    } else if (j.contains("fill") || j.contains("words")) {
+      HSEAM_TRY(auto made, describedFill(j, out_.scene.canvas, memory_, where));
+      l.content = std::move(made.fill);
+      l.mask = std::move(made.mask);
     } else {
       if (++depth_ > kMostDepth) return wrong(where, "groups are nested too deeply");
       HSEAM_TRY(auto inside, layers(j.at("group"), where + ".group"));
@@ -107,9 +126,20 @@ class Reader {
     }
     l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
     if (j.contains("mask")) {
+      if (l.fill() && l.mask.pathActs) return wrong(where + ".mask", "words have their own shape");
       HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
       if (auto* p = std::get_if<scene::PictureContent>(&l.content))
         p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
+    }
+    if (j.contains("mask_numbers")) {
+      std::string of;
+      HSEAM_TRY(l.mask.numbers, describedMaskNumbers(j.at("mask_numbers"), of, where + ".mask_numbers"));
+      if (!of.empty()) waiting_.push_back({l.id, of, false});
+    }
+    if (j.contains("shows")) {
+      HSEAM_DO(onlyKeys(j.at("shows"), {"own", "below"}, where + ".shows"));
+      l.shows.own = j.at("shows").value("own", l.shows.own);
+      l.shows.below = j.at("shows").value("below", l.shows.below);
     }
     return l;
   }
@@ -137,6 +167,9 @@ class Reader {
     at.rotationDeg = j.value("rotation_deg", 0.0);
     at.flipX = j.value("flip_x", false);
     at.flipY = j.value("flip_y", false);
+    at.skewDeg = j.value("skew_deg", 0.0);
+    p.realHeightM = j.value("real_height_m", 0.0);
+    if (j.contains("horizon_y")) p.horizonY = j.at("horizon_y").get<double>();
     return p;
   }
 
@@ -178,6 +211,7 @@ class Reader {
   base::Progress progress_;
   Described out_;
   std::uint64_t nextId_ = 1;
+  std::vector<NamedLink> waiting_;  // what points at a layer by its name
   static constexpr int kMostDepth = 64;
   int depth_ = 0;
 };

@@ -1,0 +1,30 @@
+#pragma once
+// One file a group of kinds: each takes a specimen and adds its verdicts.
+
+#include "core/findings/report.h"
+#include "core/findings/specimen.h"
+
+namespace hseam::findings {
+
+struct Case {
+  const scene::Scene& scene;
+  const scene::Layer& layer;
+  const Specimen& specimen;
+  std::vector<Verdict>& out;
+
+  /// A verdict of this layer with its tolerance; region: the layer's bounds.
+  Verdict begin(const char* kind) const;
+  void add(Verdict v) const { out.push_back(std::move(v)); }
+};
+
+void judgeTones(const Case& c);      // black, white, middle, saturation, cast
+void judgeDetail(const Case& c);     // grain, sharpness, effective resolution
+void judgeEdge(const Case& c);       // halo, softness of the cut, leftovers
+void judgeStanding(const Case& c);   // size on the ground, contact
+/// One cause, one finding: what follows from another finding goes.
+void keepCauses(std::vector<Verdict>& verdicts);
+
+/// "5.2", "12"
+std::string figure(double value, int decimals = 1);
+
+}  // namespace hseam::findings

@@ -1,0 +1,137 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/findings/judge.h"
+#include "core/findings/remedies.h"
+#include "core/measure/grain.h"
+#include "core/measure/sharpness.h"
+#include "core/scene/adjustment_kinds.h"
+
+namespace hseam::findings {
+namespace {
+
+using measure::Grain;
+using measure::Reading;
+
+// Two-part: by how many times the widths differ, and by how many px; the part that is nearer counts.
+constexpr double kLeastPx = 0.7;
+
+double excessOfWidths(double own, double scene, double tolerance) {
+  const double times = std::abs(std::log(own / scene)) / std::log(tolerance), px = std::abs(own - scene) / kLeastPx;
+  return std::min(times, px);
+}
+
+}  // namespace
+
+void judgeDetail(const Case& c) {
+  const Pair& p = c.specimen.fine;
+  const std::string& name = c.layer.name;
+  // Grain.
+  const Grain own = measure::grainOf({p.own, p.inside}), ring = measure::grainOf({p.scene, p.ring}),
+              whole = measure::grainOf({p.scene, p.whole});
+  const Reading byRing = measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
+  {
+    Verdict v = c.begin("grain");
+    v.target = 1;
+    const Kind& k = kindOf("grain");
+    if (!byWhole.told && !byRing.told) {
+      v.why = byWhole.why;
+    } else {
+      const Reading &a = byRing.told ? byRing : byWhole, &b = byWhole.told ? byWhole : byRing;
+      const bool oneSide = (a.value - 1) * (b.value - 1) > 0;
+      v.told = true;
+      v.reading = !oneSide ? 1 : (std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a.value : b.value);
+      v.spread = std::min(a.spread, b.spread);
+      v.excess = excessOf(k, v.reading, 1, v.tolerance);
+    }
+    if (v.out()) {
+      const double level = measure::grainLevel(own).value, wanted = level / v.reading;
+      v.reason = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" + figure(255 * level, 2) + " to " +
+                 figure(255 * wanted, 2) + " of 255).";
+      if (v.reading < 1) {
+        // What is missing, by tone.
+        const auto missing = [&](int from, int to) {
+          double sum = 0, n = 0;
+          for (int i = from; i < to; ++i) {
+            const auto at = std::size_t(i);
+            if (whole.places[at] < 100) continue;
+            const double mine = own.places[at] >= 100 ? own.sigma[at] : level;
+            sum += std::sqrt(std::max(0.0, whole.sigma[at] * whole.sigma[at] - mine * mine)), n += 1;
+          }
+          return n > 0 ? sum / n : std::sqrt(std::max(0.0, wanted * wanted - level * level));
+        };
+        scene::ByNumbers g = scene::numbersOf("grain");
+        g = with(g, "darks", missing(0, 3));
+        g = with(g, "mids", missing(3, 6));
+        g = with(g, "lights", missing(6, 8));
+        g = with(g, "size", 1);
+        v.remedies.push_back(confined("add_grain", "Add the scene's grain to it, by tone", c.layer.id, g));
+      } else {
+        v.remedies.push_back(confined("calm_grain", "Calm its grain to " + figure(100 / v.reading, 0) + " %", c.layer.id,
+                                      with(scene::numbersOf("denoise"), "lightness", std::min(0.3, 2.2 * level))));
+      }
+    }
+    c.add(std::move(v));
+  }
+  // Sharpness.
+  const Reading mine = measure::sharpnessOf({p.own, p.inside}), near = measure::sharpnessOf({p.scene, p.ring}),
+                far = measure::sharpnessOf({p.scene, p.whole});
+  {
+    Verdict v = c.begin("sharpness");
+    v.target = 1;
+    if (!mine.told || (!near.told && !far.told)) {
+      v.why = mine.told ? "of the scene: " + far.why : mine.why;
+    } else {
+      const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
+      const Reading &a = near.told ? near : far, &b = far.told ? far : near;
+      const double wa = w * std::max(0.25, a.value), wb = w * std::max(0.25, b.value);
+      v.told = true;
+      const bool oneSide = (own10 - wa) * (own10 - wb) > 0;
+      const bool byA = excessOfWidths(own10, wa, v.tolerance) < excessOfWidths(own10, wb, v.tolerance);
+      v.reading = oneSide ? own10 / (byA ? wa : wb) : 1;
+      v.excess = oneSide ? std::min(excessOfWidths(own10, wa, v.tolerance), excessOfWidths(own10, wb, v.tolerance)) : 0;
+      v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
+      if (v.out()) {
+        const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
+        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, those of the scene " + figure(own10 / v.reading) + " px.";
+        if (v.reading < 1) {
+          const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
+          v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
+                                        with(scene::numbersOf("gaussian"), "sigma", add)));
+        } else {
+          scene::ByNumbers s = scene::numbersOf("sharpen");
+          s = with(s, "sigma", std::clamp(sigma, 0.3, 10.0));
+          s = with(s, "amount", std::clamp(1.1 * (v.reading - 1), 0.2, 3.0));
+          v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(sigma, 2) + " px", c.layer.id, s));
+        }
+      }
+    }
+    c.add(std::move(v));
+  }
+  // Effective resolution.
+  if (const auto* picture = c.layer.picture(); picture && !picture->byHand) {
+    Verdict v = c.begin("effective_resolution");
+    v.told = true;
+    v.target = 100;
+    v.reading = 100 * picture->placement.scale;
+    v.excess = v.reading <= 100 ? 0 : (v.reading - 100) / std::max(1.0, v.tolerance - 100);
+    if (v.out()) {
+      v.reason = name + " is enlarged to " + figure(v.reading, 0) + " % of its picture: it is softer than a picture of its size would be.";
+      const scene::LayerId id = c.layer.id;
+      v.remedies.push_back({"true_size", "Set it at its true size", [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+                              const scene::Layer* l = scene::findLayer(s, id);
+                              if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
+                              scene::Placement at = l->picture()->placement;
+                              const base::Size size = l->picture()->source.size();
+                              // The foot stays where it is.
+                              at.x += (at.scale - 1) * size.width / 2;
+                              at.y += (at.scale - 1) * size.height;
+                              at.scale = 1;
+                              return scene::Edit(scene::SetPlacement{id, at});
+                            }});
+    }
+    c.add(std::move(v));
+  }
+}
+
+}  // namespace hseam::findings

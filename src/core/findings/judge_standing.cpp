@@ -1,0 +1,85 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/findings/judge.h"
+#include "core/scene/floor.h"
+
+namespace hseam::findings {
+
+// Where it stands: size by the horizon rule, and whether the floor darkens where it touches.
+void judgeStanding(const Case& c) {
+  const auto* p = c.layer.picture();
+  if (!p) return;
+  const std::string& name = c.layer.name;
+  const base::Rect b = c.specimen.bounds;
+  const bool cutOff = b.bottom() >= c.scene.canvas.height - 1;
+  {
+    Verdict v = c.begin("ground_size");
+    if (!c.scene.floor || p->realHeightM <= 0) {
+      v.why = "the horizon or its real height is not known";
+    } else if (cutOff) {
+      v.why = "its foot is not in the picture";
+    } else {
+      const base::Point foot{b.x + b.width / 2.0, double(b.bottom())};
+      const auto right = scene::heightAtFoot(scene::FloorCamera(*c.scene.floor, c.scene.canvas), foot, p->realHeightM);
+      if (!right) {
+        v.why = "it stands above the horizon";
+      } else {
+        v.told = true;
+        v.reading = 100 * (b.height / *right - 1);
+        v.excess = std::abs(v.reading) / v.tolerance;
+        if (v.out()) {
+          v.reason = name + " is " + figure(std::abs(v.reading), 0) + " % too " + (v.reading > 0 ? "large" : "small") + " for where it stands: " +
+                     figure(p->realHeightM, 2) + " m are " + figure(*right, 0) + " px there, it has " + std::to_string(b.height) + " px.";
+          const double k = *right / b.height;
+          const scene::LayerId id = c.layer.id;
+          v.remedies.push_back({"stand_right", "Scale it to " + figure(100 * k, 0) + " %, its foot held", [id, k, foot](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+                                  const scene::Layer* l = scene::findLayer(s, id);
+                                  if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
+                                  scene::Placement at = l->picture()->placement;
+                                  const base::Size size = l->picture()->source.size();
+                                  const double cx = at.x + at.scale * size.width / 2, cy = at.y + at.scale * size.height / 2;
+                                  const double nx = foot.x + k * (cx - foot.x), ny = foot.y + k * (cy - foot.y);
+                                  at.scale *= k;
+                                  at.x = nx - at.scale * size.width / 2;
+                                  at.y = ny - at.scale * size.height / 2;
+                                  return scene::Edit(scene::SetPlacement{id, at});
+                                }});
+        }
+      }
+    }
+    c.add(std::move(v));
+  }
+  {
+    // Its own horizon and the scene's: the camera's height in heights of the subject.
+    Verdict v = c.begin("camera_height");
+    if (!c.scene.floor || !p->horizonY) {
+      v.why = "one of the two horizons is not known";
+    } else if (cutOff || b.empty()) {
+      v.why = "its foot is not in the picture";
+    } else {
+      const base::Size size = p->source.size();
+      const double own = p->placement.toScene(size).map({size.width / 2.0, *p->horizonY}).y;
+      const double should = c.scene.floor->horizonY + std::tan(c.scene.floor->tiltDeg * M_PI / 180) * (b.x + b.width / 2.0 - c.scene.canvas.width / 2.0);
+      v.told = true;
+      v.reading = 100 * (should - own) / b.height;
+      v.excess = std::abs(v.reading) / v.tolerance;
+      if (v.out()) {
+        v.reason = name + " was taken from " + std::string(v.reading > 0 ? "higher" : "lower") + " up than the scene: the horizons lie " +
+                   figure(std::abs(v.reading), 0) + " % of its height apart.";
+        const scene::LayerId id = c.layer.id;
+        const double by = should - own;
+        v.remedies.push_back({"meet_horizons", "Move it so that the horizons meet", [id, by](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+                                const scene::Layer* l = scene::findLayer(s, id);
+                                if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
+                                scene::Placement at = l->picture()->placement;
+                                at.y += by;
+                                return scene::Edit(scene::SetPlacement{id, at});
+                              }});
+      }
+    }
+    c.add(std::move(v));
+  }
+}
+
+}  // namespace hseam::findings

@@ -1,0 +1,178 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/findings/judge.h"
+#include "core/findings/remedies.h"
+#include "core/image/lab.h"
+#include "core/measure/tones.h"
+
+namespace hseam::findings {
+namespace {
+
+using measure::Population;
+using measure::Reading;
+
+// Of the reading against the two places where the scene is read: the nearer one counts, and both must lie on one side.
+struct Nearer {
+  bool told = false;
+  double reading = 0;
+  double spread = 0;
+  std::string why;
+};
+Nearer difference(const Reading& own, const Reading& ring, const Reading& whole) {
+  if (!own.told) return {false, 0, 0, own.why};
+  if (!whole.told) return {false, 0, 0, "of the scene: " + whole.why};
+  const double byWhole = own.value - whole.value, spread = std::hypot(own.spread, whole.spread);
+  if (!ring.told) return {true, byWhole, spread, {}};
+  const double byRing = own.value - ring.value;
+  if (byRing * byWhole <= 0) return {true, 0, spread, {}};
+  return {true, std::abs(byRing) < std::abs(byWhole) ? byRing : byWhole, spread, {}};
+}
+Nearer ratio(const Reading& own, const Reading& ring, const Reading& whole) {
+  const auto logged = [](Reading r) {
+    const double v = std::max(1e-3, r.value);
+    r.spread /= v;
+    r.value = std::log(v);
+    return r;
+  };
+  Nearer n = difference(logged(own), logged(ring), logged(whole));
+  n.reading = std::exp(n.reading);
+  n.spread *= n.reading;
+  return n;
+}
+
+void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&)>& out) {
+  Verdict v = c.begin(kind);
+  v.told = n.told;
+  v.why = n.why;
+  const Kind& k = kindOf(kind);
+  v.target = k.ratio ? 1 : 0;
+  if (n.told) {
+    v.reading = n.reading;
+    v.spread = n.spread;
+    v.excess = excessOf(k, n.reading, v.target, v.tolerance);
+    if (v.out()) out(v);
+  }
+  c.add(std::move(v));
+}
+
+std::string aboveOrUnder(double by) {
+  return figure(std::abs(by)) + (by > 0 ? " L* above" : " L* under");
+}
+
+// How much places of the scene as large as the subject differ among themselves: the value at a share of them.
+struct Variety {
+  std::vector<float> mids, chromas;
+};
+Variety varietyOf(const Pair& p) {
+  Variety v;
+  std::size_t covered = 0;
+  for (const std::uint8_t s : p.inside.samples()) covered += s != 0;
+  const int side = std::max(24, int(std::sqrt(double(covered)) / 1.5));
+  for (int y = 0; y + side <= p.scene.height(); y += side / 2) {
+    for (int x = 0; x + side <= p.scene.width(); x += side / 2) {
+      image::Raster<std::uint8_t> here(p.scene.width(), p.scene.height(), 1, std::uint8_t(0));
+      int n = 0;
+      std::vector<float> l, chroma;
+      for (int j = y; j < y + side; j += 3) {
+        for (int i = x; i < x + side; i += 3) {
+          if (*p.whole.at(i, j) == 0) continue;
+          const float* q = p.scene.at(i, j);
+          const image::Lab lab = image::labFromEncoded({double(q[0]), double(q[1]), double(q[2])});
+          l.push_back(float(lab.l));
+          chroma.push_back(float(std::hypot(lab.a, lab.b)));
+          ++n;
+        }
+      }
+      if (n * 9 < side * side / 2) continue;
+      v.mids.push_back(measure::quantile(std::move(l), 0.5));
+      v.chromas.push_back(measure::quantile(std::move(chroma), 0.5));
+    }
+  }
+  return v;
+}
+
+}  // namespace
+
+void judgeTones(const Case& c) {
+  const Pair& p = c.specimen.tones;
+  const Population own = measure::populationOf({p.own, p.inside}), ring = measure::populationOf({p.scene, p.ring}),
+                   whole = measure::populationOf({p.scene, p.whole});
+  const measure::Tones t = measure::tonesOf(own), tr = measure::tonesOf(ring), tw = measure::tonesOf(whole);
+  const std::string& name = c.layer.name;
+  take(c, "black_point", difference(t.black, tr.black, tw.black), [&](Verdict& v) {
+    const double to = t.black.value - v.reading;
+    v.reason = "The darkest tones of " + name + " lie at L* " + figure(t.black.value) + ", " + aboveOrUnder(v.reading) +
+               " those of the scene around it (" + figure(to) + ").";
+    v.remedies.push_back(confined(v.reading > 0 ? "deepen_darks" : "lift_darks",
+                                  (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
+                                  c.layer.id, darksTo(t.black.value, to)));
+  });
+  take(c, "white_point", difference(t.white, tr.white, tw.white), [&](Verdict& v) {
+    const double to = t.white.value - v.reading;
+    v.reason = "The lightest tones of " + name + " lie at L* " + figure(t.white.value) + ", " + aboveOrUnder(v.reading) +
+               " those of the scene around it (" + figure(to) + ").";
+    v.remedies.push_back(confined(v.reading > 0 ? "lower_lights" : "raise_lights",
+                                  (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
+                                  c.layer.id, lightsTo(t.white.value, to)));
+  });
+  const Variety variety = varietyOf(p);
+  Nearer mid = difference(t.mid, tr.mid, tw.mid);
+  if (mid.told && variety.mids.size() >= 4) {
+    // A subject may be as light as any place of the scene is.
+    const double low = double(measure::quantile(variety.mids, 0.05)), high = double(measure::quantile(variety.mids, 0.95)),
+                 beyond = t.mid.value > high ? t.mid.value - high : (t.mid.value < low ? t.mid.value - low : 0.0);
+    if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
+  }
+  take(c, "mid_tone", mid, [&](Verdict& v) {
+    v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) + " any place of the scene that is as large.";
+    v.remedies.push_back(confined("shift_middle", std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
+                                  c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
+  });
+
+  Nearer colour = ratio(measure::saturationOf(own), measure::saturationOf(ring), measure::saturationOf(whole));
+  if (colour.told && variety.chromas.size() >= 4) {
+    const double chroma = std::max(1e-3, measure::saturationOf(own).value), low = std::max(0.5, double(measure::quantile(variety.chromas, 0.05))),
+                 high = std::max(0.5, double(measure::quantile(variety.chromas, 0.95)));
+    const double beyond = chroma > high ? chroma / high : (chroma < low ? chroma / low : 1.0);
+    if (std::abs(std::log(beyond)) < std::abs(std::log(colour.reading))) colour.reading = beyond;
+  }
+  take(c, "saturation", colour, [&](Verdict& v) {
+    v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
+    v.remedies.push_back(confined("saturation", (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %", c.layer.id,
+                                  scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
+  });
+
+  // A cast is told where the light's colour and the tones agree on its direction.
+  const auto against = [&](const image::Raster<std::uint8_t>& where, const Population& there) -> std::array<double, 3> {
+    const measure::Cast mine = measure::illuminantOf({p.own, p.inside}), theirs = measure::illuminantOf({p.scene, where}),
+                        tones = measure::castAtTones(own, there);
+    if (!mine.told || !theirs.told || !tones.told) return {0, 0, -1};
+    const double ia = mine.a - theirs.a, ib = mine.b - theirs.b, i = std::hypot(ia, ib), s = std::hypot(tones.a, tones.b);
+    if (i < 1e-6 || s < 1e-6) return {0, 0, 0};
+    const double agree = (ia * tones.a + ib * tones.b) / (i * s);
+    if (agree < 0.6) return {0, 0, 0};
+    const double size = std::min(i, s);
+    return {size * (ia / i + tones.a / s) / 2, size * (ib / i + tones.b / s) / 2, size};
+  };
+  const auto byRing = against(p.ring, ring), byWhole = against(p.whole, whole);
+  Nearer cast;
+  std::array<double, 3> tint = byWhole;
+  if (byWhole[2] < 0) {
+    cast.why = "too few pixels of like tones";
+  } else {
+    if (byRing[2] >= 0 && byRing[2] < byWhole[2]) tint = byRing;
+    cast = {true, tint[2], 1, {}};
+  }
+  take(c, "cast", cast, [&](Verdict& v) {
+    const auto words = [](double a, double b) {
+      const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "", up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
+      return along.empty() ? up : (up.empty() ? along : along + " and " + up);
+    };
+    v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) + " of the light in the scene (a* " +
+               figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
+    v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id, withoutTint(tint[0], tint[1])));
+  });
+}
+
+}  // namespace hseam::findings

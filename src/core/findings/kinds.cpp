@@ -1,0 +1,47 @@
+#include "core/findings/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/error.h"
+
+namespace hseam::findings {
+
+const std::vector<Kind>& kinds() {
+  static const std::vector<Kind> all = {
+      {"black_point", "black point", "L*", 3, false, "How dark its darkest tones are"},
+      {"white_point", "white point", "L*", 3, false, "How light its lightest tones are"},
+      {"mid_tone", "middle tone", "L*", 3, false, "How light it is as a whole"},
+      {"cast", "cast", "a*b*", 4, false, "The colour of the light on it"},
+      {"saturation", "saturation", "times", 1.25, true, "How colourful it is"},
+      {"grain", "grain", "times", 1.4, true, "How grainy it is"},
+      {"sharpness", "sharpness", "times", 1.4, true, "How wide its edges are"},
+      {"halo", "halo", "CIEDE2000", 3, false, "What is left of its old background along the edge"},
+      {"edge_softness", "softness of the cut", "times", 1.4, true, "How wide the cut's own edge is"},
+      {"leftovers", "leftovers", "px²", 6, false, "Loose pieces beside it and holes in it"},
+      {"effective_resolution", "effective resolution", "%", 110, false, "How much it is enlarged"},
+      {"ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
+      {"contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
+      {"camera_height", "camera height", "%", 10, false, "From how high it was seen"},
+      {"clipping", "clipping", "%", 0.5, false, "Tones that are cut off"}};
+  return all;
+}
+
+const Kind& kindOf(const std::string& key) {
+  const auto at = std::find_if(kinds().begin(), kinds().end(), [&](const Kind& k) { return key == k.key; });
+  CORE_CHECK(at != kinds().end());
+  return *at;
+}
+
+double toleranceOf(const Kind& kind, const scene::Judging* judging) {
+  if (!judging) return kind.tolerance;
+  const auto own = judging->tolerance.find(kind.key);
+  return own == judging->tolerance.end() ? kind.tolerance : own->second;
+}
+
+double excessOf(const Kind& kind, double reading, double target, double tolerance) {
+  if (!kind.ratio) return std::abs(reading - target) / tolerance;
+  return std::abs(std::log(std::max(1e-6, reading) / target)) / std::log(std::max(1.0001, tolerance));
+}
+
+}  // namespace hseam::findings

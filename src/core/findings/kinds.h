@@ -1,0 +1,27 @@
+#pragma once
+// The kinds of findings: what they are called, in what they are read, and when they are out. One table; tolerances can be changed
+// here and, by project, in scene::Judging.
+
+#include <string>
+#include <vector>
+
+#include "core/scene/judging.h"
+
+namespace hseam::findings {
+
+struct Kind {
+  const char* key;   // in files: "black_point"
+  const char* name;  // for people
+  const char* unit;
+  double tolerance;    // of the difference; of a ratio the larger side: 1.25 stands for 0.8..1.25
+  bool ratio = false;  // read as layer / scene
+  const char* tip = "";
+};
+const std::vector<Kind>& kinds();
+const Kind& kindOf(const std::string& key);
+/// As the project wants it.
+double toleranceOf(const Kind& kind, const scene::Judging* judging);
+/// How far out: 1 is just out. Ratios by their logarithms.
+double excessOf(const Kind& kind, double reading, double target, double tolerance);
+
+}  // namespace hseam::findings

@@ -1,0 +1,124 @@
+#include "core/findings/report.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+#include "core/findings/judge.h"
+
+namespace hseam::findings {
+namespace {
+
+// An answered finding speaks again once it is worse by so much.
+constexpr double kWorse = 1.25;
+
+bool isQuiet(const Verdict& v, const scene::Judging* judging) {
+  if (!judging) return false;
+  if (judging->off.contains(v.kind)) return true;
+  return std::any_of(judging->answered.begin(), judging->answered.end(), [&](const scene::Answered& a) {
+    return a.kind == v.kind && a.layer == v.layer && v.excess <= std::max(1.0, a.excess) * kWorse &&
+           (a.reading - v.target) * (v.reading - v.target) >= 0;
+  });
+}
+
+double severityOf(const Verdict& v, const base::Size& canvas) {
+  const double share = double(v.region.width) * v.region.height / (double(canvas.width) * canvas.height);
+  return v.excess / (v.excess + 2) * (0.55 + 0.45 * std::min(1.0, share / 0.05));
+}
+
+void judged(const std::vector<scene::LayerRef>& layers, std::vector<scene::LayerId>& out) {
+  for (const auto& l : layers) {
+    if (l->hidden || l->opacity <= 0) continue;
+    if (const auto* g = l->group()) judged(g->layers, out);
+    const auto* p = l->picture();
+    if (p && !p->byHand) out.push_back(l->id);
+  }
+}
+
+}  // namespace
+
+std::string figure(double value, int decimals) {
+  char text[32];
+  std::snprintf(text, sizeof text, "%.*f", decimals, value);
+  return text;
+}
+
+Verdict Case::begin(const char* kind) const {
+  Verdict v;
+  v.kind = kind;
+  v.layer = layer.id;
+  v.layerName = layer.name;
+  v.tolerance = toleranceOf(kindOf(kind), scene.judging.get());
+  v.region = specimen.bounds;
+  return v;
+}
+
+void keepCauses(std::vector<Verdict>& all) {
+  const auto find = [&](const char* kind) -> Verdict* {
+    const auto at = std::find_if(all.begin(), all.end(), [&](const Verdict& v) { return v.kind == kind && v.out(); });
+    return at == all.end() ? nullptr : &*at;
+  };
+  // What follows from another thing is not a finding of its own.
+  const auto follows = [](Verdict* v, const char* from) {
+    if (!v) return;
+    v->why = std::string("follows from its ") + from;
+    v->told = false;
+  };
+  Verdict *enlarged = find("effective_resolution"), *sharp = find("sharpness"), *grain = find("grain"), *soft = find("edge_softness"),
+          *black = find("black_point"), *white = find("white_point"), *mid = find("mid_tone"), *colour = find("saturation");
+  if (enlarged) {
+    if (sharp && sharp->reading > 1) follows(sharp, "enlargement"), sharp = nullptr;
+    if (grain && grain->reading < 1) follows(grain, "enlargement"), grain = nullptr;
+    if (soft && soft->reading > 1) follows(soft, "enlargement");
+  }
+  // A blur takes grain as well.
+  if (sharp && sharp->reading > 1 && grain && grain->reading < 1) follows(grain, "blur");
+  // Tones squeezed or stretched at one end move the middle and thin or thicken the colours.
+  if (black || white) follows(mid, "black or white point");
+  if ((black || white) && colour) follows(colour, "black or white point");
+}
+
+std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene) {
+  std::vector<scene::LayerId> out;
+  judged(scene.layers, out);
+  return out;
+}
+
+base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress) {
+  Report report;
+  const auto layers = judgedLayers(scene);
+  for (std::size_t i = 0; i < layers.size(); ++i) {
+    if (progress.cancelled()) return base::cancelledError();
+    const scene::Layer* l = scene::findLayer(scene, layers[i]);
+    HSEAM_TRY(const auto specimen, specimenOf(scene, layers[i], executor, progress.token()));
+    progress.report((double(i) + 0.5) / double(layers.size()));
+    if (!specimen) continue;
+    std::vector<Verdict> verdicts;
+    const Case c{scene, *l, *specimen, verdicts};
+    judgeTones(c);
+    judgeDetail(c);
+    judgeEdge(c);
+    judgeStanding(c);
+    keepCauses(verdicts);
+    double loose = 1;
+    for (Verdict& v : verdicts) {
+      v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
+      v.quiet = isQuiet(v, scene.judging.get());
+      if (v.out() && !v.quiet) loose *= 1 - 0.6 * v.severity;
+      report.readings.push_back(v);
+      if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
+    }
+    report.layers.push_back({l->id, l->name, 100 * loose});
+    progress.report(double(i + 1) / double(layers.size()));
+  }
+  std::stable_sort(report.findings.begin(), report.findings.end(),
+                   [](const Verdict& a, const Verdict& b) { return a.severity > b.severity; });
+  if (!report.layers.empty()) {
+    double sum = 0, worst = 100;
+    for (const LayerTightness& l : report.layers) sum += l.tightness, worst = std::min(worst, l.tightness);
+    report.tightness = (worst + sum / double(report.layers.size())) / 2;
+  }
+  return report;
+}
+
+}  // namespace hseam::findings

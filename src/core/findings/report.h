@@ -1,0 +1,63 @@
+#pragma once
+// What gives a scene away: readings of every cut-out against what it is set into, and what follows from them.
+
+#include <functional>
+#include <vector>
+
+#include "core/base/progress.h"
+#include "core/findings/kinds.h"
+#include "core/scene/edit.h"
+
+namespace hseam::findings {
+
+/// What mends a finding. Making the Edit may take work (a mask without its leftovers): any thread.
+struct Remedy {
+  std::string id;     // stable within its kind: "lift_black"
+  std::string label;  // "Lift its darks by 5.2 L*"
+  std::function<base::Result<scene::Edit>(const scene::Scene&, base::Executor&)> make;
+};
+
+/// A reading of a layer against the scene.
+struct Verdict {
+  std::string kind;
+  scene::LayerId layer;
+  std::string layerName;
+  bool told = false;
+  std::string why;     // not told: why it can't be
+  double reading = 0;  // layer − scene, or layer / scene; where a kind has no other side, the layer's own
+  double spread = 0;
+  double target = 0;
+  double tolerance = 0;
+  double excess = 0;    // 1: just out
+  double severity = 0;  // 0..1: how visible
+  base::Rect region;    // scene px
+  std::string reason;   // one sentence with its numbers
+  std::vector<Remedy> remedies;
+  bool quiet = false;  // answered by the user, and not clearly worse since; or its kind is off
+  bool out() const { return told && excess > 1; }
+};
+
+struct LayerTightness {
+  scene::LayerId layer;
+  std::string name;
+  double tightness = 100;  // 0..100
+};
+
+struct Report {
+  std::vector<Verdict> findings;  // what is out and not quiet, the most visible first
+  std::vector<Verdict> readings;  // all, quiet and in tolerance ones too
+  std::vector<LayerTightness> layers;
+  double tightness = 100;  // of the scene: its layers' worst counts most
+};
+
+/// Judges every cut-out of the scene. Errors: what rendering says, cancelled.
+base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress);
+/// The layers that are judged: visible pictures that cover a part of the canvas. Cheap.
+std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene);
+
+/// The report of `hseam check --json` (docs/findings-json.md).
+std::string reportJson(const Report& report, double workS);
+/// A page to be read and kept; pictures are for the caller to embed by their names ("finding-1.png").
+std::string reportHtml(const Report& report, const std::string& title, const std::vector<std::string>& pictures);
+
+}  // namespace hseam::findings

@@ -1,0 +1,46 @@
+#include <nlohmann/json.hpp>
+
+#include "core/findings/report.h"
+
+namespace hseam::findings {
+namespace {
+
+using Json = nlohmann::json;
+
+Json verdictJson(const Verdict& v) {
+  const Kind& k = kindOf(v.kind);
+  Json j = {{"kind", v.kind}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.told}};
+  if (!v.told) {
+    j["why"] = v.why;
+    return j;
+  }
+  j["reading"] = v.reading;
+  j["spread"] = v.spread;
+  j["target"] = v.target;
+  j["tolerance"] = v.tolerance;
+  j["excess"] = v.excess;
+  j["severity"] = v.severity;
+  j["region"] = {v.region.x, v.region.y, v.region.width, v.region.height};
+  j["reason"] = v.reason;
+  j["remedies"] = Json::array();
+  for (const Remedy& r : v.remedies) j["remedies"].push_back({{"id", r.id}, {"label", r.label}});
+  return j;
+}
+
+}  // namespace
+
+std::string reportJson(const Report& report, double workS) {
+  Json j = {{"findings", Json::array()}, {"readings", Json::array()}, {"layers", Json::array()}, {"tightness", report.tightness}, {"work_s", workS}};
+  for (const Verdict& v : report.findings) j["findings"].push_back(verdictJson(v));
+  for (const Verdict& v : report.readings) {
+    Json r = verdictJson(v);
+    r.erase("reason");
+    r.erase("remedies");
+    if (v.quiet) r["quiet"] = true;
+    j["readings"].push_back(std::move(r));
+  }
+  for (const LayerTightness& l : report.layers) j["layers"].push_back({{"name", l.name}, {"tightness", l.tightness}});
+  return j.dump();
+}
+
+}  // namespace hseam::findings

@@ -1,0 +1,105 @@
+#include "core/measure/grain.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hseam::measure {
+namespace {
+
+constexpr int kBlock = 16;
+constexpr double kClean = 0.25 / 255;
+constexpr int kFewPlaces = 150;
+
+float lumaOf(const float* c) {
+  return 0.3f * c[0] + 0.59f * c[1] + 0.11f * c[2];
+}
+
+struct Block {
+  float rough = 0;  // coarse detail: how much means of 4 × 4 px differ from a plane
+  float tone = 0;
+  std::vector<float> details;
+};
+
+}  // namespace
+
+Grain grainOf(const Part& part) {
+  const int w = part.colours.width(), h = part.colours.height();
+  std::vector<Block> blocks;
+  for (int by = 0; by + kBlock <= h; by += kBlock) {
+    for (int bx = 0; bx + kBlock <= w; bx += kBlock) {
+      bool whole = true;
+      for (int y = 0; y < kBlock && whole; y += 3) {
+        for (int x = 0; x < kBlock && whole; x += 3) whole = *part.counts.at(bx + x, by + y) != 0;
+      }
+      if (!whole) continue;
+      Block b;
+      float mean[4][4] = {};
+      for (int y = 0; y < kBlock; y += 2) {
+        for (int x = 0; x < kBlock; x += 2) {
+          const float p00 = lumaOf(part.colours.at(bx + x, by + y)), p10 = lumaOf(part.colours.at(bx + x + 1, by + y)),
+                      p01 = lumaOf(part.colours.at(bx + x, by + y + 1)), p11 = lumaOf(part.colours.at(bx + x + 1, by + y + 1));
+          b.details.push_back(std::abs(p00 - p10 - p01 + p11) / 2);
+          mean[y / 4][x / 4] += (p00 + p10 + p01 + p11) / 16;
+        }
+      }
+      float slopeX = 0, slopeY = 0;
+      for (int y = 0; y < 4; ++y) {
+        for (int x = 0; x < 4; ++x) {
+          b.tone += mean[y][x] / 16;
+          slopeX += mean[y][x] * (float(x) - 1.5f) / 20;
+          slopeY += mean[y][x] * (float(y) - 1.5f) / 20;
+        }
+      }
+      for (int y = 0; y < 4; ++y) {
+        for (int x = 0; x < 4; ++x) {
+          const float off = mean[y][x] - b.tone - slopeX * (float(x) - 1.5f) - slopeY * (float(y) - 1.5f);
+          b.rough += off * off;
+        }
+      }
+      // Clipped tones have lost their grain.
+      if (b.tone > 0.01f && b.tone < 0.985f) blocks.push_back(std::move(b));
+    }
+  }
+  Grain out;
+  for (int bin = 0; bin < kGrainBins; ++bin) {
+    std::vector<const Block*> in;
+    for (const Block& b : blocks) {
+      if (std::min(kGrainBins - 1, int(b.tone * kGrainBins)) == bin) in.push_back(&b);
+    }
+    if (in.empty()) continue;
+    const std::size_t keep = std::max<std::size_t>(std::min<std::size_t>(in.size(), 4), in.size() / 3);
+    std::partial_sort(in.begin(), in.begin() + long(keep), in.end(),
+                      [](const Block* a, const Block* b) { return a->rough < b->rough; });
+    std::vector<float> details;
+    for (std::size_t i = 0; i < keep; ++i) details.insert(details.end(), in[i]->details.begin(), in[i]->details.end());
+    out.sigma[std::size_t(bin)] = double(quantile(details, 0.5)) / 0.6745;
+    out.places[std::size_t(bin)] = int(details.size());
+  }
+  return out;
+}
+
+Reading grainRatio(const Grain& layer, const Grain& scene) {
+  double sum = 0, weight = 0, squares = 0, layerMost = 0, sceneMost = 0;
+  for (std::size_t i = 0; i < kGrainBins; ++i) {
+    if (layer.places[i] < kFewPlaces || scene.places[i] < kFewPlaces) continue;
+    layerMost = std::max(layerMost, layer.sigma[i]), sceneMost = std::max(sceneMost, scene.sigma[i]);
+    const double ratio = std::log((layer.sigma[i] + kClean / 4) / (scene.sigma[i] + kClean / 4)),
+                 wgt = std::sqrt(double(std::min(layer.places[i], scene.places[i])));
+    sum += wgt * ratio, squares += wgt * ratio * ratio, weight += wgt;
+  }
+  if (weight <= 0) return cannotTell("no flat places of like tones");
+  if (layerMost < kClean && sceneMost < kClean) return cannotTell("neither has any grain");
+  const double mean = sum / weight, spread = std::sqrt(std::max(0.0, squares / weight - mean * mean));
+  return told(std::exp(mean), std::exp(mean) * spread);
+}
+
+Reading grainLevel(const Grain& g) {
+  double sum = 0, weight = 0;
+  for (std::size_t i = 0; i < kGrainBins; ++i) {
+    if (g.places[i] < kFewPlaces) continue;
+    sum += g.sigma[i] * std::sqrt(double(g.places[i])), weight += std::sqrt(double(g.places[i]));
+  }
+  return weight > 0 ? told(sum / weight, sum / weight / std::sqrt(std::max(1.0, weight))) : cannotTell("there are no flat places");
+}
+
+}  // namespace hseam::measure

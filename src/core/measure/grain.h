@@ -1,0 +1,27 @@
+#pragma once
+// Grain: the deviation of the finest diagonal detail, by tone.
+
+#include <array>
+
+#include "core/measure/pixels.h"
+#include "core/measure/reading.h"
+
+namespace hseam::measure {
+
+inline constexpr int kGrainBins = 8;
+/// Standard deviation of encoded luma, 0..1, in each eighth of the tones (encoded); and how many places it rests on.
+struct Grain {
+  std::array<double, kGrainBins> sigma{};
+  std::array<int, kGrainBins> places{};
+};
+/// From the finest diagonal Haar band of 2 × 2 px, in flat places only (of 16 × 16 px blocks the third whose coarser detail is least),
+/// by the median of absolute values / 0.6745 (Donoho, Johnstone 1994). Spread: about sigma / sqrt(places).
+Grain grainOf(const Part& part);
+
+/// layer / scene over the tones that both have (at least 150 places each), weighted by places. Can't tell: no tones in common, or
+/// both are free of grain (under 0.25 / 255).
+Reading grainRatio(const Grain& layer, const Grain& scene);
+/// The mean over the tones, encoded.
+Reading grainLevel(const Grain& grain);
+
+}  // namespace hseam::measure

@@ -1,0 +1,196 @@
+#include "core/measure/outline.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/image/lab.h"
+
+namespace hseam::measure {
+namespace {
+
+constexpr int kReach = 14;  // px to each side
+
+cv::Mat coverageOf(const image::Raster<float>& colours) {
+  cv::Mat m(colours.height(), colours.width(), CV_32F);
+  for (int y = 0; y < m.rows; ++y) {
+    for (int x = 0; x < m.cols; ++x) m.ptr<float>(y)[x] = colours.at(x, y)[3];
+  }
+  return m;
+}
+
+float sampled(const cv::Mat& m, float x, float y) {
+  const float px = std::clamp(x - 0.5f, 0.f, float(m.cols - 1)), py = std::clamp(y - 0.5f, 0.f, float(m.rows - 1));
+  const int ix = std::min(int(px), m.cols - 2), iy = std::min(int(py), m.rows - 2);
+  const float fx = px - float(ix), fy = py - float(iy);
+  const float *a = m.ptr<float>(iy), *b = m.ptr<float>(iy + 1);
+  return (a[ix] * (1 - fx) + a[ix + 1] * fx) * (1 - fy) + (b[ix] * (1 - fx) + b[ix + 1] * fx) * fy;
+}
+
+// 10–90 % width along the normal; 0 where coverage does not fall once and wholly.
+float widthAt(const cv::Mat& cover, const OutlinePlace& p) {
+  constexpr float kStep = 0.25f;
+  float high = NAN, low = NAN, before = sampled(cover, p.x - p.nx * kReach, p.y - p.ny * kReach);
+  if (before < 0.95f) return 0;
+  float rises = 0;
+  for (float d = -kReach + kStep; d <= float(kReach); d += kStep) {
+    const float v = sampled(cover, p.x + p.nx * d, p.y + p.ny * d);
+    if (v > before) rises += v - before;
+    const auto crossing = [&](float level) { return d - kStep + kStep * (before - level) / std::max(1e-6f, before - v); };
+    if (std::isnan(high) && before >= 0.9f && v < 0.9f) high = crossing(0.9f);
+    if (before >= 0.1f && v < 0.1f) low = crossing(0.1f);
+    before = v;
+  }
+  if (rises > 0.15f || std::isnan(high) || std::isnan(low) || before > 0.05f) return 0;
+  // A pixel's area and reading between pixels widen every edge alike: their variances are taken out.
+  constexpr float kOwn = 2.563f * 2.563f * (1.f / 12 + 1.f / 6);
+  const float width = low - high;
+  return std::sqrt(std::max(0.04f, width * width - kOwn));
+}
+
+}  // namespace
+
+std::vector<OutlinePlace> outlineOf(const image::Raster<float>& colours) {
+  const cv::Mat cover = coverageOf(colours);
+  cv::Mat half = cover > 0.5f;
+  std::vector<std::vector<cv::Point>> contours;
+  cv::findContours(half, contours, cv::RETR_LIST, cv::CHAIN_APPROX_NONE);
+  std::vector<OutlinePlace> out;
+  for (const auto& c : contours) {
+    const int n = int(c.size());
+    if (n < 24) continue;
+    for (int i = 0; i < n; ++i) {
+      constexpr int kSmooth = 7;
+      const cv::Point &before = c[std::size_t((i - kSmooth + 2 * n) % n)], &after = c[std::size_t((i + kSmooth) % n)];
+      float tx = float(after.x - before.x), ty = float(after.y - before.y);
+      const float length = std::hypot(tx, ty);
+      if (length < 2) continue;
+      tx /= length, ty /= length;
+      OutlinePlace p{float(c[std::size_t(i)].x) + 0.5f, float(c[std::size_t(i)].y) + 0.5f, ty, -tx, 0};
+      if (p.x < 2 || p.y < 2 || p.x > float(cover.cols - 2) || p.y > float(cover.rows - 2)) continue;  // cut off by the canvas
+      if (sampled(cover, p.x + 2 * p.nx, p.y + 2 * p.ny) > sampled(cover, p.x - 2 * p.nx, p.y - 2 * p.ny)) p.nx = -p.nx, p.ny = -p.ny;
+      p.widthPx = widthAt(cover, p);
+      out.push_back(p);
+    }
+  }
+  return out;
+}
+
+Reading softnessOf(const std::vector<OutlinePlace>& outline) {
+  std::vector<float> widths;
+  for (const OutlinePlace& p : outline) {
+    if (p.widthPx > 0) widths.push_back(p.widthPx);
+  }
+  if (widths.size() < 40 || widths.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
+  const double mid = double(quantile(widths, 0.5));
+  return told(mid, double(quantile(widths, 0.75) - quantile(widths, 0.25)) / 1.35 / std::sqrt(double(widths.size()) / 20));
+}
+
+Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
+  struct Step {
+    double l, a, b;
+    image::Lab in;
+    const OutlinePlace* at;
+  };
+  std::vector<Step> steps;
+  const auto colourAt = [&](float x, float y, image::Lab& lab, float& cover) {
+    const int ix = std::clamp(int(x), 0, colours.width() - 1), iy = std::clamp(int(y), 0, colours.height() - 1);
+    const float* c = colours.at(ix, iy);
+    cover = c[3];
+    lab = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
+  };
+  for (std::size_t i = 0; i < outline.size(); i += 2) {
+    const OutlinePlace& p = outline[i];
+    image::Lab edge{0, 0, 0}, in{0, 0, 0}, deep{0, 0, 0};
+    int edges = 0, ins = 0, deeps = 0;
+    for (float d = -12; d <= 4; d += 0.5f) {
+      image::Lab lab;
+      float cover = 0;
+      colourAt(p.x + p.nx * d, p.y + p.ny * d, lab, cover);
+      const auto into = [&](image::Lab& sum, int& n) { sum.l += lab.l, sum.a += lab.a, sum.b += lab.b, ++n; };
+      if (d > -4 && cover > 0.25f && cover < 0.9f) into(edge, edges);
+      if (d >= -8 && d <= -4 && cover > 0.97f) into(in, ins);
+      if (d < -8 && cover > 0.97f) into(deep, deeps);
+    }
+    if (edges == 0 || ins < 5 || deeps < 5) continue;
+    for (image::Lab* s : {&edge, &in, &deep}) {
+      const int n = s == &edge ? edges : s == &in ? ins : deeps;
+      s->l /= n, s->a /= n, s->b /= n;
+    }
+    // Where the inside itself goes on changing towards the edge, its trend is carried on: only what comes on top counts.
+    const double away = std::sqrt((in.l - deep.l) * (in.l - deep.l) + (in.a - deep.a) * (in.a - deep.a) + (in.b - deep.b) * (in.b - deep.b));
+    if (away > 14) continue;
+    steps.push_back({edge.l - in.l - (in.l - deep.l), edge.a - in.a - (in.a - deep.a), edge.b - in.b - (in.b - deep.b), in, &p});
+  }
+  Halo out;
+  if (steps.size() < 20) {
+    out.size = cannotTell("too little of the outline is soft and even inside");
+    return out;
+  }
+  const auto median = [&](double Step::*member) {
+    std::vector<float> v;
+    for (const Step& s : steps) v.push_back(float(s.*member));
+    return double(quantile(std::move(v), 0.5));
+  };
+  out.l = median(&Step::l), out.a = median(&Step::a), out.b = median(&Step::b);
+  const double whole = std::sqrt(out.l * out.l + out.a * out.a + out.b * out.b);
+  std::vector<float> l, a, b, along;
+  for (const Step& s : steps) {
+    l.push_back(float(s.in.l)), a.push_back(float(s.in.a)), b.push_back(float(s.in.b));
+    along.push_back(whole > 1e-6 ? float((s.l * out.l + s.a * out.a + s.b * out.b) / whole) : 0.f);
+    if (whole > 1e-6 && double(along.back()) > whole / 2) {
+      out.length += 2;
+      out.where = out.where.united({int(s.at->x) - 2, int(s.at->y) - 2, 5, 5});
+    }
+  }
+  const image::Lab in{double(quantile(l, 0.5)), double(quantile(a, 0.5)), double(quantile(b, 0.5))};
+  const double size = image::deltaE2000(in, {std::clamp(in.l + out.l, 0.0, 100.0), in.a + out.a, in.b + out.b});
+  const double spread = double(quantile(along, 0.75) - quantile(along, 0.25)) / 1.35 / std::sqrt(double(steps.size()) / 15);
+  out.size = told(size, spread * size / std::max(1.0, whole));
+  return out;
+}
+
+std::vector<Leftover> leftoversOf(const image::Raster<float>& colours) {
+  constexpr double kBodyShare = 0.01;
+  const cv::Mat cover = coverageOf(colours);
+  std::vector<Leftover> out;
+  const double all = cv::sum(cover)[0];
+  for (const bool hole : {false, true}) {
+    cv::Mat pieces = hole ? cv::Mat(cover < 0.9f) : cv::Mat(cover > 0.1f), labels, stats, middles;
+    const int n = cv::connectedComponentsWithStats(pieces, labels, stats, middles, hole ? 4 : 8, CV_32S);
+    cv::Mat bodies = cv::Mat::zeros(cover.size(), CV_8U);
+    std::vector<bool> body(std::size_t(n), false);
+    for (int k = 1; k < n; ++k) {
+      const cv::Rect r(stats.at<int>(k, 0), stats.at<int>(k, 1), stats.at<int>(k, 2), stats.at<int>(k, 3));
+      const bool touches = r.x == 0 || r.y == 0 || r.br().x == cover.cols || r.br().y == cover.rows;
+      body[std::size_t(k)] = stats.at<int>(k, cv::CC_STAT_AREA) >= kBodyShare * all || touches;
+    }
+    for (int y = 0; y < cover.rows; ++y) {
+      for (int x = 0; x < cover.cols; ++x) bodies.ptr<std::uint8_t>(y)[x] = body[std::size_t(labels.ptr<int>(y)[x])] ? 255 : 0;
+    }
+    // Hair: fractional coverage over an area and not along a line.
+    cv::Mat fractional = (cover > 0.05f) & (cover < 0.95f), dense, away;
+    fractional.convertTo(dense, CV_32F, 1.0 / 255);
+    cv::blur(dense, dense, {9, 9});
+    cv::distanceTransform(bodies == 0, away, cv::DIST_L2, 3);
+    for (int k = 1; k < n; ++k) {
+      if (body[std::size_t(k)]) continue;
+      const cv::Rect r(stats.at<int>(k, 0), stats.at<int>(k, 1), stats.at<int>(k, 2), stats.at<int>(k, 3));
+      double area = 0, nearest = 1e9, hair = 0;
+      for (int y = r.y; y < r.br().y; ++y) {
+        for (int x = r.x; x < r.br().x; ++x) {
+          if (labels.ptr<int>(y)[x] != k) continue;
+          area += hole ? 1 - double(cover.ptr<float>(y)[x]) : double(cover.ptr<float>(y)[x]);
+          nearest = std::min(nearest, double(away.ptr<float>(y)[x]));
+          hair = std::max(hair, double(dense.ptr<float>(y)[x]));
+        }
+      }
+      const bool strand = hole ? hair > 0.35 : (nearest <= 4 && hair > 0.35) || (hair > 0.6 && area < 40);
+      if (!strand && area > 0) out.push_back({{r.x, r.y, r.width, r.height}, area, hole, hole ? 0 : nearest});
+    }
+  }
+  std::sort(out.begin(), out.end(), [](const Leftover& a, const Leftover& b) { return a.areaPx > b.areaPx; });
+  return out;
+}
+
+}  // namespace hseam::measure

@@ -1,0 +1,24 @@
+#pragma once
+// What every reading answers with.
+
+#include <cmath>
+#include <string>
+
+namespace hseam::measure {
+
+/// A number that was read from pixels, or "can't tell". A confident wrong reading is worse than none.
+struct Reading {
+  bool told = false;
+  double value = 0;
+  double spread = 0;  // about one standard deviation of the value, in its unit
+  std::string why;    // it can't be told: why not
+};
+
+inline Reading told(double value, double spread) {
+  return {true, value, spread, {}};
+}
+inline Reading cannotTell(std::string why) {
+  return {false, 0, 0, std::move(why)};
+}
+
+}  // namespace hseam::measure

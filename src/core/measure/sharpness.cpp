@@ -1,0 +1,87 @@
+#include "core/measure/sharpness.h"
+
+#include <algorithm>
+#include <opencv2/imgproc.hpp>
+
+namespace hseam::measure {
+namespace {
+
+constexpr double kLeastStep = 20;           // L*
+constexpr double kPixel = 1.0 / 12;         // variance of a pixel's own area
+constexpr double kDifference = 1.0 / 3;     // variance that a difference over two px adds
+constexpr double kAgreement = 0.12;         // of the third width's slope with what the two others say
+constexpr std::size_t kFewPlaces = 12;
+
+struct Slopes {
+  cv::Mat dx, dy, size;
+};
+Slopes slopesOf(const cv::Mat& lightness, double sigma) {
+  Slopes s;
+  cv::Mat blurred;
+  cv::GaussianBlur(lightness, blurred, {}, sigma, sigma, cv::BORDER_REPLICATE);
+  const cv::Mat across = (cv::Mat_<float>(1, 3) << -0.5f, 0.f, 0.5f), down = (cv::Mat_<float>(3, 1) << -0.5f, 0.f, 0.5f);
+  cv::filter2D(blurred, s.dx, CV_32F, across);
+  cv::filter2D(blurred, s.dy, CV_32F, down);
+  cv::magnitude(s.dx, s.dy, s.size);
+  return s;
+}
+
+// Blurs read at places where the slope is largest along its own direction.
+std::vector<float> blursAt(const cv::Mat& lightness, const cv::Mat& counts, double width) {
+  const double s1 = width, s2 = 2 * width, s3 = 1.45 * width;
+  const double v1 = s1 * s1 + kDifference, v2 = s2 * s2 + kDifference, v3 = s3 * s3 + kDifference;
+  const Slopes a = slopesOf(lightness, s1), b = slopesOf(lightness, s2), c = slopesOf(lightness, s3);
+  cv::Mat far;
+  cv::copyMakeBorder(counts, far, 1, 1, 1, 1, cv::BORDER_CONSTANT, 0);
+  cv::distanceTransform(far, far, cv::DIST_L2, 3);
+  const float reach = float(2.2 * s2);
+  std::vector<float> out;
+  for (int y = 1; y + 1 < lightness.rows; ++y) {
+    const float* g = a.size.ptr<float>(y);
+    for (int x = 1; x + 1 < lightness.cols; ++x) {
+      // The least slope that the smallest step has at a blur of four widths.
+      if (g[x] < float(kLeastStep / std::sqrt(2 * CV_PI * (16 * s1 * s1 + v1)))) continue;
+      if (far.ptr<float>(y + 1)[x + 1] < reach) continue;
+      const float ux = a.dx.ptr<float>(y)[x] / g[x], uy = a.dy.ptr<float>(y)[x] / g[x];
+      const auto at = [&](float px, float py) {
+        const int ix = std::clamp(int(std::floor(px)), 0, lightness.cols - 2), iy = std::clamp(int(std::floor(py)), 0, lightness.rows - 2);
+        const float fx = px - float(ix), fy = py - float(iy);
+        const float *r0 = a.size.ptr<float>(iy), *r1 = a.size.ptr<float>(iy + 1);
+        return (r0[ix] * (1 - fx) + r0[ix + 1] * fx) * (1 - fy) + (r1[ix] * (1 - fx) + r1[ix + 1] * fx) * fy;
+      };
+      if (at(float(x) + ux, float(y) + uy) > g[x] || at(float(x) - ux, float(y) - uy) >= g[x]) continue;
+      const double g1 = double(g[x]), g2 = double(b.size.ptr<float>(y)[x]), g3 = double(c.size.ptr<float>(y)[x]), r = g1 / std::max(1e-9, g2);
+      if (r <= 1.004) continue;
+      const double variance = (v2 - r * r * v1) / (r * r - 1);
+      if (variance < -0.2) continue;
+      const double held = std::max(variance, 0.0), step = g1 * std::sqrt(2 * CV_PI * (held + v1));
+      if (step < kLeastStep) continue;
+      const double expected = g1 * std::sqrt((held + v1) / (held + v3));
+      if (std::abs(g3 / expected - 1) > kAgreement * (r - 1)) continue;
+      out.push_back(float(std::sqrt(std::max(0.0, held - kPixel))));
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+Reading sharpnessOf(const Part& part) {
+  const int w = part.colours.width(), h = part.colours.height();
+  image::Raster<float> l = lightnessOf(part.colours);
+  const cv::Mat lightness(h, w, CV_32F, l.samples().data());
+  cv::Mat counts(h, w, CV_8U);
+  for (int y = 0; y < h; ++y) std::copy_n(part.counts.at(0, y), w, counts.ptr<std::uint8_t>(y));
+  std::vector<float> best;
+  for (const double width : {1.0, 2.2, 5.0}) {
+    std::vector<float> found = blursAt(lightness, counts, width);
+    if (found.size() < kFewPlaces) continue;
+    best = std::move(found);
+    if (double(quantile(best, 0.3)) < 2.2 * width) break;
+  }
+  if (best.size() < kFewPlaces) return cannotTell("there are too few clean edges in it");
+  const double sharp = double(quantile(best, 0.3)), low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5));
+  return told(sharp, std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40))));
+}
+
+}  // namespace hseam::measure
