@@ -10,7 +10,6 @@
 
 #include "app/bench_head.h"
 #include "app/first_steps.h"
-#include "app/key_leader.h"
 #include "app/keys/keys.h"
 #include "app/sheet/sheet.h"
 #include "app/stations/cut_out.h"
@@ -245,46 +244,9 @@ QWidget* MainWindow::buildStatus() {
   return bar;
 }
 
-void MainWindow::buildKeys() {
-  keys_ = new Keys(this);
-  const auto key = [this](const char* id, const QString& words, const QKeySequence& keys, const std::function<void()>& act,
-                          const std::vector<QKeySequence>& also = {}) { keys_->add(QLatin1String(id), words, keys, act, also); };
-  const auto seq = [](const char* text) { return QKeySequence(QLatin1String(text)); };
-  for (int i = 0; i < int(stations_.size()); ++i)
-    keys_->add(QStringLiteral("station-%1").arg(i + 1), tr("station: %1").arg(stations_[std::size_t(i)]->name()),
-               QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
-  key("next-step", tr("do the next useful step"), seq("Ctrl+Return"), [this] { head_->act(); }, {seq("Ctrl+Enter")});
-  key("undo", tr("take back the last step"), seq("Ctrl+Z"), [this] { desk_.document().undo(); });
-  key("redo", tr("do it again"), seq("Ctrl+Shift+Z"), [this] { desk_.document().redo(); }, {seq("Ctrl+Y")});
-  key("new", tr("a new scene"), seq("Ctrl+N"), [this] { desk_.newScene(desk_.scene().canvas); });
-  key("open", tr("open a project"), seq("Ctrl+O"), [this] { askForProject(); });
-  key("name", tr("name the project"), seq("Ctrl+S"), [this] { askSaveAs(); });
-  key("add-pictures", tr("add pictures"), seq("Ctrl+I"), [this] { askForPictures(); });
-  key("paste", tr("paste a picture"), seq("Ctrl+V"), [this] { desk_.paste(); });
-  key("fit", tr("the whole picture"), seq("Ctrl+0"), [this] { canvas_->zoomToFit(); });
-  key("one-to-one", tr("one pixel to one"), seq("Ctrl+1"), [this] { zoomToOne(); });
-  key("rename", tr("name the active layer"), seq("F2"), [this] { sheet_->renameActive(); });
-  key("duplicate", tr("copy the active layer"), seq("Ctrl+D"), [this] { sheet_->duplicateActive(); });
-  key("remove", tr("take the layers in hand out"), seq("Ctrl+Delete"), [this] { sheet_->removeActive(); });
-  key("forward", tr("active layer forward"), seq("Ctrl+Up"), [this] { sheet_->moveActive(1); });
-  key("back", tr("active layer back"), seq("Ctrl+Down"), [this] { sheet_->moveActive(-1); });
-  key("choose-front", tr("choose the layer in front"), seq("Alt+Up"), [this] { sheet_->stepActive(1); });
-  key("choose-behind", tr("choose the layer behind"), seq("Alt+Down"), [this] { sheet_->stepActive(-1); });
-  key("hold-front", tr("take the layer in front in hand too"), seq("Alt+Shift+Up"), [this] { sheet_->holdNext(1); });
-  key("hold-behind", tr("take the layer behind in hand too"), seq("Alt+Shift+Down"), [this] { sheet_->holdNext(-1); });
-  key("keys", tr("this list of keys"), seq("F1"), [this] { showKeys(*keys_, this); });
-  auto* leader = new KeyLeader(this);
-  connect(leader, &KeyLeader::started, this, [this, leader] {
-    QStringList names;
-    for (const Pleat* p : stations_[std::size_t(currentStation())]->pleats()->all()) names << p->name();
-    leader->setNames(names);
-    doing_->setText(tr("type the first letters of an instrument: %1").arg(names.join(QStringLiteral(", "))));
-  });
-  connect(leader, &KeyLeader::chosen, this, [this](int i) {
-    Pleats* pleats = stations_[std::size_t(currentStation())]->pleats();
-    pleats->open(pleats->all()[std::size_t(i)]);
-  });
-  connect(leader, &KeyLeader::ended, this, &MainWindow::refreshWords);
+void MainWindow::showFinding(int by) {
+  goTo(kLookOver);
+  lookOver_->findings().step(by);
 }
 
 void MainWindow::zoomToOne() {

@@ -60,6 +60,7 @@ class MainWindow : public QMainWindow {
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);
   void zoomToOne();
+  void showFinding(int by);
 
   Desk desk_;
   RunOfWork* runOfWork_;

@@ -49,6 +49,7 @@ int main(int argc, char** argv) {
   cli::addInfo(commands);
   cli::addRender(commands);
   cli::addExport(commands);
+  cli::addCheck(commands);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {

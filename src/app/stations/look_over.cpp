@@ -10,7 +10,11 @@
 
 namespace hseam::app {
 
-LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
+LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(desk) {
+  findingsPleat_ = pleats_->add(tr("What gives it away"), tr("Every cut-out's readings against the scene, and what mends them"));
+  findings_ = new FindingsPleat(desk, watch_);
+  findingsPleat_->content()->addWidget(findings_);
+  connect(findings_, &FindingsPleat::changed, this, &Station::changed);
   Pleat* pleat =
       pleats_->add(tr("Look with other eyes"), tr("Views that give a composite away; the picture itself is not changed"));
   eyes_ = new QButtonGroup(this);
@@ -45,7 +49,25 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent) {
   Pleat* monitor = pleats_->add(tr("Your monitor"), tr("Its colour profile, so that the canvas shows the colours as they are"));
   monitor_ = new Monitor(desk);
   monitor->content()->addWidget(monitor_);
-  pleats_->open(pleat);
+  pleats_->open(findingsPleat_);
+}
+
+void LookOver::showEvent(QShowEvent* event) {
+  watch_.setKeen(true);
+  Station::showEvent(event);
+}
+void LookOver::hideEvent(QHideEvent* event) {
+  watch_.setKeen(false);
+  Station::hideEvent(event);
+}
+
+Instrument* LookOver::instrument() {
+  return pleats_->current() == findingsPleat_ ? findings_->tool() : nullptr;
+}
+
+void LookOver::refresh() {
+  findings_->refresh();
+  findingsPleat_->setValue(findings_->words());
 }
 
 View LookOver::view() const {
@@ -79,6 +101,14 @@ std::optional<scene::Scene> LookOver::before() const {
 NextStep LookOver::nextStep() const {
   if (desk_.scene().layers.empty())
     return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
+  if (const auto& report = watch_.report(); report && !report->findings.empty()) {
+    const findings::Verdict& first = report->findings.front();
+    return {tr("%1: %2").arg(QString::fromStdString(first.layerName), tr(findings::kindOf(first.kind).name)),
+            QString::fromStdString(first.reason), tr("Show it"), [self = const_cast<LookOver*>(this)] {
+              self->pleats_->open(self->findingsPleat_);
+              self->findings_->step(1);
+            }};
+  }
   return onTo(kHandOver, tr("Look with other eyes"),
               tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is "
                  "it still at ease? Then hand it over."),
@@ -86,6 +116,11 @@ NextStep LookOver::nextStep() const {
 }
 
 std::pair<RunOfWork::Stitch, QString> LookOver::state() const {
+  if (const auto& report = watch_.report(); report && !report->layers.empty()) {
+    const auto n = report->findings.size();
+    if (n > 0) return {RunOfWork::Stitch::knotted, n == 1 ? tr("1 finding") : tr("%1 findings").arg(n)};
+    return {RunOfWork::Stitch::tight, tr("nothing found")};
+  }
   return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")}
                                          : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/findings_pleat.h"
 #include "app/stations/monitor.h"
 #include "app/stations/reference.h"
 #include "app/stations/station.h"
@@ -16,6 +17,8 @@ class LookOver : public Station {
   explicit LookOver(Desk& desk, QWidget* parent = nullptr);
   QString name() const override { return tr("Look over"); }
   View view() const override;
+  Instrument* instrument() override;
+  void refresh() override;
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
   bool mirrored() const;
@@ -23,8 +26,17 @@ class LookOver : public Station {
   std::optional<scene::Scene> before() const;
   Reference& reference() { return *reference_; }
   Monitor& monitor() { return *monitor_; }
+  Watch& watch() { return watch_; }
+  FindingsPleat& findings() { return *findings_; }
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
+  Watch watch_;
+  FindingsPleat* findings_;
+  Pleat* findingsPleat_;
   QButtonGroup* eyes_;
   QCheckBox *mirror_, *curtain_;
   Reference* reference_;

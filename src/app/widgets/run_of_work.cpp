@@ -76,6 +76,11 @@ void RunOfWork::drawTab(QPainter& painter, int i) const {
     thread.setDashPattern({4, 2});
     painter.setPen(thread);
     painter.drawLine(QPointF(from, y), QPointF(to, y));
+  } else if (tab.stitch == Stitch::knotted) {
+    painter.setPen(QPen(theme::colours().orange, 1.6));
+    painter.drawLine(QPointF(from, y), QPointF(to, y));
+    painter.setBrush(theme::colours().orange);
+    for (double x = from + 8; x < to - 4; x += 22) painter.drawEllipse(QPointF(x, y), 3.2, 3.2);
   } else {
     QPainterPath loops(QPointF(from, y));
     for (double x = from; x < to - 8; x += 14) loops.cubicTo(x + 4, y - 6, x + 10, y + 6, std::min(x + 14, to), y);

@@ -10,7 +10,7 @@ class RunOfWork : public QWidget {
   Q_OBJECT
 
  public:
-  enum class Stitch { none, loose, tight };
+  enum class Stitch { none, loose, tight, knotted };
   explicit RunOfWork(const QStringList& names, QWidget* parent = nullptr);
   void setState(int tab, Stitch stitch, const QString& words);
   void setCurrent(int tab);

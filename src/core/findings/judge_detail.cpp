@@ -4,6 +4,7 @@
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
 #include "core/measure/grain.h"
+#include "core/measure/seam.h"
 #include "core/measure/sharpness.h"
 #include "core/scene/adjustment_kinds.h"
 
@@ -21,23 +22,46 @@ double excessOfWidths(double own, double scene, double tolerance) {
   return std::min(times, px);
 }
 
+struct Rims {
+  image::Raster<std::uint8_t> in, out;
+};
+// Of both sides what lies near the seam.
+Rims rimsOf(const Pair& p) {
+  std::size_t covered = 0;
+  for (const std::uint8_t s : p.inside.samples()) covered += s != 0;
+  const int px = std::max(40, int(0.35 * std::sqrt(double(covered))));
+  image::Raster<std::uint8_t> outside(p.own.width(), p.own.height(), 1);
+  for (std::size_t i = 0; i < outside.pixels(); ++i) outside.samples()[i] = p.own.samples()[4 * i + 3] < 0.5f ? 255 : 0;
+  image::Raster<std::uint8_t> notInside(p.own.width(), p.own.height(), 1), notWhole = notInside, body = notInside;
+  for (std::size_t i = 0; i < outside.pixels(); ++i) {
+    notInside.samples()[i] = p.inside.samples()[i] ? 0 : 255;
+    notWhole.samples()[i] = p.whole.samples()[i] ? 0 : 255;
+    body.samples()[i] = outside.samples()[i] ? 0 : 255;
+  }
+  return {measure::ringAround(outside, px, notInside), measure::ringAround(body, px, notWhole)};
+}
+
 }  // namespace
 
 void judgeDetail(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
+  // Where the picture goes on across the seam, its two sides are compared and nothing further off.
+  const auto outline = measure::outlineOf(p.own);
+  const bool goesOn = measure::pairsAcross(p.own, p.scene, outline).goesOn();
+  const Rims rims = goesOn ? rimsOf(p) : Rims{p.inside, p.ring};
   // Grain.
-  const Grain own = measure::grainOf({p.own, p.inside}), ring = measure::grainOf({p.scene, p.ring}),
+  const Grain own = measure::grainOf({p.own, rims.in}), ring = measure::grainOf({p.scene, rims.out}),
               whole = measure::grainOf({p.scene, p.whole});
   const Reading byRing = measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
   {
     Verdict v = c.begin("grain");
     v.target = 1;
     const Kind& k = kindOf("grain");
-    if (!byWhole.told && !byRing.told) {
-      v.why = byWhole.why;
+    if (goesOn ? !byRing.told : !byWhole.told && !byRing.told) {
+      v.why = goesOn ? byRing.why : byWhole.why;
     } else {
-      const Reading &a = byRing.told ? byRing : byWhole, &b = byWhole.told ? byWhole : byRing;
+      const Reading &a = byRing.told ? byRing : byWhole, &b = byWhole.told && !goesOn ? byWhole : byRing;
       const bool oneSide = (a.value - 1) * (b.value - 1) > 0;
       v.told = true;
       v.reading = !oneSide ? 1 : (std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a.value : b.value);
@@ -74,22 +98,25 @@ void judgeDetail(const Case& c) {
     c.add(std::move(v));
   }
   // Sharpness.
-  const Reading mine = measure::sharpnessOf({p.own, p.inside}), near = measure::sharpnessOf({p.scene, p.ring}),
+  const Reading mine = measure::sharpnessOf({p.own, rims.in}), near = measure::sharpnessOf({p.scene, rims.out}),
                 far = measure::sharpnessOf({p.scene, p.whole});
   {
     Verdict v = c.begin("sharpness");
     v.target = 1;
-    if (!mine.told || (!near.told && !far.told)) {
+    if (!mine.told || (goesOn ? !near.told : !near.told && !far.told)) {
       v.why = mine.told ? "of the scene: " + far.why : mine.why;
     } else {
       const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
-      const Reading &a = near.told ? near : far, &b = far.told ? far : near;
+      const Reading &a = near.told ? near : far, &b = far.told && !goesOn ? far : near;
       const double wa = w * std::max(0.25, a.value), wb = w * std::max(0.25, b.value);
       v.told = true;
       const bool oneSide = (own10 - wa) * (own10 - wb) > 0;
       const bool byA = excessOfWidths(own10, wa, v.tolerance) < excessOfWidths(own10, wb, v.tolerance);
       v.reading = oneSide ? own10 / (byA ? wa : wb) : 1;
       v.excess = oneSide ? std::min(excessOfWidths(own10, wa, v.tolerance), excessOfWidths(own10, wb, v.tolerance)) : 0;
+      // A subject in focus before a distance that is not is how lenses see: only much sharper than all of the scene is too sharp.
+      constexpr double kInFocus = 0.5;
+      if (!goesOn && v.reading < 1) v.excess *= kInFocus;
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
       if (v.out()) {
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);

@@ -4,6 +4,7 @@
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
 #include "core/image/lab.h"
+#include "core/measure/seam.h"
 #include "core/measure/tones.h"
 
 namespace hseam::findings {
@@ -60,6 +61,64 @@ std::string aboveOrUnder(double by) {
   return figure(std::abs(by)) + (by > 0 ? " L* above" : " L* under");
 }
 
+// Where the picture goes on across the seam, both sides tell what was done to the one.
+struct Across {
+  bool acts = false;
+  Nearer black, white, mid, saturation, cast;
+  std::array<double, 3> tint{};
+};
+double lightnessOfGrey(double encoded) {
+  const double g = std::clamp(encoded, 0.0, 1.0);
+  return image::labFromEncoded({g, g, g}).l;
+}
+// Both must say so: as a whole and across the seam; where the whole can't tell, the seam does.
+Nearer both(const Nearer& across, const Nearer& whole, bool ratio) {
+  if (!across.told) return whole;
+  if (!whole.told) return across;
+  const double a = ratio ? std::log(across.reading) : across.reading, w = ratio ? std::log(whole.reading) : whole.reading;
+  Nearer n = across;
+  // Half as much of the whole's is enough: the seam is the finer of the two.
+  if (a * w <= 0 || std::abs(w) < 0.5 * std::abs(a)) n.reading = ratio ? 1 : 0;
+  return n;
+}
+Across acrossOf(const measure::SeamPairs& pairs, const measure::Tones& scene) {
+  // What is not clearly more than the line's own spread is nothing.
+  constexpr double kSure = 2;
+  Across out;
+  out.acts = true;
+  std::vector<float> there, here;
+  for (std::size_t i = 0; i < pairs.inside.size(); ++i) {
+    there.push_back(measure::greyOf(pairs.outside[i]));
+    here.push_back(measure::greyOf(pairs.inside[i]));
+  }
+  const measure::Line line = measure::lineThrough(there, here);
+  const auto at = [&](const Reading& tone, double fallback) {
+    const double l = tone.told ? tone.value : fallback;
+    double low = 0, high = 1;
+    for (int i = 0; i < 30; ++i) (lightnessOfGrey((low + high) / 2) < l ? low : high) = (low + high) / 2;
+    const double by = lightnessOfGrey(line.at(low)) - l, spread = std::abs(lightnessOfGrey(line.at(low) + line.spreadAt(low)) - lightnessOfGrey(line.at(low)));
+    Nearer n;
+    // What lies far beyond the tones of the seam is not read from it.
+    const double beyond = 0.35 * (line.high - line.low);
+    n.told = spread < 4 && low > line.low - beyond && low < line.high + beyond;
+    n.why = "the seam passes too few of such tones";
+    n.reading = std::abs(by) < kSure * spread ? 0 : by;
+    n.spread = spread;
+    return n;
+  };
+  out.black = at(scene.black, 4);
+  out.white = at(scene.white, 96);
+  out.mid = at(measure::told(lightnessOfGrey(line.middle), 0), 50);
+  const Reading colour = measure::saturationAcross(pairs);
+  out.saturation = {colour.told, colour.value, colour.spread, colour.why};
+  if (colour.told && std::abs(colour.value - 1) < kSure * colour.spread) out.saturation.reading = 1;
+  const measure::SeamCast cast = measure::castAcross(pairs);
+  const double size = std::hypot(cast.a, cast.b);
+  out.cast = {cast.told, size < kSure * cast.spread ? 0 : size, cast.spread, "the seam passes too few middle tones"};
+  out.tint = {cast.a, cast.b, size};
+  return out;
+}
+
 // How much places of the scene as large as the subject differ among themselves: the value at a share of them.
 struct Variety {
   std::vector<float> mids, chromas;
@@ -100,7 +159,9 @@ void judgeTones(const Case& c) {
                    whole = measure::populationOf({p.scene, p.whole});
   const measure::Tones t = measure::tonesOf(own), tr = measure::tonesOf(ring), tw = measure::tonesOf(whole);
   const std::string& name = c.layer.name;
-  take(c, "black_point", difference(t.black, tr.black, tw.black), [&](Verdict& v) {
+  const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
+  const Across across = pairs.goesOn() ? acrossOf(pairs, tw) : Across{};
+  take(c, "black_point", across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black), [&](Verdict& v) {
     const double to = t.black.value - v.reading;
     v.reason = "The darkest tones of " + name + " lie at L* " + figure(t.black.value) + ", " + aboveOrUnder(v.reading) +
                " those of the scene around it (" + figure(to) + ").";
@@ -108,7 +169,7 @@ void judgeTones(const Case& c) {
                                   (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
                                   c.layer.id, darksTo(t.black.value, to)));
   });
-  take(c, "white_point", difference(t.white, tr.white, tw.white), [&](Verdict& v) {
+  take(c, "white_point", across.acts ? both(across.white, difference(t.white, tr.white, tw.white), false) : difference(t.white, tr.white, tw.white), [&](Verdict& v) {
     const double to = t.white.value - v.reading;
     v.reason = "The lightest tones of " + name + " lie at L* " + figure(t.white.value) + ", " + aboveOrUnder(v.reading) +
                " those of the scene around it (" + figure(to) + ").";
@@ -124,7 +185,7 @@ void judgeTones(const Case& c) {
                  beyond = t.mid.value > high ? t.mid.value - high : (t.mid.value < low ? t.mid.value - low : 0.0);
     if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
   }
-  take(c, "mid_tone", mid, [&](Verdict& v) {
+  take(c, "mid_tone", across.acts ? across.mid : mid, [&](Verdict& v) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) + " any place of the scene that is as large.";
     v.remedies.push_back(confined("shift_middle", std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
                                   c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
@@ -137,6 +198,7 @@ void judgeTones(const Case& c) {
     const double beyond = chroma > high ? chroma / high : (chroma < low ? chroma / low : 1.0);
     if (std::abs(std::log(beyond)) < std::abs(std::log(colour.reading))) colour.reading = beyond;
   }
+  if (across.acts) colour = across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {
     v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
     v.remedies.push_back(confined("saturation", (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %", c.layer.id,
@@ -164,6 +226,7 @@ void judgeTones(const Case& c) {
     if (byRing[2] >= 0 && byRing[2] < byWhole[2]) tint = byRing;
     cast = {true, tint[2], 1, {}};
   }
+  if (across.acts) cast = across.cast, tint = across.tint;
   take(c, "cast", cast, [&](Verdict& v) {
     const auto words = [](double a, double b) {
       const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "", up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";

@@ -9,6 +9,24 @@ namespace {
 constexpr int kBlock = 16;
 constexpr double kClean = 0.25 / 255;
 constexpr int kFewPlaces = 150;
+// Mean of a normal distribution's absolute values below their 80 % quantile (in deviations): less coarse than a median where
+// values are whole steps.
+constexpr double kTrim = 0.8, kTrimmedMean = 0.5586;
+// Variance that rounding to 8 bits gives luma.
+constexpr double kRounding = (0.3 * 0.3 + 0.59 * 0.59 + 0.11 * 0.11) / 12 / 255 / 255;
+// A place is flat where its coarser detail is what grain alone makes of it, or next to nothing.
+// Grain has no direction: detail across or down that is stronger than the diagonal by more is texture.
+constexpr double kDirected = 3;
+constexpr double kTexture = 9, kNothing = 15 * 0.6 / 255 / 255;
+
+double deviationOf(std::vector<float>& details) {
+  const auto keep = std::max<std::size_t>(1, std::size_t(kTrim * double(details.size())));
+  std::nth_element(details.begin(), details.begin() + long(keep - 1), details.end());
+  double sum = 0;
+  for (std::size_t i = 0; i < keep; ++i) sum += double(details[i]);
+  const double sigma = sum / double(keep) / kTrimmedMean;
+  return std::sqrt(std::max(0.0, sigma * sigma - kRounding));
+}
 
 float lumaOf(const float* c) {
   return 0.3f * c[0] + 0.59f * c[1] + 0.11f * c[2];
@@ -17,7 +35,7 @@ float lumaOf(const float* c) {
 struct Block {
   float rough = 0;  // coarse detail: how much means of 4 × 4 px differ from a plane
   float tone = 0;
-  std::vector<float> details;
+  std::vector<float> details, across, down;
 };
 
 }  // namespace
@@ -39,6 +57,8 @@ Grain grainOf(const Part& part) {
           const float p00 = lumaOf(part.colours.at(bx + x, by + y)), p10 = lumaOf(part.colours.at(bx + x + 1, by + y)),
                       p01 = lumaOf(part.colours.at(bx + x, by + y + 1)), p11 = lumaOf(part.colours.at(bx + x + 1, by + y + 1));
           b.details.push_back(std::abs(p00 - p10 - p01 + p11) / 2);
+          b.across.push_back(std::abs(p00 - p10 + p01 - p11) / 2);
+          b.down.push_back(std::abs(p00 + p10 - p01 - p11) / 2);
           mean[y / 4][x / 4] += (p00 + p10 + p01 + p11) / 16;
         }
       }
@@ -56,8 +76,12 @@ Grain grainOf(const Part& part) {
           b.rough += off * off;
         }
       }
+      const double own = deviationOf(b.details);
+      const double directed = std::max(deviationOf(b.across), deviationOf(b.down));
+      const bool even = directed <= kDirected * own || directed < 1.2 / 255;
+      const bool flat = even && double(b.rough) <= std::max(kNothing, kTexture * 15 * own * own / 16);
       // Clipped tones have lost their grain.
-      if (b.tone > 0.01f && b.tone < 0.985f) blocks.push_back(std::move(b));
+      if (flat && b.tone > 0.01f && b.tone < 0.985f) blocks.push_back(std::move(b));
     }
   }
   Grain out;
@@ -72,24 +96,28 @@ Grain grainOf(const Part& part) {
                       [](const Block* a, const Block* b) { return a->rough < b->rough; });
     std::vector<float> details;
     for (std::size_t i = 0; i < keep; ++i) details.insert(details.end(), in[i]->details.begin(), in[i]->details.end());
-    out.sigma[std::size_t(bin)] = double(quantile(details, 0.5)) / 0.6745;
     out.places[std::size_t(bin)] = int(details.size());
+    out.sigma[std::size_t(bin)] = deviationOf(details);
   }
   return out;
 }
 
 Reading grainRatio(const Grain& layer, const Grain& scene) {
+  // Where the tones disagree about it by more, something else than grain was read.
+  constexpr double kDisagree = 0.5;
   double sum = 0, weight = 0, squares = 0, layerMost = 0, sceneMost = 0;
   for (std::size_t i = 0; i < kGrainBins; ++i) {
     if (layer.places[i] < kFewPlaces || scene.places[i] < kFewPlaces) continue;
     layerMost = std::max(layerMost, layer.sigma[i]), sceneMost = std::max(sceneMost, scene.sigma[i]);
-    const double ratio = std::log((layer.sigma[i] + kClean / 4) / (scene.sigma[i] + kClean / 4)),
+    // Less than half a step of 8 bits is none.
+    const double ratio = std::log(std::max(layer.sigma[i], 2 * kClean) / std::max(scene.sigma[i], 2 * kClean)),
                  wgt = std::sqrt(double(std::min(layer.places[i], scene.places[i])));
     sum += wgt * ratio, squares += wgt * ratio * ratio, weight += wgt;
   }
   if (weight <= 0) return cannotTell("no flat places of like tones");
   if (layerMost < kClean && sceneMost < kClean) return cannotTell("neither has any grain");
   const double mean = sum / weight, spread = std::sqrt(std::max(0.0, squares / weight - mean * mean));
+  if (spread > kDisagree) return cannotTell("its tones disagree: it is texture rather than grain");
   return told(std::exp(mean), std::exp(mean) * spread);
 }
 

@@ -43,14 +43,24 @@ std::vector<float> blursAt(const cv::Mat& lightness, const cv::Mat& counts, doub
       if (g[x] < float(kLeastStep / std::sqrt(2 * CV_PI * (16 * s1 * s1 + v1)))) continue;
       if (far.ptr<float>(y + 1)[x + 1] < reach) continue;
       const float ux = a.dx.ptr<float>(y)[x] / g[x], uy = a.dy.ptr<float>(y)[x] / g[x];
-      const auto at = [&](float px, float py) {
-        const int ix = std::clamp(int(std::floor(px)), 0, lightness.cols - 2), iy = std::clamp(int(std::floor(py)), 0, lightness.rows - 2);
+      const auto near = [&](const cv::Mat& m, float px, float py) {
+        const int ix = std::clamp(int(std::floor(px)), 0, m.cols - 2), iy = std::clamp(int(std::floor(py)), 0, m.rows - 2);
         const float fx = px - float(ix), fy = py - float(iy);
-        const float *r0 = a.size.ptr<float>(iy), *r1 = a.size.ptr<float>(iy + 1);
-        return (r0[ix] * (1 - fx) + r0[ix + 1] * fx) * (1 - fy) + (r1[ix] * (1 - fx) + r1[ix + 1] * fx) * fy;
+        const float *r0 = m.ptr<float>(iy), *r1 = m.ptr<float>(iy + 1);
+        return double((r0[ix] * (1 - fx) + r0[ix + 1] * fx) * (1 - fy) + (r1[ix] * (1 - fx) + r1[ix + 1] * fx) * fy);
       };
-      if (at(float(x) + ux, float(y) + uy) > g[x] || at(float(x) - ux, float(y) - uy) >= g[x]) continue;
-      const double g1 = double(g[x]), g2 = double(b.size.ptr<float>(y)[x]), g3 = double(c.size.ptr<float>(y)[x]), r = g1 / std::max(1e-9, g2);
+      const float fx = float(x), fy = float(y);
+      if (near(a.size, fx + ux, fy + uy) > double(g[x]) || near(a.size, fx - ux, fy - uy) > double(g[x])) continue;
+      // The edge lies between pixels: its slope is a normal curve, a parabola by logarithm.
+      double shift = 0;
+      const auto peak = [&](const cv::Mat& m, bool finds) {
+        const double before = std::log(std::max(1e-6, near(m, fx - ux, fy - uy))), here = std::log(std::max(1e-6, double(m.ptr<float>(y)[x]))),
+                     after = std::log(std::max(1e-6, near(m, fx + ux, fy + uy)));
+        const double slope = (after - before) / 2, bend = after - 2 * here + before;
+        if (finds && bend < -1e-9) shift = std::clamp(-slope / bend, -0.5, 0.5);
+        return std::exp(here + slope * shift + bend / 2 * shift * shift);
+      };
+      const double g1 = peak(a.size, true), g2 = peak(b.size, false), g3 = peak(c.size, false), r = g1 / std::max(1e-9, g2);
       if (r <= 1.004) continue;
       const double variance = (v2 - r * r * v1) / (r * r - 1);
       if (variance < -0.2) continue;

@@ -1,6 +1,7 @@
 #include "core/render/caster.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace hseam::render {
@@ -60,6 +61,11 @@ float Caster::sampled(const Part& part, Point p) const {
   const double k = 1.0 / (1 << part.level), x = p.x * k - 0.5 - part.area.x, y = p.y * k - 0.5 - part.area.y;
   const int ix = int(std::floor(x)), iy = int(std::floor(y));
   const auto fx = float(x - ix), fy = float(y - iy);
+  if (ix >= 0 && iy >= 0 && ix + 1 < part.area.width && iy + 1 < part.area.height) {
+    const float* row = part.values.at(ix, iy);
+    const float* next = row + part.area.width;
+    return (row[0] * (1 - fx) + row[1] * fx) * (1 - fy) + (next[0] * (1 - fx) + next[1] * fx) * fy;
+  }
   const auto value = [&](int a, int b) {
     return a < 0 || b < 0 || a >= part.area.width || b >= part.area.height ? 0.f : *part.values.at(a, b);
   };
@@ -67,26 +73,41 @@ float Caster::sampled(const Part& part, Point p) const {
          (value(ix, iy + 1) * (1 - fx) + value(ix + 1, iy + 1) * fx) * fy;
 }
 
-float Caster::at(Point p, double widthPx) const {
-  if (parts_.empty()) return 0;
-  const double level = std::log2(std::max(1.0, widthPx)) - parts_.front().level;
+Caster::Width Caster::widthOf(double px) const {
+  const double level = std::log2(std::max(1.0, px)) - parts_.front().level;
   const double held = std::clamp(level, 0.0, double(parts_.size() - 1));
   const auto i = std::min(std::size_t(held), parts_.size() - 1);
-  const auto w = float(held - double(i));
-  const float a = sampled(parts_[i], p);
-  return w <= 0 || i + 1 >= parts_.size() ? a : a * (1 - w) + w * sampled(parts_[i + 1], p);
+  const auto w = i + 1 >= parts_.size() ? 0.f : float(held - double(i));
+  return {i, w};
+}
+
+float Caster::at(Point p, const Width& width) const {
+  const float a = sampled(parts_[width.part], p);
+  return width.next <= 0 ? a : a * (1 - width.next) + width.next * sampled(parts_[width.part + 1], p);
+}
+
+float Caster::at(Point p, double widthPx) const {
+  return parts_.empty() ? 0 : at(p, widthOf(widthPx));
 }
 
 float Caster::disc(Point p, double radius) const {
+  if (parts_.empty()) return 0;
+  const double reach = 1.7 * radius + 2;
+  if (p.x < -reach || p.y < -reach || p.x > size_.width + reach || p.y > size_.height + reach) return 0;
   if (radius < 0.5) return at(p, 1);
   // One in the middle, four within, eight further out: rings of like area.
-  const double width = radius * 0.7;
+  static const auto kPlaces = [] {
+    std::array<Point, 12> places;
+    for (int i = 0; i < 12; ++i) {
+      const bool inner = i < 4;
+      const double a = (inner ? i / 4.0 : (i - 4) / 8.0 + 0.06) * 2 * M_PI, r = inner ? 0.42 : 0.84;
+      places[std::size_t(i)] = {r * std::cos(a), r * std::sin(a)};
+    }
+    return places;
+  }();
+  const Width width = widthOf(radius * 0.7);
   float sum = at(p, width);
-  for (int i = 0; i < 12; ++i) {
-    const bool inner = i < 4;
-    const double a = (inner ? i / 4.0 : (i - 4) / 8.0 + 0.06) * 2 * M_PI, r = radius * (inner ? 0.42 : 0.84);
-    sum += at({p.x + r * std::cos(a), p.y + r * std::sin(a)}, width);
-  }
+  for (const Point& q : kPlaces) sum += at({p.x + radius * q.x, p.y + radius * q.y}, width);
   return sum / 13;
 }
 

@@ -33,6 +33,13 @@ class Caster {
     base::Rect area;
     image::Raster<float> values;
   };
+  // Between which two levels a width lies.
+  struct Width {
+    std::size_t part;
+    float next;  // share of the coarser one
+  };
+  Width widthOf(double px) const;
+  float at(base::Point layerPx, const Width& width) const;
   float sampled(const Part& part, base::Point layerPx) const;
 
   const scene::Layer& layer_;

@@ -1,0 +1,42 @@
+#pragma once
+// The scene's readings and findings, worked out beside the work and never in its way.
+
+#include <QTimer>
+#include <optional>
+
+#include "app/document/aside.h"
+#include "app/document/desk.h"
+#include "core/findings/report.h"
+
+namespace hseam::app {
+
+class Watch : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Watch(Desk& desk, QObject* parent = nullptr);
+  /// The latest report; nothing before the first one. It may be of an earlier scene: see isOfNow.
+  const std::optional<findings::Report>& report() const { return report_; }
+  /// Told on the UI thread why there is none: a picture that cannot be read.
+  const QString& failure() const { return failure_; }
+  bool isOfNow() const { return current_; }
+  /// True while the user looks at findings: then it is read soon after every change, else after a while of rest.
+  void setKeen(bool keen);
+  bool idle() const { return !waiting_.isActive() && worker_.idle(); }
+
+ signals:
+  void changed();
+
+ private:
+  void sceneChanged();
+  void read();
+  Desk& desk_;
+  Aside worker_;
+  QTimer waiting_;
+  std::optional<findings::Report> report_;
+  QString failure_;
+  bool keen_ = false;
+  bool current_ = false;
+};
+
+}  // namespace hseam::app

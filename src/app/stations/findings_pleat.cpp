@@ -1,0 +1,308 @@
+#include "app/stations/findings_pleat.h"
+
+#include <QBuffer>
+#include <QEvent>
+#include <QFileDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPdfWriter>
+#include <QPushButton>
+#include <QSaveFile>
+#include <QTextDocument>
+#include <QVBoxLayout>
+
+#include "app/canvas/view.h"
+#include "app/stations/station.h"
+#include "app/widgets/ask_file.h"
+#include "core/findings/belong.h"
+#include "core/render/renderer.h"
+
+namespace hseam::app {
+namespace {
+
+using findings::Remedy;
+using findings::Verdict;
+
+// The place of a finding as a small picture.
+QByteArray pictureOf(const scene::Scene& scene, const base::Rect& region) {
+  const base::Rect part = region.grown(24).intersected(base::Rect::of(scene.canvas));
+  if (part.empty()) return {};
+  int level = 0;
+  while ((part.width >> level) > 480 || (part.height >> level) > 360) ++level;
+  base::InlineExecutor here;
+  const base::Rect area = part.coarser(level).intersected(base::Rect::of(render::canvasAt(scene, level)));
+  const auto pixels = render::Renderer().render(scene, area, level, here);
+  if (!pixels.ok()) return {};
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  toScreen(*pixels, area.x, area.y, {}).save(&buffer, "PNG");
+  return bytes;
+}
+
+}  // namespace
+
+FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
+    : QWidget(parent),
+      desk_(desk),
+      watch_(watch),
+      tool_({[this] { return findings(); }, [this] { return chosen_; }, [this](int i) { choose(i); }}),
+      told_(quietLabel({})),
+      outcome_(quietLabel({})) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  column->addWidget(told_);
+  auto* list = new QWidget;
+  list_ = new QVBoxLayout(list);
+  list_->setContentsMargins(0, 0, 0, 0);
+  list_->setSpacing(2);
+  column->addWidget(list);
+  belong_ = button(tr("Make it belong"), tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one undo takes it all back"),
+                   [this] { belongTogether(); });
+  report_ = button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
+  column->addWidget(rowOf({belong_, report_}));
+  outcome_->hide();
+  column->addWidget(outcome_);
+  connect(&watch_, &Watch::changed, this, [this] {
+    build();
+    emit changed();
+  });
+}
+
+const std::vector<Verdict>* FindingsPleat::findings() const {
+  return watch_.report() ? &watch_.report()->findings : nullptr;
+}
+
+QString FindingsPleat::words() const {
+  if (!watch_.report()) return watch_.failure().isEmpty() ? tr("reading…") : tr("can't be read");
+  const auto n = watch_.report()->findings.size();
+  return n == 0 ? tr("nothing found") : tr("%1 found, tightness %2").arg(n).arg(watch_.report()->tightness, 0, 'f', 0);
+}
+
+void FindingsPleat::choose(int i) {
+  const auto* all = findings();
+  if (!all || i < 0 || i >= int(all->size())) return;
+  chosen_ = i;
+  chosenKind_ = (*all)[std::size_t(i)].kind;
+  chosenLayer_ = (*all)[std::size_t(i)].layer;
+  desk_.document().setActive(chosenLayer_);
+  build();
+  emit changed();
+}
+
+void FindingsPleat::step(int by) {
+  const auto* all = findings();
+  if (!all || all->empty()) {
+    emit desk_.said(tr("Nothing gives it away"));
+    return;
+  }
+  const int n = int(all->size());
+  choose(chosen_ < 0 ? (by > 0 ? 0 : n - 1) : (chosen_ + by + n) % n);
+}
+
+// Rows are made anew with every report; the finding in hand stays in hand.
+void FindingsPleat::build() {
+  previews_.clear();
+  hovered_ = nullptr;
+  reason_ = nullptr;
+  while (QLayoutItem* item = list_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  const auto* all = findings();
+  chosen_ = -1;
+  for (int i = 0; all && i < int(all->size()); ++i) {
+    const Verdict& v = (*all)[std::size_t(i)];
+    if (v.kind == chosenKind_ && v.layer == chosenLayer_) chosen_ = i;
+  }
+  for (int i = 0; all && i < int(all->size()); ++i) list_->addWidget(row(i));
+  refresh();
+}
+
+QWidget* FindingsPleat::row(int i) {
+  const Verdict& v = (*findings())[std::size_t(i)];
+  const bool open = i == chosen_;
+  auto* box = new QFrame;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, open ? 8 : 0);
+  column->setSpacing(4);
+  auto* head = button(QStringLiteral("%1  %2: %3").arg(i + 1).arg(QString::fromStdString(v.layerName), tr(findings::kindOf(v.kind).name)),
+                      QString::fromStdString(v.reason), [this, i] { choose(i); });
+  head->setStyleSheet(open ? QStringLiteral("text-align:left; font-weight:600;") : QStringLiteral("text-align:left;"));
+  column->addWidget(head);
+  if (!open) return box;
+  auto* reason = new QLabel(QString::fromStdString(v.reason));
+  reason->setWordWrap(true);
+  column->addWidget(reason);
+  column->addWidget(quietLabel(tr("%1 times out of its tolerance; how visible: %2 %").arg(v.excess, 0, 'f', 1).arg(100 * v.severity, 0, 'f', 0)));
+  column->addWidget(remedyButtons(v));
+  column->addWidget(answers(v));
+  return box;
+}
+
+QWidget* FindingsPleat::remedyButtons(const Verdict& v) {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  for (const Remedy& r : v.remedies) {
+    auto* b = button(QString::fromStdString(r.label), tr("Shown in the scene while the pointer rests on it or it has the focus; a click applies it"), [this, r] { apply(r); });
+    b->setProperty("main", &r == &v.remedies.front());
+    b->installEventFilter(this);
+    previews_[b] = r;
+    column->addWidget(b);
+  }
+  return box;
+}
+
+QWidget* FindingsPleat::answers(const Verdict& v) {
+  auto* box = new QWidget;
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  reason_ = new QLineEdit;
+  reason_->setPlaceholderText(tr("why it may stay as it is"));
+  reason_->setAccessibleName(tr("Reason for accepting"));
+  reason_->setToolTip(tr("Kept with the project; the finding stays quiet unless it becomes worse"));
+  auto* accept = button(tr("Accept"), tr("It stays as it is, for this reason"), [this, v] { answer(v, false); });
+  accept->setEnabled(false);
+  connect(reason_, &QLineEdit::textChanged, accept, [accept](const QString& t) { accept->setEnabled(!t.trimmed().isEmpty()); });
+  connect(reason_, &QLineEdit::returnPressed, accept, &QPushButton::click);
+  column->addWidget(rowOf({reason_, accept}));
+  column->addWidget(rowOf({
+      button(tr("It is wrong"), tr("The reading is mistaken here; remembered with its value"), [this, v] { answer(v, true); }),
+      button(tr("Not this kind"), tr("Findings of this kind are not looked for in this project"),
+             [this, v] {
+               scene::Judging j = desk_.scene().judging ? *desk_.scene().judging : scene::Judging{};
+               j.off.insert(v.kind);
+               desk_.apply(scene::SetJudging{j, std::string("do not look for ") + findings::kindOf(v.kind).name});
+             }),
+  }));
+  return box;
+}
+
+void FindingsPleat::answer(const Verdict& v, bool wrong) {
+  scene::Judging j = desk_.scene().judging ? *desk_.scene().judging : scene::Judging{};
+  const std::string words = wrong || !reason_ ? std::string() : reason_->text().trimmed().toStdString();
+  std::erase_if(j.answered, [&](const scene::Answered& a) { return a.kind == v.kind && a.layer == v.layer; });
+  j.answered.push_back({v.kind, v.layer, v.reading, v.excess, words, wrong});
+  desk_.apply(scene::SetJudging{j, std::string(wrong ? "wrong finding: " : "accept: ") + findings::kindOf(v.kind).name + " of " + v.layerName});
+}
+
+bool FindingsPleat::eventFilter(QObject* watched, QEvent* event) {
+  const auto at = previews_.find(watched);
+  if (at != previews_.end()) {
+    if (event->type() == QEvent::Enter || event->type() == QEvent::FocusIn) {
+      hovered_ = watched;
+      preview(at->second);
+    } else if ((event->type() == QEvent::Leave || event->type() == QEvent::FocusOut) && hovered_ == watched) {
+      hovered_ = nullptr;
+      desk_.document().draft(std::nullopt);
+    }
+  }
+  return QWidget::eventFilter(watched, event);
+}
+
+void FindingsPleat::preview(const Remedy& remedy) {
+  QObject* on = hovered_;
+  struct Made {
+    std::optional<scene::Edit> edit;
+  };
+  desk_.aside().ask<Made>(
+      QStringLiteral("remedy"),
+      [remedy, s = desk_.scene()]() -> Made {
+        base::InlineExecutor here;
+        auto edit = remedy.make(s, here);
+        return {edit.ok() ? std::optional(std::move(edit).value()) : std::nullopt};
+      },
+      [this, on](const Made& m) {
+        if (m.edit && on && hovered_ == on) desk_.document().draft(*m.edit);
+      });
+}
+
+void FindingsPleat::apply(const Remedy& remedy) {
+  hovered_ = nullptr;
+  desk_.document().draft(std::nullopt);
+  desk_.jobs().start<scene::Edit>(
+      QString::fromStdString(remedy.label),
+      [remedy, s = desk_.scene()](base::Executor& e, const base::Progress&) { return remedy.make(s, e); },
+      [this](const scene::Edit& edit) { desk_.apply(edit); });
+}
+
+void FindingsPleat::belongTogether() {
+  const scene::Layer* l = desk_.active();
+  if (!l) {
+    emit desk_.said(tr("Choose the layer in the sheet first"));
+    return;
+  }
+  desk_.jobs().start<findings::Belonging>(
+      tr("Make %1 belong").arg(QString::fromStdString(l->name)),
+      [s = desk_.scene(), id = l->id](base::Executor& e, const base::Progress& p) { return findings::belong(s, id, {}, e, p); },
+      [this](const findings::Belonging& b) {
+        if (!desk_.apply(b.edit)) return;
+        QStringList lines;
+        for (const auto& step : b.steps)
+          lines << (step.done ? tr("%1: %2 → %3") : tr("%1: %2, left alone"))
+                       .arg(tr(findings::kindOf(step.kind).name))
+                       .arg(step.before, 0, 'f', 2)
+                       .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
+        outcome_->setText(lines.join(QLatin1Char('\n')));
+        outcome_->show();
+      });
+}
+
+void FindingsPleat::exportReport() {
+  const QString path = askWhereToWrite(this, tr("Write the report"), desk_.title() + QStringLiteral(" findings.html"), QStringLiteral(".html"),
+                                       tr("Page (*.html);;PDF (*.pdf);;Data (*.json)"));
+  if (!path.isEmpty()) writeReport(path);
+}
+
+void FindingsPleat::writeReport(const QString& path) {
+  if (!watch_.report()) return;
+  const findings::Report& report = *watch_.report();
+  QSaveFile file(path);
+  if (!file.open(QIODevice::WriteOnly)) {
+    emit desk_.refused(tr("%1 cannot be written: %2").arg(path, file.errorString()));
+    return;
+  }
+  if (path.endsWith(QStringLiteral(".json"), Qt::CaseInsensitive)) {
+    file.write(QByteArray::fromStdString(findings::reportJson(report, 0)));
+  } else {
+    std::vector<std::string> pictures;
+    for (const Verdict& v : report.findings)
+      pictures.push_back("data:image/png;base64," + pictureOf(desk_.scene(), v.region).toBase64().toStdString());
+    const QString page = QString::fromStdString(findings::reportHtml(report, desk_.title().toStdString(), pictures));
+    if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) {
+      QPdfWriter writer(&file);
+      writer.setPageSize(QPageSize(QPageSize::A4));
+      writer.setTitle(desk_.title());
+      QTextDocument document;
+      document.setHtml(page);
+      document.print(&writer);
+    } else {
+      file.write(page.toUtf8());
+    }
+  }
+  if (file.commit()) {
+    emit desk_.said(tr("The report is written to %1").arg(path));
+  } else {
+    emit desk_.refused(tr("%1 cannot be written: %2").arg(path, file.errorString()));
+  }
+}
+
+void FindingsPleat::refresh() {
+  const auto* all = findings();
+  told_->setVisible(!all || all->empty() || !watch_.isOfNow());
+  if (!all) {
+    told_->setText(watch_.failure().isEmpty() ? tr("The seams are being read…") : watch_.failure());
+  } else if (!watch_.isOfNow()) {
+    told_->setText(tr("The scene has changed; its seams are being read anew…"));
+  } else {
+    told_->setText(watch_.report()->layers.empty() ? tr("There is no subject here that covers a part of the picture.")
+                                                   : tr("Nothing gives it away: every reading that can be told is in tolerance."));
+  }
+  const bool some = all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
+  belong_->setEnabled(some);
+  report_->setEnabled(all);
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,64 @@
+#pragma once
+
+#include <QWidget>
+
+#include "app/document/watch.h"
+#include "app/instruments/knots_tool.h"
+
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QVBoxLayout;
+
+namespace hseam::app {
+
+/// What gives the picture away: the findings by their visibility, the chosen one with its reason, its remedies and its answers.
+class FindingsPleat : public QWidget {
+  Q_OBJECT
+
+ public:
+  FindingsPleat(Desk& desk, Watch& watch, QWidget* parent = nullptr);
+  void refresh();
+  QString words() const;
+  Instrument* tool() { return &tool_; }
+  /// The next finding, or the one before (−1).
+  void step(int by);
+  /// Writes the report; its kind by the ending: .html, .pdf, .json.
+  void writeReport(const QString& path);
+  int chosen() const { return chosen_; }
+  const std::vector<findings::Verdict>* findings() const;
+
+ signals:
+  void changed();  // another finding is chosen
+
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ private:
+  void choose(int finding);
+  void build();
+  QWidget* row(int index);
+  QWidget* remedyButtons(const findings::Verdict& v);
+  QWidget* answers(const findings::Verdict& v);
+  void preview(const findings::Remedy& remedy);
+  void apply(const findings::Remedy& remedy);
+  void answer(const findings::Verdict& v, bool wrong);
+  void belongTogether();
+  void exportReport();
+
+  Desk& desk_;
+  Watch& watch_;
+  KnotsTool tool_;
+  QLabel* told_;
+  QLabel* outcome_;
+  QVBoxLayout* list_;
+  QPushButton *belong_, *report_;
+  QLineEdit* reason_ = nullptr;
+  std::map<QObject*, findings::Remedy> previews_;
+  QObject* hovered_ = nullptr;
+  int chosen_ = -1;
+  std::string chosenKind_;
+  scene::LayerId chosenLayer_;
+};
+
+}  // namespace hseam::app
