@@ -17,19 +17,27 @@
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
 #include "app/stations/lights.h"
+#include "app/stations/look_over.h"
 #include "app/stations/match.h"
 #include "core/store/project_file.h"
 
 namespace hseam::app {
 namespace {
 
+// Findings are still being worked out where they are looked at.
+bool reading(MainWindow& window) {
+  auto* over = qobject_cast<LookOver*>(&window.station(kLookOver));
+  return over && window.currentStation() == kLookOver && !over->watch().isOfNow();
+}
+
 void settle(MainWindow& window, int atMostMs = 60000) {
   QElapsedTimer clock;
   clock.start();
   do {
     QApplication::processEvents(QEventLoop::AllEvents, 20);
+    QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     QThread::msleep(2);
-  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle()) &&
+  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle() || reading(window)) &&
            clock.elapsed() < atMostMs);
   QApplication::processEvents();
 }
@@ -184,6 +192,8 @@ bool drawShots(MainWindow& window, const QString& folder) {
   document.undo();
   document.setActive(layerNamed(document.scene(), "lamplighter"));
   open(4, 0);
+  settle(window);
+  qobject_cast<LookOver*>(&window.station(4))->findings().step(1);
   shot("look-over");
   open(5, 0);
   shot("hand-over");

@@ -24,7 +24,7 @@ std::vector<QPointF> KnotsTool::places() const {
       before += k < i;
       ++alike;
     }
-    const double step = std::min(r.width, r.height) * 0.14;
+    const double step = (2 * kKnot + 5) / widgetScale_;
     out.emplace_back(r.x + r.width / 2.0 + (before - (alike - 1) / 2.0) * step, r.y + r.height * 0.38);
   }
   return out;
@@ -42,6 +42,7 @@ void KnotsTool::press(const Touch& touch) {
 }
 
 void KnotsTool::paintOver(QPainter& painter, const QTransform& toWidget) {
+  widgetScale_ = std::max(1e-6, std::abs(toWidget.m22()));
   const auto* all = hooks_.findings();
   if (!all) return;
   painter.setRenderHint(QPainter::Antialiasing);

@@ -21,6 +21,7 @@ class KnotsTool : public Instrument {
  private:
   std::vector<QPointF> places() const;
   Hooks hooks_;
+  double widgetScale_ = 1;
 };
 
 }  // namespace hseam::app

@@ -107,6 +107,7 @@ void FindingsPleat::build() {
   hovered_ = nullptr;
   reason_ = nullptr;
   while (QLayoutItem* item = list_->takeAt(0)) {
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
   }

@@ -128,7 +128,8 @@ void judgeDetail(const Case& c) {
         } else {
           scene::ByNumbers s = scene::numbersOf("sharpen");
           s = with(s, "sigma", std::clamp(sigma, 0.3, 10.0));
-          s = with(s, "amount", std::clamp(1.1 * (v.reading - 1), 0.2, 3.0));
+          // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
+          s = with(s, "amount", std::clamp((v.reading - 1) / 0.293, 0.2, 5.0));
           v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(sigma, 2) + " px", c.layer.id, s));
         }
       }

@@ -35,6 +35,7 @@ void judgeEdge(const Case& c) {
       const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
       v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " + figure(v.reading) +
                  " CIEDE2000: its old background shows through.";
+      v.remedies.push_back(coloursFromInside(c.layer.id));
       v.remedies.push_back(cleanEdge(c.layer.id));
       v.remedies.push_back(tighter(c.layer.id, 1));
     }

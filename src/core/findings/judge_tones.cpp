@@ -74,7 +74,13 @@ double lightnessOfGrey(double encoded) {
 // Both must say so: as a whole and across the seam; where the whole can't tell, the seam does.
 Nearer both(const Nearer& across, const Nearer& whole, bool ratio) {
   if (!across.told) return whole;
-  if (!whole.told) return across;
+  if (!whole.told) {
+    // Alone it must be sure.
+    Nearer n = across;
+    const double size = ratio ? std::abs(std::log(n.reading)) : std::abs(n.reading);
+    if (size < 4 * n.spread) n.reading = ratio ? 1 : 0;
+    return n;
+  }
   const double a = ratio ? std::log(across.reading) : across.reading, w = ratio ? std::log(whole.reading) : whole.reading;
   Nearer n = across;
   // Half as much of the whole's is enough: the seam is the finer of the two.
@@ -116,7 +122,23 @@ Across acrossOf(const measure::SeamPairs& pairs, const measure::Tones& scene) {
   const double size = std::hypot(cast.a, cast.b);
   out.cast = {cast.told, size < kSure * cast.spread ? 0 : size, cast.spread, "the seam passes too few middle tones"};
   out.tint = {cast.a, cast.b, size};
+  // One change of colour is one finding.
+  const Kind &castKind = kindOf("cast"), &colourKind = kindOf("saturation");
+  const bool castOut = out.cast.told && out.cast.reading > castKind.tolerance,
+             colourOut = out.saturation.told && excessOf(colourKind, out.saturation.reading, 1, colourKind.tolerance) > 1;
+  if (castOut && colourOut) {
+    if (measure::saturationRatherThanCast(pairs) >= 0) {
+      out.cast.reading = 0;
+    } else {
+      out.saturation.reading = 1;
+    }
+  }
   return out;
+}
+
+// Where a subject's tones end: as read, or as the seam says.
+double endOf(const Reading& own, const Reading& scene, double by) {
+  return std::clamp(own.told ? own.value : (scene.told ? scene.value + by : 50 + by), 0.0, 100.0);
 }
 
 // How much places of the scene as large as the subject differ among themselves: the value at a share of them.
@@ -162,20 +184,20 @@ void judgeTones(const Case& c) {
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
   const Across across = pairs.goesOn() ? acrossOf(pairs, tw) : Across{};
   take(c, "black_point", across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black), [&](Verdict& v) {
-    const double to = t.black.value - v.reading;
-    v.reason = "The darkest tones of " + name + " lie at L* " + figure(t.black.value) + ", " + aboveOrUnder(v.reading) +
+    const double from = endOf(t.black, tw.black, v.reading), to = from - v.reading;
+    v.reason = "The darkest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
                " those of the scene around it (" + figure(to) + ").";
     v.remedies.push_back(confined(v.reading > 0 ? "deepen_darks" : "lift_darks",
                                   (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
-                                  c.layer.id, darksTo(t.black.value, to)));
+                                  c.layer.id, darksTo(from, to)));
   });
   take(c, "white_point", across.acts ? both(across.white, difference(t.white, tr.white, tw.white), false) : difference(t.white, tr.white, tw.white), [&](Verdict& v) {
-    const double to = t.white.value - v.reading;
-    v.reason = "The lightest tones of " + name + " lie at L* " + figure(t.white.value) + ", " + aboveOrUnder(v.reading) +
+    const double from = endOf(t.white, tw.white, v.reading), to = from - v.reading;
+    v.reason = "The lightest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
                " those of the scene around it (" + figure(to) + ").";
     v.remedies.push_back(confined(v.reading > 0 ? "lower_lights" : "raise_lights",
                                   (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
-                                  c.layer.id, lightsTo(t.white.value, to)));
+                                  c.layer.id, lightsTo(from, to)));
   });
   const Variety variety = varietyOf(p);
   Nearer mid = difference(t.mid, tr.mid, tw.mid);

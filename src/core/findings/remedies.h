@@ -20,6 +20,8 @@ scene::Adjustment withoutTint(double a, double b);
 Remedy withoutLeftovers(scene::LayerId layer, const std::vector<base::Rect>& pieces, const std::vector<base::Rect>& holes);
 /// The edge's colours worked out anew from the picture and its alpha.
 Remedy cleanEdge(scene::LayerId layer);
+/// The edge takes the colours of what lies further in: for crisp edges, whatever lay behind them.
+Remedy coloursFromInside(scene::LayerId layer);
 /// The mask drawn in by so many px of the picture.
 Remedy tighter(scene::LayerId layer, double px);
 /// The mask's edge made narrower by so many times.

@@ -14,6 +14,8 @@ constexpr int kFewPlaces = 150;
 constexpr double kTrim = 0.8, kTrimmedMean = 0.5586;
 // Variance that rounding to 8 bits gives luma.
 constexpr double kRounding = (0.3 * 0.3 + 0.59 * 0.59 + 0.11 * 0.11) / 12 / 255 / 255;
+// Grain is as strong in one place as in the next of like tone; texture is not.
+constexpr double kUneven = 0.33;
 // A place is flat where its coarser detail is what grain alone makes of it, or next to nothing.
 // Grain has no direction: detail across or down that is stronger than the diagonal by more is texture.
 constexpr double kDirected = 3;
@@ -35,6 +37,7 @@ float lumaOf(const float* c) {
 struct Block {
   float rough = 0;  // coarse detail: how much means of 4 × 4 px differ from a plane
   float tone = 0;
+  float own = 0;  // deviation of its details
   std::vector<float> details, across, down;
 };
 
@@ -77,6 +80,7 @@ Grain grainOf(const Part& part) {
         }
       }
       const double own = deviationOf(b.details);
+      b.own = float(own);
       const double directed = std::max(deviationOf(b.across), deviationOf(b.down));
       const bool even = directed <= kDirected * own || directed < 1.2 / 255;
       const bool flat = even && double(b.rough) <= std::max(kNothing, kTexture * 15 * own * own / 16);
@@ -96,6 +100,11 @@ Grain grainOf(const Part& part) {
                       [](const Block* a, const Block* b) { return a->rough < b->rough; });
     std::vector<float> details;
     for (std::size_t i = 0; i < keep; ++i) details.insert(details.end(), in[i]->details.begin(), in[i]->details.end());
+    std::vector<float> each;
+    for (std::size_t i = 0; i < keep; ++i) each.push_back(in[i]->own);
+    const float middle = quantile(each, 0.5);
+    for (float& v : each) v = std::abs(v - middle);
+    if (keep >= 6 && double(quantile(each, 0.5)) / 0.6745 > kUneven * double(middle) && double(middle) > 1.0 / 255) continue;
     out.places[std::size_t(bin)] = int(details.size());
     out.sigma[std::size_t(bin)] = deviationOf(details);
   }

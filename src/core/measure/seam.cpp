@@ -116,6 +116,30 @@ SeamCast castAcross(const SeamPairs& pairs) {
   return {true, lab.a, lab.b, std::hypot(off.a - lab.a, off.b - lab.b)};
 }
 
+double saturationRatherThanCast(const SeamPairs& pairs) {
+  std::vector<float> values[4];  // a, b inside; a, b outside
+  for (std::size_t i = 0; i < pairs.inside.size(); ++i) {
+    for (std::size_t side = 0; side < 2; ++side) {
+      const auto& c = side == 0 ? pairs.inside[i] : pairs.outside[i];
+      const image::Lab lab = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
+      values[2 * side].push_back(float(lab.a));
+      values[2 * side + 1].push_back(float(lab.b));
+    }
+  }
+  if (values[0].size() < 40) return 0;
+  double middle[4], spread[4];
+  for (int k = 0; k < 4; ++k) middle[k] = medianOf(values[k]), spread[k] = deviationOf(values[k], middle[k]);
+  const double in = std::hypot(middle[0], middle[1]), out = std::hypot(middle[2], middle[3]);
+  const double byA = middle[0] - middle[2], byB = middle[1] - middle[3], by = std::hypot(byA, byB);
+  const double spreads = std::log((std::hypot(spread[0], spread[1]) + 0.3) / (std::hypot(spread[2], spread[3]) + 0.3));
+  // Off its own hue it can only be a cast.
+  if (out < 2 || by < 0.5) return std::abs(spreads) > 0.15 ? 1 : 0;
+  const double aligned = std::abs(byA * middle[2] + byB * middle[3]) / (by * out);
+  if (aligned < 0.8) return -1;
+  const double wanted = std::log((in + 0.3) / (out + 0.3));
+  return std::clamp((std::abs(spreads) - std::abs(spreads - wanted)) / std::max(0.05, std::abs(wanted)), -1.0, 1.0);
+}
+
 Reading saturationAcross(const SeamPairs& pairs) {
   // By how the chroma of both sides is spread, not pair by pair: the two are never quite the same surface.
   std::vector<float> in, there, away;

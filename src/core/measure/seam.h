@@ -47,4 +47,8 @@ SeamCast castAcross(const SeamPairs& pairs);
 /// How many times as colourful the inside is: the slope of its a* b* on the outside's. Can't tell: too little colour there.
 Reading saturationAcross(const SeamPairs& pairs);
 
+/// Whether a change of colour across the seam is more likely one of saturation than a cast: both move the middle colour, along its own
+/// hue; only saturation spreads the colours about it. −1: a cast; 1: saturation; near 0: neither is likelier.
+double saturationRatherThanCast(const SeamPairs& pairs);
+
 }  // namespace hseam::measure

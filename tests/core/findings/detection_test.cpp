@@ -4,7 +4,7 @@
 #include <QElapsedTimer>
 #include <map>
 
-#include "core/findings/report.h"
+#include "core/findings/belong.h"
 #include "pictures.h"
 #include "truth/planted.h"
 
@@ -15,13 +15,19 @@ namespace {
 constexpr const char* kKinds[] = {"black_point", "white_point", "cast",          "saturation", "grain",
                                   "sharpness",   "halo",        "edge_softness", "leftovers",  "effective_resolution"};
 
+// HSEAM_PHOTOS: a folder of photographs to try instead of the demo's; HSEAM_FULL: 60 clean scenes and 200 faults at 900 px, not a
+// third of them at 600.
+bool full() {
+  return qEnvironmentVariableIsSet("HSEAM_FULL");
+}
 std::vector<truth::Photo> photos() {
+  const int side = full() ? 900 : 600;
   std::vector<truth::Photo> all;
   const QString more = qEnvironmentVariable("HSEAM_PHOTOS");
   if (more.isEmpty()) {
-    for (const char* name : {"pier.jpg", "lamplighter.jpg", "fox.jpg"}) all.push_back(truth::photoFrom(std::string(HSEAM_DEMO "/pictures/") + name, 900));
+    for (const char* name : {"pier.jpg", "lamplighter.jpg", "fox.jpg"}) all.push_back(truth::photoFrom(std::string(HSEAM_DEMO "/pictures/") + name, side));
   } else {
-    for (const QString& name : QDir(more).entryList(QDir::Files)) all.push_back(truth::photoFrom((more + "/" + name).toStdString(), 900));
+    for (const QString& name : QDir(more).entryList(QDir::Files)) all.push_back(truth::photoFrom((more + "/" + name).toStdString(), side));
   }
   return all;
 }
@@ -47,7 +53,7 @@ class DetectionTest : public QObject {
     };
     for (unsigned seed = 0; seed < 20; ++seed) {
       for (const auto& photo : all) {
-        if (clean >= 60) break;
+        if (clean >= (full() ? 60 : 21)) break;
         const auto r = judge(truth::putBack(photo, seed));
         ++clean;
         for (const auto& f : r.findings) {
@@ -58,7 +64,7 @@ class DetectionTest : public QObject {
     }
     unsigned seed = 100;
     for (const char* kind : kKinds) {
-      for (int i = 0; i < 20; ++i, ++seed) {
+      for (int i = 0; i < (full() ? 20 : 8); ++i, ++seed) {
         const double excess = std::array{1.5, 2.0, 3.0, 5.0}[std::size_t(i % 4)];
         const auto p = truth::spoilt(all[std::size_t(i) % all.size()], seed, kind, excess, i / 4 % 2 == 0);
         const auto r = judge(p);
@@ -86,6 +92,73 @@ class DetectionTest : public QObject {
     for (const auto& [kind, r] : recall) hits += r.first, total += r.second, worst = std::min(worst, 100 * r.first / r.second);
     qInfo("recall %d %%, least %d %%; false %.2f a clean scene, %.2f beside a fault; slowest %.2f s", 100 * hits / total, worst, double(falseOnes) / clean,
           double(sides) / faulty, slowest);
+    // What is reached now; docs/measures says what is wanted.
+    if (qEnvironmentVariableIsSet("HSEAM_PHOTOS")) return;
+    QVERIFY(100 * hits >= 78 * total);
+    QVERIFY(worst >= 45);
+    QVERIFY(falseOnes <= 0.4 * clean);
+    QVERIFY(sides <= 0.55 * faulty);
+  }
+  // The first remedy brings its reading back into tolerance, by the same judge and against the unspoilt picture.
+  void remediesMend() {
+    const auto all = photos();
+    std::map<std::string, std::pair<int, int>> mended;
+    int tried = 0, good = 0;
+    unsigned seed = 500;
+    for (const char* kind : {"black_point", "white_point", "cast", "saturation", "sharpness", "edge_softness", "leftovers", "effective_resolution", "halo"}) {
+      for (int i = 0; i < 3; ++i, ++seed) {
+        const auto p = truth::spoilt(all[std::size_t(i) % all.size()], seed, kind, i % 2 ? 3.0 : 2.0, i / 2 == 0);
+        const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
+        const auto at = std::find_if(before.findings.begin(), before.findings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
+        if (at == before.findings.end()) continue;
+        QVERIFY(!at->remedies.empty() && !at->reason.empty());
+        const auto edit = at->remedies.front().make(p.scene, test::here());
+        QVERIFY2(edit.ok(), edit.ok() ? "" : edit.error().text().c_str());
+        const auto next = test::must(scene::apply(p.scene, *edit));
+        const auto after = test::must(findings::reportOn(next, test::here(), {}));
+        const auto still = std::find_if(after.readings.begin(), after.readings.end(), [&](const findings::Verdict& v) { return v.kind == kind && v.layer == at->layer; });
+        QVERIFY(still != after.readings.end());
+        const bool in = !still->out();
+        ++tried, good += in;
+        ++mended[kind].second, mended[kind].first += in;
+        if (!in && qEnvironmentVariableIsSet("HSEAM_LOUD")) qInfo("not mended: %s x%.2f to x%.2f", kind, at->excess, still->excess);
+      }
+    }
+    for (const auto& [kind, m] : mended) qInfo("%-22s %d of %d mended", kind.c_str(), m.first, m.second);
+    QVERIFY(tried >= 16);
+    QVERIFY2(good * 10 >= tried * 9, qPrintable(QStringLiteral("%1 of %2").arg(good).arg(tried)));
+  }
+  void belongingTogetherMakesItTighter() {
+    const auto photo = photos()[0];
+    auto p = truth::spoilt(photo, 9, "cast", 4, true);
+    const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
+    QVERIFY(!before.findings.empty());
+    const auto b = test::must(findings::belong(p.scene, p.layer, {}, test::here(), {}));
+    const auto next = test::must(scene::apply(p.scene, b.edit));
+    const auto after = test::must(findings::reportOn(next, test::here(), {}));
+    QVERIFY2(after.tightness > before.tightness + 5, qPrintable(QStringLiteral("%1 after %2").arg(after.tightness).arg(before.tightness)));
+    QVERIFY(std::any_of(b.steps.begin(), b.steps.end(), [](const auto& s) { return s.done; }));
+    // A kind that is switched off stays as it is.
+    scene::Scene off = p.scene;
+    scene::Judging j;
+    for (const auto& f : before.findings) j.off.insert(f.kind);
+    off = test::must(scene::apply(off, scene::SetJudging{j, "off"}));
+    QVERIFY(test::must(findings::reportOn(off, test::here(), {})).findings.empty());
+  }
+  void answersKeepItQuietUntilItIsWorse() {
+    const auto photo = photos()[1];
+    const auto p = truth::spoilt(photo, 3, "leftovers", 6, true);
+    const auto report = test::must(findings::reportOn(p.scene, test::here(), {}));
+    const auto at = std::find_if(report.findings.begin(), report.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; });
+    QVERIFY(at != report.findings.end());
+    scene::Judging j;
+    j.answered.push_back({"leftovers", at->layer, at->reading, at->excess, "sparks", false});
+    const auto quiet = test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
+    QVERIFY(std::none_of(quiet.findings.begin(), quiet.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
+    QVERIFY(quiet.tightness > report.tightness);
+    j.answered[0].reading = at->reading / 3, j.answered[0].excess = at->excess / 3;  // it was milder then
+    const auto worse = test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
+    QVERIFY(std::any_of(worse.findings.begin(), worse.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
   }
 };
 
