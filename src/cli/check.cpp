@@ -67,9 +67,11 @@ base::Result<Json> readings(Run& run, const std::string& path, const std::string
               {"saturation", told(measure::saturationOf(p), "C*ab")},
               {"grain", told(measure::grainLevel(grain), "of 1, encoded")},
               {"sharpness", told(measure::sharpnessOf(part), "px, standard deviation")}};
-    j["light"] = light.told ? Json{{"told", true}, {"a", light.a}, {"b", light.b}, {"unit", "a*b* of a grey of L* 60"}} : Json{{"told", false}};
+    j["light"] = light.told ? Json{{"told", true}, {"a", light.a}, {"b", light.b}, {"unit", "a*b* of a grey of L* 60"}}
+                            : Json{{"told", false}};
     Json tones = Json::array();
-    for (std::size_t i = 0; i < grain.sigma.size(); ++i) tones.push_back({{"sigma", grain.sigma[i]}, {"places", grain.places[i]}});
+    for (std::size_t i = 0; i < grain.sigma.size(); ++i)
+      tones.push_back({{"sigma", grain.sigma[i]}, {"places", grain.places[i]}});
     j["grain_by_tone"] = tones;
     double clippedLow = 0, clippedHigh = 0, n = 0;
     for (std::size_t i = 0; i < inside.pixels(); ++i) {
@@ -101,7 +103,8 @@ void addCheck(Commands& commands) {
       ->add_option("project", *project, "NAME.hseam")
       ->required();
   auto image = std::make_shared<std::string>(), mask = std::make_shared<std::string>();
-  CLI::App* measure = commands.add("measure", "the readings of one picture", [image, mask](Run& run) { return readings(run, *image, *mask); });
+  CLI::App* measure =
+      commands.add("measure", "the readings of one picture", [image, mask](Run& run) { return readings(run, *image, *mask); });
   measure->add_option("image", *image, "picture")->required();
   measure->add_option("--mask", *mask, "grey picture of the same size: what of it is measured");
 }

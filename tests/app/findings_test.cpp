@@ -78,7 +78,8 @@ class FindingsTest : public QObject {
     QVERIFY(find(w, "leftovers"));
 
     // Accepted with a reason it is quiet, and stays so in the file.
-    for (std::size_t i = 0; i <= count && report(w).findings[std::size_t(std::max(0, over(w).findings().chosen()))].kind != "leftovers"; ++i) {
+    for (std::size_t i = 0;
+         i <= count && report(w).findings[std::size_t(std::max(0, over(w).findings().chosen()))].kind != "leftovers"; ++i) {
       over(w).findings().step(1);
       w.settle();
     }
@@ -90,7 +91,8 @@ class FindingsTest : public QObject {
     const QString file = dir_.filePath(QStringLiteral("answered.hseam"));
     w.saveAs(file);
     read(w);
-    for (const char* ending : {"html", "pdf", "json"}) over(w).findings().writeReport(dir_.filePath(QStringLiteral("report.%1").arg(QLatin1String(ending))));
+    for (const char* ending : {"html", "pdf", "json"})
+      over(w).findings().writeReport(dir_.filePath(QStringLiteral("report.%1").arg(QLatin1String(ending))));
     w.settle();
     QFile page(dir_.filePath(QStringLiteral("report.html")));
     QVERIFY(page.open(QIODevice::ReadOnly));

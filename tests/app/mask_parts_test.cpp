@@ -23,7 +23,7 @@ class MaskPartsTest : public QObject {
     return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
   static const scene::MaskNumbers& numbers(test::Window& w) { return w.desk().active()->mask.numbers; }
-  
+
   static bool same(const image::Raster<float>& a, const image::Raster<float>& b, int x, int y) {
     return std::abs(a.at(x, y)[1] - b.at(x, y)[1]) < 2e-3f;
   }
@@ -137,7 +137,8 @@ class MaskPartsTest : public QObject {
     QTest::keyClick(patch, Qt::Key_Right, Qt::ShiftModifier);
     w.settle();
     const auto& own = w.desk().active()->shows.own;
-    QVERIFY2(std::abs(own[0] - 0.01) < 1e-9 && std::abs(own[1] - 0.02) < 1e-9, qPrintable(QStringLiteral("%1 %2").arg(own[0]).arg(own[1])));
+    QVERIFY2(std::abs(own[0] - 0.01) < 1e-9 && std::abs(own[1] - 0.02) < 1e-9,
+             qPrintable(QStringLiteral("%1 %2").arg(own[0]).arg(own[1])));
   }
 };
 HSEAM_TEST(MaskPartsTest);

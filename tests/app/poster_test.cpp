@@ -84,11 +84,12 @@ class PosterTest : public QObject {
   void thePosterIsMadeFromBarePictures() {
     const QString file = dir_.filePath(QStringLiteral("poster.hseam"));
     const QString banner = written("banner.png", test::picture(kBannerWide, kBannerHigh, 3, cloth));
-    const QString emblem = written("emblem.png", test::picture(300, 300, 4, [](int x, int y, int c) {
-                                     const double r = std::hypot(x - 150, y - 150);
-                                     if (c == 3) return r < 140 ? 255.0 : 0.0;
-                                     return (r > 90 ? std::array{150.0, 30.0, 40.0} : std::array{230.0, 190.0, 60.0})[std::size_t(c)];
-                                   }));
+    const QString emblem =
+        written("emblem.png", test::picture(300, 300, 4, [](int x, int y, int c) {
+                  const double r = std::hypot(x - 150, y - 150);
+                  if (c == 3) return r < 140 ? 255.0 : 0.0;
+                  return (r > 90 ? std::array{150.0, 30.0, 40.0} : std::array{230.0, 190.0, 60.0})[std::size_t(c)];
+                }));
     image::Raster<float> finished(1, 1, 4);
     std::size_t layers = 0;
     {
@@ -127,8 +128,8 @@ class PosterTest : public QObject {
       w.settle();
       QCOMPARE(w.desk().active()->mode, scene::BlendMode::multiply);
       const auto onBanner = shown(w);
-      QVERIFY(change(bare, onBanner, {2450, 350, 150, 150}) > 0.1);                       // it hangs there
-      QVERIFY(change(bare, onBanner, {1050, 850, 200, 200}) > 0.05);                      // and no longer here
+      QVERIFY(change(bare, onBanner, {2450, 350, 150, 150}) > 0.1);                                  // it hangs there
+      QVERIFY(change(bare, onBanner, {1050, 850, 200, 200}) > 0.05);                                 // and no longer here
       QVERIFY(detail(onBanner, {2480, 380, 100, 100}) > 0.3 * detail(bare, {2480, 380, 100, 100}));  // creases go on through it
 
       // The lamplighter keeps the shadow of his own paper.

@@ -147,7 +147,8 @@ class WordsAndColourTest : public QObject {
     QVERIFY(std::hypot(at(300, 200).x - b.x + 10, at(300, 200).y - b.y - 50) < tolerance);
     w.desk().document().toggleInHand(w.scene().layers[0]->id);
     w.click(QStringLiteral("Left"));
-    QVERIFY(std::abs(scene::boundsOf(w.scene(), *w.scene().layers[0]).x - scene::boundsOf(w.scene(), *w.scene().layers[1]).x) <= 4);
+    QVERIFY(std::abs(scene::boundsOf(w.scene(), *w.scene().layers[0]).x - scene::boundsOf(w.scene(), *w.scene().layers[1]).x) <=
+            4);
     const scene::Scene before = w.scene();
     w.click(QStringLiteral("see the differences from below"));
     QVERIFY(w->station(test::kPlace).view().differenceOf == w.desk().document().active());
@@ -159,7 +160,8 @@ class WordsAndColourTest : public QObject {
       test::Window w;
       begin(w, true);
       const scene::LayerId id = w.desk().document().active();
-      w.desk().apply(scene::SetMask{id, test::picture(400, 320, 1, [](int x, int, int) { return x < 200 ? 255 : 0; }), "by hand"});
+      w.desk().apply(
+          scene::SetMask{id, test::picture(400, 320, 1, [](int x, int, int) { return x < 200 ? 255 : 0; }), "by hand"});
       scene::Layer shadow;
       shadow.id = scene::freeId(w.scene());
       shadow.name = "its shadow";

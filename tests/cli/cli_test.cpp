@@ -326,7 +326,8 @@ class CliTest : public QObject {
     QTest::newRow("no value of this adjustment")
         << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"gaussian","radius":3}]})") << QByteArray("radius");
     QTest::newRow("a light of nothing")
-        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"light":{"of":"ghost","cast":{}}}]})") << QByteArray("ghost");
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"light":{"of":"ghost","cast":{}}}]})")
+        << QByteArray("ghost");
     QTest::newRow("no key of a shadow")
         << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"light":{"of":"a","cast":{"lenght":3}}}]})")
         << QByteArray("lenght");

@@ -19,7 +19,8 @@ cv::Mat matOf(const Photo& p) {
 // Coverage of a roundish piece, blurred like a lens does.
 cv::Mat piece(int w, int h, std::mt19937& random, double sigma) {
   std::uniform_real_distribution<double> u(0, 1);
-  const double r0 = (0.16 + 0.07 * u(random)) * std::min(w, h) * 1.35, cx = w * (0.38 + 0.24 * u(random)), cy = h * (0.40 + 0.2 * u(random));
+  const double r0 = (0.16 + 0.07 * u(random)) * std::min(w, h) * 1.35, cx = w * (0.38 + 0.24 * u(random)),
+               cy = h * (0.40 + 0.2 * u(random));
   double amount[6], phase[6];
   for (int k = 0; k < 6; ++k) amount[k] = 0.16 * (u(random) - 0.5) * 2 / (1 + 0.5 * k), phase[k] = 2 * M_PI * u(random);
   constexpr int kFine = 3;
@@ -41,7 +42,8 @@ cv::Mat piece(int w, int h, std::mt19937& random, double sigma) {
 image::TiledImage tiled(const cv::Mat& m) {
   Photo r(m.cols, m.rows, m.channels());
   for (int y = 0; y < m.rows; ++y) std::copy_n(m.ptr<std::uint8_t>(y), m.cols * m.channels(), r.at(0, y));
-  return test::must(image::tiledFromRaster(r, m.channels() == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8, test::memory(), test::here()));
+  return test::must(image::tiledFromRaster(r, m.channels() == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8,
+                                           test::memory(), test::here()));
 }
 
 template <class F>
@@ -127,7 +129,8 @@ void plant(Subject& s, const std::string& kind, double e, bool up, std::mt19937&
     const double grey = image::linearFromEncoded(0.5663);
     for (int i = 0; i < 400; ++i, gain += 0.002) {
       const double r = up ? gain : 1 / gain, b = up ? 1 / gain : gain;
-      const image::Lab lab = image::labFromEncoded({image::encodedFromLinear(std::min(1.0, grey * r)), 0.5663, image::encodedFromLinear(std::min(1.0, grey * b))});
+      const image::Lab lab = image::labFromEncoded(
+          {image::encodedFromLinear(std::min(1.0, grey * r)), 0.5663, image::encodedFromLinear(std::min(1.0, grey * b))});
       if (std::hypot(lab.a, lab.b) >= 4 * e) break;
     }
     const double r = up ? gain : 1 / gain, b = up ? 1 / gain : gain;
@@ -163,7 +166,8 @@ void plant(Subject& s, const std::string& kind, double e, bool up, std::mt19937&
         const double a = double(rim.ptr<float>(y)[x]), left = a < 0.995 ? std::min(1.0, (1 - a) * 2.2) * share : 0;
         std::uint8_t* p = m.ptr<std::uint8_t>(y) + 3 * x;
         for (int k = 0; k < 3; ++k)
-          p[k] = std::uint8_t(std::lround(255 * image::encodedFromLinear((1 - left) * image::linearFromEncoded(p[k] / 255.0) + left * image::linearFromEncoded(ground))));
+          p[k] = std::uint8_t(std::lround(255 * image::encodedFromLinear((1 - left) * image::linearFromEncoded(p[k] / 255.0) +
+                                                                         left * image::linearFromEncoded(ground))));
       }
     }
   } else if (kind == "edge_softness") {
@@ -178,7 +182,8 @@ void plant(Subject& s, const std::string& kind, double e, bool up, std::mt19937&
           if (std::hypot(v, w) > radius || y + v < 0 || y + v >= m.rows || x + w < 0 || x + w >= m.cols) continue;
           s.cover.ptr<float>(y + v)[x + w] = 1;
           // What stuck to it from elsewhere.
-          for (int k = 0; k < 3; ++k) m.ptr<std::uint8_t>(y + v)[3 * (x + w) + k] = std::uint8_t(255 - m.ptr<std::uint8_t>(y + v)[3 * (x + w) + k]);
+          for (int k = 0; k < 3; ++k)
+            m.ptr<std::uint8_t>(y + v)[3 * (x + w) + k] = std::uint8_t(255 - m.ptr<std::uint8_t>(y + v)[3 * (x + w) + k]);
         }
       }
     }
@@ -214,7 +219,8 @@ Planted composed(const Photo& photo, unsigned seed, const std::string& kind, dou
   scene::Layer subject = layer(2, "subject", s.colours);
   subject.mask.coverage = tiled(cover);
   std::get<scene::PictureContent>(subject.content).placement.scale = s.scale;
-  out.scene.layers = {std::make_shared<const scene::Layer>(layer(1, "plate", plate)), std::make_shared<const scene::Layer>(std::move(subject))};
+  out.scene.layers = {std::make_shared<const scene::Layer>(layer(1, "plate", plate)),
+                      std::make_shared<const scene::Layer>(std::move(subject))};
   out.layer = {2};
   return out;
 }
@@ -234,7 +240,8 @@ Photo photoFrom(const std::string& path, int longSide) {
   cv::Mat m(pixels.height(), pixels.width(), CV_8UC3);
   for (int y = 0; y < m.rows; ++y) {
     for (int x = 0; x < m.cols; ++x) {
-      for (int c = 0; c < 3; ++c) m.ptr<std::uint8_t>(y)[3 * x + c] = std::uint8_t(std::lround(255 * pixels.at(x, y)[pixels.channels() < 3 ? 0 : c]));
+      for (int c = 0; c < 3; ++c)
+        m.ptr<std::uint8_t>(y)[3 * x + c] = std::uint8_t(std::lround(255 * pixels.at(x, y)[pixels.channels() < 3 ? 0 : c]));
     }
   }
   const double k = double(longSide) / std::max(m.cols, m.rows);

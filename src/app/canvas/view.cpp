@@ -71,6 +71,32 @@ void greyOut(float* c) {
   c[0] = c[1] = c[2] = image::fastEncoded(y, t);
 }
 
+// How colourful, as a tone: the largest minus the smallest channel of a pixel.
+void saturationOnly(float* c) {
+  const float most = std::max({c[0], c[1], c[2]}), least = std::min({c[0], c[1], c[2]});
+  c[0] = c[1] = c[2] = most - least;
+}
+
+// What is cut off stands out by its pattern, not by colour alone: lights crossed by dark stripes, darks by light ones.
+void markClipped(float* c, int x, int y) {
+  constexpr float kStep = 1.f / 255;
+  const bool light = std::max({c[0], c[1], c[2]}) >= 1 - kStep / 2, dark = std::min({c[0], c[1], c[2]}) <= kStep / 2;
+  const float grey = 0.25f + 0.5f * (0.3f * c[0] + 0.59f * c[1] + 0.11f * c[2]);
+  const bool stripe = ((x + y) & 7) < 4;
+  const float shown = light && stripe ? 0.f : (dark && !stripe ? 1.f : grey);
+  c[0] = c[1] = c[2] = shown;
+}
+
+// Deuteranopia by Machado, Oliveira, Fernandes 2009 (severity 1), on light.
+void withoutGreenCones(float* c) {
+  const auto& t = image::transferTables();
+  const float r = image::fastLinear(c[0], t), g = image::fastLinear(c[1], t), b = image::fastLinear(c[2], t);
+  const auto back = [&](float v) { return image::fastEncoded(std::clamp(v, 0.f, 1.f), t); };
+  c[0] = back(0.367322f * r + 0.860646f * g - 0.227968f * b);
+  c[1] = back(0.280085f * r + 0.672501f * g + 0.047413f * b);
+  c[2] = back(-0.011820f * r + 0.042940f * g + 0.968881f * b);
+}
+
 }  // namespace
 
 Scene sceneFor(const Scene& scene, const View& view) {
@@ -137,6 +163,9 @@ void toScreen(const render::Planes& pixels, const base::Rect& part, const View& 
       }
       if (view.eyes == Eyes::grey) greyOut(c);
       if (view.eyes == Eyes::hue) pushHue(c);
+      if (view.eyes == Eyes::saturation) saturationOnly(c);
+      if (view.eyes == Eyes::clipped) markClipped(c, part.x + x, part.y + y);
+      if (view.eyes == Eyes::redGreenBlind) withoutGreenCones(c);
       line[x] = qRgb(byte(c[0]), byte(c[1]), byte(c[2]));
     }
   }

@@ -19,7 +19,7 @@ struct Ground {
 };
 
 /// How colours are turned for checking.
-enum class Eyes { plain, grey, hue };
+enum class Eyes { plain, grey, hue, saturation, clipped, redGreenBlind };
 
 struct View {
   /// 0: the whole scene. Else only this picture layer, in its own pixels, on the ground.

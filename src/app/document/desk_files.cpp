@@ -136,8 +136,7 @@ void Desk::addLayered(const QString& path) {
 void Desk::askLayersOf(const QString& path) {
   jobs_.start<std::shared_ptr<const Offered>>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = memory_](base::Executor& executor,
-                               const base::Progress&) -> base::Result<std::shared_ptr<const Offered>> {
+      [path, memory = memory_](base::Executor& executor, const base::Progress&) -> base::Result<std::shared_ptr<const Offered>> {
         HSEAM_TRY(store::ProjectFile::Opened opened, store::ProjectFile::openToRead(path.toStdString(), memory, executor));
         auto out = std::make_shared<Offered>();
         out->file = path;

@@ -67,7 +67,7 @@ class Brush : public Instrument {
   std::vector<paint::Sample> waiting_;  // not drawn yet, px of the painted picture
   QObject later_;
   image::TiledImage settled_;
-  base::Rect strokeArea_;           // all that the stroke has touched
+  base::Rect strokeArea_;  // all that the stroke has touched
   bool right_ = false;
   std::optional<QPointF> lastEnd_;  // for straight runs, px of the shown scene
   double scale_ = 1;                // px of the shown scene per px of the painted picture

@@ -22,8 +22,8 @@ void LineTool::press(const Touch& touch) {
 
 void LineTool::draw(const QPointF& to, bool keep) {
   if (grip_ == Grip::none) return;
-  const QLineF drawn = grip_ == Grip::begin ? QLineF(to, before_.p2())
-                                            : (grip_ == Grip::end ? QLineF(before_.p1(), to) : QLineF(from_, to));
+  const QLineF drawn =
+      grip_ == Grip::begin ? QLineF(to, before_.p2()) : (grip_ == Grip::end ? QLineF(before_.p1(), to) : QLineF(from_, to));
   if (drawn.length() >= 1) {
     hooks_.change(drawn, keep);
   } else if (keep) {

@@ -144,7 +144,10 @@ QString wordsFor(const scene::Layer& l) {
   } else if (const auto* light = l.light()) {
     words << QObject::tr(scene::lightName(light->kind));
   } else if (const auto* f = l.fill()) {
-    words << (f->lettering ? QObject::tr("words") : f->stroke ? QObject::tr("stroke") : l.mask.pathActs ? QObject::tr("shape") : QObject::tr(scene::fillName(f->fill)));
+    words << (f->lettering      ? QObject::tr("words")
+              : f->stroke       ? QObject::tr("stroke")
+              : l.mask.pathActs ? QObject::tr("shape")
+                                : QObject::tr(scene::fillName(f->fill)));
   } else {
     words << QObject::tr("group of %1").arg(l.group()->layers.size());
   }

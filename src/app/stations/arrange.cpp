@@ -23,9 +23,8 @@ Arrange::Arrange(Desk& desk, QWidget* parent)
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   column->addWidget(told_);
-  match_ = button(tr("Match the marks"), tr("Sets the active picture so that every marked place lies where its arrow ends"), [this] {
-    take(scene::matchedTo(desk_.scene(), desk_.document().active(), tool_.marks()));
-  });
+  match_ = button(tr("Match the marks"), tr("Sets the active picture so that every marked place lies where its arrow ends"),
+                  [this] { take(scene::matchedTo(desk_.scene(), desk_.document().active(), tool_.marks())); });
   column->addWidget(rowOf({match_, button(tr("Marks away"), tr("All arrows go"), [this] { tool_.clear(); })}));
   const auto side = [this](const QString& name, const QString& tip, scene::Side s) {
     return button(name, tip, [this, s] { take(scene::aligned(desk_.scene(), desk_.document().inHand(), s)); });
@@ -70,7 +69,8 @@ void Arrange::refresh() {
   constexpr const char* kWords[] = {"Drag arrows on the picture: from a place of the active picture to where it must lie.",
                                     "One arrow moves. A second one turns and scales as well.",
                                     "Two arrows move, turn and scale. Four bend it onto a wall or a sign.",
-                                    "A fourth arrow is needed to bend it.", "Four arrows bend it as a flat thing seen from another side."};
+                                    "A fourth arrow is needed to bend it.",
+                                    "Four arrows bend it as a flat thing seen from another side."};
   told_->setText(tr(kWords[std::min<std::size_t>(n, 4)]));
 }
 

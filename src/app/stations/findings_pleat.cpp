@@ -58,9 +58,12 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
   list_->setContentsMargins(0, 0, 0, 0);
   list_->setSpacing(2);
   column->addWidget(list);
-  belong_ = button(tr("Make it belong"), tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one undo takes it all back"),
+  belong_ = button(tr("Make it belong"),
+                   tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one "
+                      "undo takes it all back"),
                    [this] { belongTogether(); });
-  report_ = button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
+  report_ =
+      button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
   column->addWidget(rowOf({belong_, report_}));
   outcome_->hide();
   column->addWidget(outcome_);
@@ -128,15 +131,17 @@ QWidget* FindingsPleat::row(int i) {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, open ? 8 : 0);
   column->setSpacing(4);
-  auto* head = button(QStringLiteral("%1  %2: %3").arg(i + 1).arg(QString::fromStdString(v.layerName), tr(findings::kindOf(v.kind).name)),
-                      QString::fromStdString(v.reason), [this, i] { choose(i); });
+  auto* head =
+      button(QStringLiteral("%1  %2: %3").arg(i + 1).arg(QString::fromStdString(v.layerName), tr(findings::kindOf(v.kind).name)),
+             QString::fromStdString(v.reason), [this, i] { choose(i); });
   head->setStyleSheet(open ? QStringLiteral("text-align:left; font-weight:600;") : QStringLiteral("text-align:left;"));
   column->addWidget(head);
   if (!open) return box;
   auto* reason = new QLabel(QString::fromStdString(v.reason));
   reason->setWordWrap(true);
   column->addWidget(reason);
-  column->addWidget(quietLabel(tr("%1 times out of its tolerance; how visible: %2 %").arg(v.excess, 0, 'f', 1).arg(100 * v.severity, 0, 'f', 0)));
+  column->addWidget(quietLabel(
+      tr("%1 times out of its tolerance; how visible: %2 %").arg(v.excess, 0, 'f', 1).arg(100 * v.severity, 0, 'f', 0)));
   column->addWidget(remedyButtons(v));
   column->addWidget(answers(v));
   return box;
@@ -147,7 +152,9 @@ QWidget* FindingsPleat::remedyButtons(const Verdict& v) {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   for (const Remedy& r : v.remedies) {
-    auto* b = button(QString::fromStdString(r.label), tr("Shown in the scene while the pointer rests on it or it has the focus; a click applies it"), [this, r] { apply(r); });
+    auto* b = button(QString::fromStdString(r.label),
+                     tr("Shown in the scene while the pointer rests on it or it has the focus; a click applies it"),
+                     [this, r] { apply(r); });
     b->setProperty("main", &r == &v.remedies.front());
     b->installEventFilter(this);
     previews_[b] = r;
@@ -186,7 +193,8 @@ void FindingsPleat::answer(const Verdict& v, bool wrong) {
   const std::string words = wrong || !reason_ ? std::string() : reason_->text().trimmed().toStdString();
   std::erase_if(j.answered, [&](const scene::Answered& a) { return a.kind == v.kind && a.layer == v.layer; });
   j.answered.push_back({v.kind, v.layer, v.reading, v.excess, words, wrong});
-  desk_.apply(scene::SetJudging{j, std::string(wrong ? "wrong finding: " : "accept: ") + findings::kindOf(v.kind).name + " of " + v.layerName});
+  desk_.apply(scene::SetJudging{
+      j, std::string(wrong ? "wrong finding: " : "accept: ") + findings::kindOf(v.kind).name + " of " + v.layerName});
 }
 
 bool FindingsPleat::eventFilter(QObject* watched, QEvent* event) {
@@ -252,8 +260,8 @@ void FindingsPleat::belongTogether() {
 }
 
 void FindingsPleat::exportReport() {
-  const QString path = askWhereToWrite(this, tr("Write the report"), desk_.title() + QStringLiteral(" findings.html"), QStringLiteral(".html"),
-                                       tr("Page (*.html);;PDF (*.pdf);;Data (*.json)"));
+  const QString path = askWhereToWrite(this, tr("Write the report"), desk_.title() + QStringLiteral(" findings.html"),
+                                       QStringLiteral(".html"), tr("Page (*.html);;PDF (*.pdf);;Data (*.json)"));
   if (!path.isEmpty()) writeReport(path);
 }
 
@@ -298,10 +306,12 @@ void FindingsPleat::refresh() {
   } else if (!watch_.isOfNow()) {
     told_->setText(tr("The scene has changed; its seams are being read anew…"));
   } else {
-    told_->setText(watch_.report()->layers.empty() ? tr("There is no subject here that covers a part of the picture.")
-                                                   : tr("Nothing gives it away: every reading that can be told is in tolerance."));
+    told_->setText(watch_.report()->layers.empty()
+                       ? tr("There is no subject here that covers a part of the picture.")
+                       : tr("Nothing gives it away: every reading that can be told is in tolerance."));
   }
-  const bool some = all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
+  const bool some =
+      all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
   belong_->setEnabled(some);
   report_->setEnabled(all);
 }

@@ -57,7 +57,8 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   recents_ = new QWidget;
   (new QVBoxLayout(recents_))->setContentsMargins(0, 0, 0, 0);
   open->content()->addWidget(recents_);
-  Pleat* bring = pleats_->add(tr("Layers of another project"), tr("Subjects with their cuts, adjustments and shadows, taken over"));
+  Pleat* bring =
+      pleats_->add(tr("Layers of another project"), tr("Subjects with their cuts, adjustments and shadows, taken over"));
   bring->content()->addWidget(button(tr("Look into a project…"), tr("Choose a .hseam file; it is only read"), [this] {
     const QString path = QFileDialog::getOpenFileName(this, tr("Look into a project"), {}, tr("Hidden Seam project (*.hseam)"));
     if (!path.isEmpty()) desk_.askLayersOf(path);
@@ -66,14 +67,15 @@ Gather::Gather(Desk& desk, QWidget* parent) : Station(desk, parent) {
   offeredList_->setAccessibleName(tr("Layers of the other project"));
   offeredList_->setToolTip(tr("Tick the layers to take over; the front one is on top"));
   offeredList_->setFixedHeight(150);
-  bring_ = button(tr("Bring them in"), tr("The ticked layers come in front of this scene; the other project stays as it is"), [this] {
-    std::vector<scene::LayerId> chosen;
-    for (int i = 0; i < offeredList_->count(); ++i) {
-      const QListWidgetItem* item = offeredList_->item(i);
-      if (item->checkState() == Qt::Checked) chosen.push_back({item->data(Qt::UserRole).toULongLong()});
-    }
-    if (offered_) desk_.bring(*offered_, chosen);
-  });
+  bring_ =
+      button(tr("Bring them in"), tr("The ticked layers come in front of this scene; the other project stays as it is"), [this] {
+        std::vector<scene::LayerId> chosen;
+        for (int i = 0; i < offeredList_->count(); ++i) {
+          const QListWidgetItem* item = offeredList_->item(i);
+          if (item->checkState() == Qt::Checked) chosen.push_back({item->data(Qt::UserRole).toULongLong()});
+        }
+        if (offered_) desk_.bring(*offered_, chosen);
+      });
   offeredList_->hide();
   bring_->hide();
   bring->content()->addWidget(offeredList_);

@@ -22,7 +22,10 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
     QString name, tip;
   } ways[] = {{tr("as it is"), tr("The picture in its own colours")},
               {tr("in grey"), tr("Colours taken away: do the values belong together?")},
-              {tr("in hue"), tr("Values flattened and colour pushed: a cast shows as another colour")}};
+              {tr("in hue"), tr("Values flattened and colour pushed: a cast shows as another colour")},
+              {tr("in saturation"), tr("Light where it is colourful: does the subject stand out?")},
+              {tr("what is cut off"), tr("Striped where a channel is at its end: burnt lights, drowned darks")},
+              {tr("without red and green"), tr("As people see it who cannot tell red from green")}};
   int id = 0;
   for (const auto& w : ways) {
     auto* b = new QRadioButton(w.name);

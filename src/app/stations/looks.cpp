@@ -57,8 +57,9 @@ Looks::Looks(Desk& desk, QWidget* parent)
   name_->setMaxLength(80);
   name_->setAccessibleName(tr("Name of the look"));
   name_->setToolTip(tr("Under which the active layer's adjustments are kept"));
-  keep_ = button(tr("Keep"), tr("The adjustments confined to the active layer, or the active adjustment, are kept for every project"),
-                 [this] { keep(); });
+  keep_ =
+      button(tr("Keep"), tr("The adjustments confined to the active layer, or the active adjustment, are kept for every project"),
+             [this] { keep(); });
   connect(name_, &QLineEdit::returnPressed, this, [this] { keep(); });
   connect(name_, &QLineEdit::textChanged, this, [this] { refresh(); });
   column->addWidget(rowOf({name_, keep_}));

@@ -60,8 +60,8 @@ MaskParts::MaskParts(Desk& desk, QWidget* parent)
              [this] {
                const scene::Layer* l = desk_.active();
                const base::Size s = l ? scene::maskSizeOf(desk_.scene(), *l) : base::Size{};
-               add(within(scene::GradientPart{scene::GradientFill::Form::along, {s.width / 2.0, s.height * 0.25},
-                                              {s.width / 2.0, s.height * 0.75}}),
+               add(within(scene::GradientPart{
+                       scene::GradientFill::Form::along, {s.width / 2.0, s.height * 0.25}, {s.width / 2.0, s.height * 0.75}}),
                    tr("gradient"));
              }),
       button(tr("Tones"), tr("The layer shows where it is light, or dark: click a tone in the picture"),
@@ -125,8 +125,9 @@ MaskParts::MaskParts(Desk& desk, QWidget* parent)
   column->addWidget(partBox_);
   lowest_ = field(tr("lowest"), {0, 100, 0, 0, tr("%"), true}, tr("How much shows even where the mask hides"),
                   [](MaskNumbers& n, double v) { n.lowest = v / 100; });
-  softness_ = field(tr("softness"), {0, 200, 0, 1, tr("px"), true}, tr("Of what is painted or bounded by a path; stays changeable"),
-                    [](MaskNumbers& n, double v) { n.softnessPx = v; });
+  softness_ =
+      field(tr("softness"), {0, 200, 0, 1, tr("px"), true}, tr("Of what is painted or bounded by a path; stays changeable"),
+            [](MaskNumbers& n, double v) { n.softnessPx = v; });
   column->addWidget(lowest_);
   column->addWidget(softness_);
   goesAlong_->setToolTip(tr("Else it stays where it is while the picture is moved, scaled or turned"));
@@ -188,7 +189,8 @@ QWidget* MaskParts::colourPage() {
     return f;
   };
   reach_ = distance(tr("reach"), tr("How far from the colour still counts fully"), 20, &scene::ColourPart::reach);
-  colourSoftness_ = distance(tr("fades over"), tr("Colours further off fade away over so much"), 15, &scene::ColourPart::softness);
+  colourSoftness_ =
+      distance(tr("fades over"), tr("Colours further off fade away over so much"), 15, &scene::ColourPart::softness);
   return page;
 }
 

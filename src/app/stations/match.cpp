@@ -64,7 +64,8 @@ Match::Match(Desk& desk, QWidget* parent) : Station(desk, parent) {
   carryPleat_ = pleats_->add(tr("Carry over"), tr("Give the active layer what another one has: its mask, its adjustments"));
   carry_ = new CarryOver(desk);
   carryPleat_->content()->addWidget(carry_);
-  partsPleat_ = pleats_->add(tr("Mask by numbers"), tr("Gradients, tones, a colour or another layer's shape as parts of the mask"));
+  partsPleat_ =
+      pleats_->add(tr("Mask by numbers"), tr("Gradients, tones, a colour or another layer's shape as parts of the mask"));
   parts_ = new MaskParts(desk);
   partsPleat_->content()->addWidget(parts_);
   connect(parts_, &MaskParts::changed, this, &Station::changed);

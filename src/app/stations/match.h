@@ -38,8 +38,8 @@ class Match : public Station {
   void buildAdjust();
   bool hasConfined() const;
 
-  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *fillsPleat_, *paintPleat_, *carryPleat_, *partsPleat_, *wordsPleat_,
-      *colourPleat_, *looksPleat_;
+  Pleat *blendPleat_, *addPleat_, *adjustPleat_, *lightsPleat_, *fillsPleat_, *paintPleat_, *carryPleat_, *partsPleat_,
+      *wordsPleat_, *colourPleat_, *looksPleat_;
   QComboBox* mode_;
   ValueField* opacity_;
   AdjustEditors* editors_;

@@ -31,7 +31,8 @@ PaintColour::PaintColour(Desk& desk, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  column->addWidget(button(tr("Add a layer to paint on"), tr("Empty, over the active layer; what you paint stays apart from all pictures"),
+  column->addWidget(button(tr("Add a layer to paint on"),
+                           tr("Empty, over the active layer; what you paint stays apart from all pictures"),
                            [this] { addLayer(); }));
   confined_->setToolTip(tr("Colour shows only where the layer below does"));
   connect(confined_, &QCheckBox::clicked, this, [this](bool on) {
@@ -39,7 +40,8 @@ PaintColour::PaintColour(Desk& desk, QWidget* parent)
   });
   column->addWidget(confined_);
   shown_ = button(tr("Colour…"), tr("Asks for the colour"), [this] {
-    const QColor c = QColorDialog::getColor(QColor::fromRgbF(float(colour_[0]), float(colour_[1]), float(colour_[2])), this, tr("Colour"));
+    const QColor c =
+        QColorDialog::getColor(QColor::fromRgbF(float(colour_[0]), float(colour_[1]), float(colour_[2])), this, tr("Colour"));
     if (c.isValid()) setColour({c.redF(), c.greenF(), c.blueF()});
   });
   take_ = button(tr("Take it from the scene"), tr("The next click on the picture takes the colour that shows there"), [this] {
@@ -48,7 +50,8 @@ PaintColour::PaintColour(Desk& desk, QWidget* parent)
   });
   column->addWidget(rowOf({shown_, take_}));
   size_ = new ValueField(tr("size"), {1, 2000, 60, 0, tr("px"), false}, tr("Diameter of the tip (Alt + wheel)"));
-  hardness_ = new ValueField(tr("hardness"), {0, 100, 20, 0, tr("%"), true}, tr("How much of the tip covers fully (Alt + Shift + wheel)"));
+  hardness_ = new ValueField(tr("hardness"), {0, 100, 20, 0, tr("%"), true},
+                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
   strength_ = new ValueField(tr("strength"), {1, 100, 60, 0, tr("%"), true}, tr("The most one stroke covers"));
   const auto takeTip = [this] { brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100}; };
   for (ValueField* f : {size_, hardness_, strength_}) {

@@ -39,9 +39,11 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   pleat->content()->addWidget(rowOf({
       button(tr("Fit inside"), tr("As large as it can be without leaving the canvas"), [this] { fitCanvas(false); }),
       button(tr("Cover all"), tr("Just large enough to cover the canvas"), [this] { fitCanvas(true); }),
-      button(
-          tr("True size"), tr("Scale 100 %, not turned, on whole pixels: as sharp as it came"),
-          [this] { change([](P& p) { p.scale = 1, p.rotationDeg = p.skewDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); }, false); }),
+      button(tr("True size"), tr("Scale 100 %, not turned, on whole pixels: as sharp as it came"),
+             [this] {
+               change([](P& p) { p.scale = 1, p.rotationDeg = p.skewDeg = 0, p.x = std::round(p.x), p.y = std::round(p.y); },
+                      false);
+             }),
   }));
   pleat->content()->addWidget(
       quietLabel(tr("On the picture: drag inside to move, a corner to scale, the round grip to turn. Arrows nudge by 1 px, with "
@@ -62,7 +64,8 @@ Place::Place(Desk& desk, QWidget* parent) : Station(desk, parent), setInPlace_(d
   floor_ = new FloorPleat(desk);
   floorPleat_->content()->addWidget(floor_);
   connect(floor_, &FloorPleat::changed, this, &Station::changed);
-  arrangePleat_ = pleats_->add(tr("Line up"), tr("By marked places, by their sides, at equal distances, or by their differences"));
+  arrangePleat_ =
+      pleats_->add(tr("Line up"), tr("By marked places, by their sides, at equal distances, or by their differences"));
   arrange_ = new Arrange(desk);
   arrangePleat_->content()->addWidget(arrange_);
   connect(arrange_, &Arrange::changed, this, &Station::changed);

@@ -55,7 +55,8 @@ Words::Words(Desk& desk, QWidget* parent)
       told_(quietLabel({})) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(button(tr("Add words"), tr("A title or a caption as a layer of its own; it stays changeable"), [this] { add(); }));
+  column->addWidget(
+      button(tr("Add words"), tr("A title or a caption as a layer of its own; it stays changeable"), [this] { add(); }));
   auto* rest = new QVBoxLayout(page_);
   rest->setContentsMargins(0, 0, 0, 0);
   rest->setSpacing(6);
@@ -63,9 +64,8 @@ Words::Words(Desk& desk, QWidget* parent)
   words_->setTabChangesFocus(true);
   words_->setAccessibleName(tr("Words"));
   words_->setToolTip(tr("What stands there; Return begins a new line"));
-  connect(words_, &QPlainTextEdit::textChanged, this, [this] {
-    edit([this](Lettering& t) { t.words = words_->toPlainText().toStdString(); }, true);
-  });
+  connect(words_, &QPlainTextEdit::textChanged, this,
+          [this] { edit([this](Lettering& t) { t.words = words_->toPlainText().toStdString(); }, true); });
   rest->addWidget(words_);
   QStringList families;
   for (const auto& f : text::typefaces()) families << QString::fromStdString(f.family);
@@ -109,25 +109,25 @@ Words::Words(Desk& desk, QWidget* parent)
     desk_.apply(scene::SetFill{l->id, next, l->mask});
   });
   rest->addWidget(rowOf({align_, colour_}));
-  along_ = button(tr("Along a path"), tr("The words follow the path of the picture layer that has one, or stand straight again"), [this] {
-    if (!active()) return;
-    if (active()->along) {
-      edit([](Lettering& t) { t.along = nullptr; }, true);
-      return;
-    }
-    for (const auto& l : scene::allLayers(desk_.scene())) {
-      const auto* p = l->picture();
-      if (!p || !l->mask.path || l->mask.path->empty()) continue;
-      edit(
-          [&](Lettering& t) {
-            t.along = std::make_shared<const path::Path>(
-                path::mapped(*l->mask.path, p->placement.toScene(p->source.size())));
-          },
-          true);
-      return;
-    }
-    emit desk_.said(tr("No picture has a path yet: draw one in Cut out"));
-  });
+  along_ = button(
+      tr("Along a path"), tr("The words follow the path of the picture layer that has one, or stand straight again"), [this] {
+        if (!active()) return;
+        if (active()->along) {
+          edit([](Lettering& t) { t.along = nullptr; }, true);
+          return;
+        }
+        for (const auto& l : scene::allLayers(desk_.scene())) {
+          const auto* p = l->picture();
+          if (!p || !l->mask.path || l->mask.path->empty()) continue;
+          edit(
+              [&](Lettering& t) {
+                t.along = std::make_shared<const path::Path>(path::mapped(*l->mask.path, p->placement.toScene(p->source.size())));
+              },
+              true);
+          return;
+        }
+        emit desk_.said(tr("No picture has a path yet: draw one in Cut out"));
+      });
   rest->addWidget(along_);
   rest->addWidget(told_);
   column->addWidget(page_);

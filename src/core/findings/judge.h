@@ -17,10 +17,11 @@ struct Case {
   void add(Verdict v) const { out.push_back(std::move(v)); }
 };
 
-void judgeTones(const Case& c);      // black, white, middle, saturation, cast
-void judgeDetail(const Case& c);     // grain, sharpness, effective resolution
-void judgeEdge(const Case& c);       // halo, softness of the cut, leftovers
-void judgeStanding(const Case& c);   // size on the ground, contact
+void judgeTones(const Case& c);     // black, white, middle, saturation, cast
+void judgeDetail(const Case& c);    // grain, sharpness, effective resolution
+void judgeEdge(const Case& c);      // halo, softness of the cut, leftovers
+void judgeContact(const Case& c);   // whether it floats
+void judgeStanding(const Case& c);  // size on the ground, contact
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);
 

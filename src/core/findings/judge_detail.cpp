@@ -70,8 +70,8 @@ void judgeDetail(const Case& c) {
     }
     if (v.out()) {
       const double level = measure::grainLevel(own).value, wanted = level / v.reading;
-      v.reason = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" + figure(255 * level, 2) + " to " +
-                 figure(255 * wanted, 2) + " of 255).";
+      v.reason = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" +
+                 figure(255 * level, 2) + " to " + figure(255 * wanted, 2) + " of 255).";
       if (v.reading < 1) {
         // What is missing, by tone.
         const auto missing = [&](int from, int to) {
@@ -120,7 +120,8 @@ void judgeDetail(const Case& c) {
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
       if (v.out()) {
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
-        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, those of the scene " + figure(own10 / v.reading) + " px.";
+        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, those of the scene " +
+                   figure(own10 / v.reading) + " px.";
         if (v.reading < 1) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
@@ -144,19 +145,21 @@ void judgeDetail(const Case& c) {
     v.reading = 100 * picture->placement.scale;
     v.excess = v.reading <= 100 ? 0 : (v.reading - 100) / std::max(1.0, v.tolerance - 100);
     if (v.out()) {
-      v.reason = name + " is enlarged to " + figure(v.reading, 0) + " % of its picture: it is softer than a picture of its size would be.";
+      v.reason = name + " is enlarged to " + figure(v.reading, 0) +
+                 " % of its picture: it is softer than a picture of its size would be.";
       const scene::LayerId id = c.layer.id;
-      v.remedies.push_back({"true_size", "Set it at its true size", [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
-                              const scene::Layer* l = scene::findLayer(s, id);
-                              if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
-                              scene::Placement at = l->picture()->placement;
-                              const base::Size size = l->picture()->source.size();
-                              // The foot stays where it is.
-                              at.x += (at.scale - 1) * size.width / 2;
-                              at.y += (at.scale - 1) * size.height;
-                              at.scale = 1;
-                              return scene::Edit(scene::SetPlacement{id, at});
-                            }});
+      v.remedies.push_back(
+          {"true_size", "Set it at its true size", [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+             const scene::Layer* l = scene::findLayer(s, id);
+             if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
+             scene::Placement at = l->picture()->placement;
+             const base::Size size = l->picture()->source.size();
+             // The foot stays where it is.
+             at.x += (at.scale - 1) * size.width / 2;
+             at.y += (at.scale - 1) * size.height;
+             at.scale = 1;
+             return scene::Edit(scene::SetPlacement{id, at});
+           }});
     }
     c.add(std::move(v));
   }

@@ -33,8 +33,8 @@ void judgeEdge(const Case& c) {
     }
     if (v.out()) {
       const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
-      v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " + figure(v.reading) +
-                 " CIEDE2000: its old background shows through.";
+      v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
+                 figure(v.reading) + " CIEDE2000: its old background shows through.";
       v.remedies.push_back(coloursFromInside(c.layer.id));
       v.remedies.push_back(cleanEdge(c.layer.id));
       v.remedies.push_back(tighter(c.layer.id, 1));
@@ -64,11 +64,13 @@ void judgeEdge(const Case& c) {
     }
     if (v.out()) {
       const double width = cut.value, wanted = cut.value / v.reading;
-      v.reason = "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
+      v.reason =
+          "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
       if (v.reading < 1) {
         const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
         const scene::LayerId id = c.layer.id;
-        v.remedies.push_back({"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px", [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+        v.remedies.push_back({"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
+                              [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
                                 const scene::Layer* l = scene::findLayer(s, id);
                                 if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
                                 scene::MaskNumbers n = l->mask.numbers;
@@ -101,10 +103,13 @@ void judgeEdge(const Case& c) {
     v.excess = most / v.tolerance;
     if (v.out()) {
       v.region = all;
-      const auto counted = [](std::size_t n, const char* one, const char* more) { return std::to_string(n) + " " + (n == 1 ? one : more); };
+      const auto counted = [](std::size_t n, const char* one, const char* more) {
+        return std::to_string(n) + " " + (n == 1 ? one : more);
+      };
       v.reason = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
-                 (pieces.empty() || holes.empty() ? "" : " and ") + (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) +
-                 " of " + figure(sum, 0) + " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
+                 (pieces.empty() || holes.empty() ? "" : " and ") +
+                 (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
+                 " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
       v.remedies.push_back(withoutLeftovers(c.layer.id, pieces, holes));
     }
     c.add(std::move(v));

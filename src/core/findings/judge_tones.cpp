@@ -102,7 +102,8 @@ Across acrossOf(const measure::SeamPairs& pairs, const measure::Tones& scene) {
     const double l = tone.told ? tone.value : fallback;
     double low = 0, high = 1;
     for (int i = 0; i < 30; ++i) (lightnessOfGrey((low + high) / 2) < l ? low : high) = (low + high) / 2;
-    const double by = lightnessOfGrey(line.at(low)) - l, spread = std::abs(lightnessOfGrey(line.at(low) + line.spreadAt(low)) - lightnessOfGrey(line.at(low)));
+    const double by = lightnessOfGrey(line.at(low)) - l,
+                 spread = std::abs(lightnessOfGrey(line.at(low) + line.spreadAt(low)) - lightnessOfGrey(line.at(low)));
     Nearer n;
     // What lies far beyond the tones of the seam is not read from it.
     const double beyond = 0.35 * (line.high - line.low);
@@ -183,22 +184,28 @@ void judgeTones(const Case& c) {
   const std::string& name = c.layer.name;
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
   const Across across = pairs.goesOn() ? acrossOf(pairs, tw) : Across{};
-  take(c, "black_point", across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black), [&](Verdict& v) {
-    const double from = endOf(t.black, tw.black, v.reading), to = from - v.reading;
-    v.reason = "The darkest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
-               " those of the scene around it (" + figure(to) + ").";
-    v.remedies.push_back(confined(v.reading > 0 ? "deepen_darks" : "lift_darks",
-                                  (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
-                                  c.layer.id, darksTo(from, to)));
-  });
-  take(c, "white_point", across.acts ? both(across.white, difference(t.white, tr.white, tw.white), false) : difference(t.white, tr.white, tw.white), [&](Verdict& v) {
-    const double from = endOf(t.white, tw.white, v.reading), to = from - v.reading;
-    v.reason = "The lightest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
-               " those of the scene around it (" + figure(to) + ").";
-    v.remedies.push_back(confined(v.reading > 0 ? "lower_lights" : "raise_lights",
-                                  (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
-                                  c.layer.id, lightsTo(from, to)));
-  });
+  take(c, "black_point",
+       across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black),
+       [&](Verdict& v) {
+         const double from = endOf(t.black, tw.black, v.reading), to = from - v.reading;
+         v.reason = "The darkest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
+                    " those of the scene around it (" + figure(to) + ").";
+         v.remedies.push_back(
+             confined(v.reading > 0 ? "deepen_darks" : "lift_darks",
+                      (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
+                      c.layer.id, darksTo(from, to)));
+       });
+  take(c, "white_point",
+       across.acts ? both(across.white, difference(t.white, tr.white, tw.white), false) : difference(t.white, tr.white, tw.white),
+       [&](Verdict& v) {
+         const double from = endOf(t.white, tw.white, v.reading), to = from - v.reading;
+         v.reason = "The lightest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
+                    " those of the scene around it (" + figure(to) + ").";
+         v.remedies.push_back(
+             confined(v.reading > 0 ? "lower_lights" : "raise_lights",
+                      (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
+                      c.layer.id, lightsTo(from, to)));
+       });
   const Variety variety = varietyOf(p);
   Nearer mid = difference(t.mid, tr.mid, tw.mid);
   if (mid.told && variety.mids.size() >= 4) {
@@ -209,13 +216,16 @@ void judgeTones(const Case& c) {
   }
   take(c, "mid_tone", across.acts ? across.mid : mid, [&](Verdict& v) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) + " any place of the scene that is as large.";
-    v.remedies.push_back(confined("shift_middle", std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
-                                  c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
+    v.remedies.push_back(confined(
+        "shift_middle",
+        std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
+        c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
   });
 
   Nearer colour = ratio(measure::saturationOf(own), measure::saturationOf(ring), measure::saturationOf(whole));
   if (colour.told && variety.chromas.size() >= 4) {
-    const double chroma = std::max(1e-3, measure::saturationOf(own).value), low = std::max(0.5, double(measure::quantile(variety.chromas, 0.05))),
+    const double chroma = std::max(1e-3, measure::saturationOf(own).value),
+                 low = std::max(0.5, double(measure::quantile(variety.chromas, 0.05))),
                  high = std::max(0.5, double(measure::quantile(variety.chromas, 0.95)));
     const double beyond = chroma > high ? chroma / high : (chroma < low ? chroma / low : 1.0);
     if (std::abs(std::log(beyond)) < std::abs(std::log(colour.reading))) colour.reading = beyond;
@@ -223,8 +233,10 @@ void judgeTones(const Case& c) {
   if (across.acts) colour = across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {
     v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
-    v.remedies.push_back(confined("saturation", (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %", c.layer.id,
-                                  scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
+    v.remedies.push_back(
+        confined("saturation",
+                 (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %",
+                 c.layer.id, scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
   });
 
   // A cast is told where the light's colour and the tones agree on its direction.
@@ -251,12 +263,14 @@ void judgeTones(const Case& c) {
   if (across.acts) cast = across.cast, tint = across.tint;
   take(c, "cast", cast, [&](Verdict& v) {
     const auto words = [](double a, double b) {
-      const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "", up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
+      const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "",
+                        up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
       return along.empty() ? up : (up.empty() ? along : along + " and " + up);
     };
-    v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) + " of the light in the scene (a* " +
-               figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
-    v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id, withoutTint(tint[0], tint[1])));
+    v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
+               " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
+    v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id,
+                                  withoutTint(tint[0], tint[1])));
   });
 }
 

@@ -22,8 +22,7 @@ const std::vector<Kind>& kinds() {
       {"effective_resolution", "effective resolution", "%", 110, false, "How much it is enlarged"},
       {"ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
       {"contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
-      {"camera_height", "camera height", "%", 10, false, "From how high it was seen"},
-      {"clipping", "clipping", "%", 0.5, false, "Tones that are cut off"}};
+      {"camera_height", "camera height", "%", 10, false, "From how high it was seen"}};
   return all;
 }
 

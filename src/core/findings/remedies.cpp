@@ -41,7 +41,8 @@ Result<image::TiledImage> coverageOf(const Layer& l, base::Executor& executor) {
                                 HSEAM_TRY(const auto part, image::readFloat(p.source, 0, {0, first, size.width, count}));
                                 const int channels = part.channels();
                                 for (std::size_t i = 0; i < part.pixels(); ++i)
-                                  rows[i] = std::byte(int(std::lround(255 * part.samples()[(i + 1) * std::size_t(channels) - 1])));
+                                  rows[i] =
+                                      std::byte(int(std::lround(255 * part.samples()[(i + 1) * std::size_t(channels) - 1])));
                                 return {};
                               });
 }
@@ -126,23 +127,27 @@ scene::Adjustment withoutTint(double a, double b) {
 }
 
 Remedy withoutLeftovers(LayerId layer, const std::vector<base::Rect>& pieces, const std::vector<base::Rect>& holes) {
-  return {"clean_up", "Take the loose pieces out and close the holes", [=](const Scene& s, base::Executor& executor) -> Result<Edit> {
-            HSEAM_TRY(const Layer* l, pictureIn(s, layer));
-            HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
-            const auto back = scene::maskToScene(*l).inverse();
-            if (!back) return Error{Code::invalid, l->name, "its placement flattens it"};
-            for (const base::Rect& r : pieces) {
-              HSEAM_TRY(mask, changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(0); }));
-            }
-            for (const base::Rect& r : holes) {
-              HSEAM_TRY(mask, changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(255); }));
-            }
-            return Edit(scene::SetMask{layer, std::move(mask), "loose pieces out, holes closed"});
-          }};
+  return {
+      "clean_up", "Take the loose pieces out and close the holes", [=](const Scene& s, base::Executor& executor) -> Result<Edit> {
+        HSEAM_TRY(const Layer* l, pictureIn(s, layer));
+        HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
+        const auto back = scene::maskToScene(*l).inverse();
+        if (!back) return Error{Code::invalid, l->name, "its placement flattens it"};
+        for (const base::Rect& r : pieces) {
+          HSEAM_TRY(mask,
+                    changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(0); }));
+        }
+        for (const base::Rect& r : holes) {
+          HSEAM_TRY(mask,
+                    changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(255); }));
+        }
+        return Edit(scene::SetMask{layer, std::move(mask), "loose pieces out, holes closed"});
+      }};
 }
 
 Remedy cleanEdge(LayerId layer) {
-  return {"clean_edge", "Give the edge the subject's own colours", [layer](const Scene& s, base::Executor& executor) -> Result<Edit> {
+  return {"clean_edge", "Give the edge the subject's own colours",
+          [layer](const Scene& s, base::Executor& executor) -> Result<Edit> {
             HSEAM_TRY(const Layer* l, pictureIn(s, layer));
             const auto& p = *l->picture();
             if (image::hasAlpha(p.source.format()))
@@ -163,7 +168,8 @@ Remedy tighter(LayerId layer, double px) {
 }
 
 Remedy crisper(LayerId layer, double times) {
-  return {"crisper_cut", "Make the cut's edge as narrow as the picture's", [layer, times](const Scene& s, base::Executor& executor) -> Result<Edit> {
+  return {"crisper_cut", "Make the cut's edge as narrow as the picture's",
+          [layer, times](const Scene& s, base::Executor& executor) -> Result<Edit> {
             HSEAM_TRY(const Layer* l, pictureIn(s, layer));
             HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
             HSEAM_TRY(mask, changed(mask, base::Rect::of(mask.size()), executor, [times](std::uint8_t v) {

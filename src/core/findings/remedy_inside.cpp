@@ -50,7 +50,8 @@ void carryOut(image::Raster<std::uint8_t>& pixels, const cv::Mat& cover) {
         const float n = weight.ptr<float>(from.y)[from.x];
         if (n <= 0.05f) continue;
         pixels.samples()[(std::size_t(y) * std::size_t(w) + std::size_t(x)) * std::size_t(channels) + std::size_t(c)] =
-            std::uint8_t(std::lround(255 * image::encodedFromLinear(std::min(1.0, double(light.ptr<float>(from.y)[from.x] / n)))));
+            std::uint8_t(
+                std::lround(255 * image::encodedFromLinear(std::min(1.0, double(light.ptr<float>(from.y)[from.x] / n)))));
       }
     }
   }
@@ -59,7 +60,8 @@ void carryOut(image::Raster<std::uint8_t>& pixels, const cv::Mat& cover) {
 }  // namespace
 
 Remedy coloursFromInside(scene::LayerId layer) {
-  return {"edge_from_inside", "Give the edge the colours of further in", [layer](const scene::Scene& s, base::Executor& executor) -> Result<scene::Edit> {
+  return {"edge_from_inside", "Give the edge the colours of further in",
+          [layer](const scene::Scene& s, base::Executor& executor) -> Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, layer);
             if (!l || !l->picture()) return Error{Code::notFound, "", "the picture is gone"};
             const auto& p = *l->picture();
@@ -67,14 +69,16 @@ Remedy coloursFromInside(scene::LayerId layer) {
             const bool rgb = source.format() == image::PixelFormat::rgb8, rgba = source.format() == image::PixelFormat::rgba8;
             const base::Size size = source.size();
             if (!rgb && !rgba) return Error{Code::unsupported, l->name, "only 8-bit pictures take colours from further in"};
-            if (double(size.width) * size.height > kMostPx) return Error{Code::limitExceeded, l->name, "the picture is too large for it"};
+            if (double(size.width) * size.height > kMostPx)
+              return Error{Code::limitExceeded, l->name, "the picture is too large for it"};
             const base::Rect all = base::Rect::of(size);
             HSEAM_TRY(auto pixels, image::read8(source, 0, all));
             cv::Mat cover(size.height, size.width, CV_8U, cv::Scalar(255));
             if (l->mask.acts()) {
               HSEAM_TRY(const auto mask, image::readFloat(l->mask.coverage, 0, all));
               for (int y = 0; y < size.height; ++y) {
-                for (int x = 0; x < size.width; ++x) cover.ptr<std::uint8_t>(y)[x] = std::uint8_t(std::lround(255 * *mask.at(x, y)));
+                for (int x = 0; x < size.width; ++x)
+                  cover.ptr<std::uint8_t>(y)[x] = std::uint8_t(std::lround(255 * *mask.at(x, y)));
               }
             }
             for (int y = 0; rgba && y < size.height; ++y) {
@@ -86,7 +90,8 @@ Remedy coloursFromInside(scene::LayerId layer) {
             carryOut(pixels, cover);
             HSEAM_TRY(image::TiledImage clean, image::withPixels(source, all, pixels, executor));
             // The mask itself stays as it is.
-            return scene::Edit(scene::SetCut{layer, p.cutout.alpha, std::move(clean), l->mask.byHand(), p.cutout.recipe, p.cutout.shaped});
+            return scene::Edit(
+                scene::SetCut{layer, p.cutout.alpha, std::move(clean), l->mask.byHand(), p.cutout.recipe, p.cutout.shaped});
           }};
 }
 

@@ -64,8 +64,9 @@ void keepCauses(std::vector<Verdict>& all) {
     v->why = std::string("follows from its ") + from;
     v->told = false;
   };
-  Verdict *enlarged = find("effective_resolution"), *sharp = find("sharpness"), *grain = find("grain"), *soft = find("edge_softness"),
-          *black = find("black_point"), *white = find("white_point"), *mid = find("mid_tone"), *colour = find("saturation");
+  Verdict *enlarged = find("effective_resolution"), *sharp = find("sharpness"), *grain = find("grain"),
+          *soft = find("edge_softness"), *black = find("black_point"), *white = find("white_point"), *mid = find("mid_tone"),
+          *colour = find("saturation");
   if (enlarged) {
     if (sharp && sharp->reading > 1) follows(sharp, "enlargement"), sharp = nullptr;
     if (grain && grain->reading < 1) follows(grain, "enlargement"), grain = nullptr;
@@ -99,6 +100,7 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
     judgeDetail(c);
     judgeEdge(c);
     judgeStanding(c);
+    judgeContact(c);
     keepCauses(verdicts);
     double loose = 1;
     for (Verdict& v : verdicts) {

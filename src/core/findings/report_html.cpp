@@ -8,11 +8,20 @@ std::string plain(const std::string& text) {
   std::string out;
   for (const char c : text) {
     switch (c) {
-      case '&': out += "&amp;"; break;
-      case '<': out += "&lt;"; break;
-      case '>': out += "&gt;"; break;
-      case '"': out += "&quot;"; break;
-      default: out += c;
+      case '&':
+        out += "&amp;";
+        break;
+      case '<':
+        out += "&lt;";
+        break;
+      case '>':
+        out += "&gt;";
+        break;
+      case '"':
+        out += "&quot;";
+        break;
+      default:
+        out += c;
     }
   }
   return out;
@@ -21,25 +30,27 @@ std::string plain(const std::string& text) {
 }  // namespace
 
 std::string reportHtml(const Report& report, const std::string& title, const std::vector<std::string>& pictures) {
-  std::string h = "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><title>" + plain(title) +
-                  "</title><style>body{font-family:Inter,sans-serif;color:#222;max-width:60em;margin:2em auto}table{border-collapse:collapse}"
-                  "td,th{padding:.2em .8em .2em 0;text-align:left;border-bottom:1px solid #ccc}.quiet{color:#777}</style></head><body>";
+  std::string h =
+      "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><title>" + plain(title) +
+      "</title><style>body{font-family:Inter,sans-serif;color:#222;max-width:60em;margin:2em auto}table{border-collapse:collapse}"
+      "td,th{padding:.2em .8em .2em 0;text-align:left;border-bottom:1px solid #ccc}.quiet{color:#777}</style></head><body>";
   h += "<h1>" + plain(title) + "</h1><p>Tightness " + figure(report.tightness, 0) + " of 100.</p>";
   h += report.findings.empty() ? "<p>Nothing gives it away.</p>" : "<h2>What gives it away</h2>";
   for (std::size_t i = 0; i < report.findings.size(); ++i) {
     const Verdict& v = report.findings[i];
     h += "<h3>" + std::to_string(i + 1) + ". " + plain(v.layerName) + ": " + kindOf(v.kind).name + "</h3>";
     if (i < pictures.size() && !pictures[i].empty()) h += "<p><img src=\"" + pictures[i] + "\"></p>";
-    h += "<p>" + plain(v.reason) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " + figure(v.tolerance, 2) + ", " +
-         figure(v.excess, 1) + " times out.</p>";
+    h += "<p>" + plain(v.reason) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " +
+         figure(v.tolerance, 2) + ", " + figure(v.excess, 1) + " times out.</p>";
     for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label) + ".</p>";
   }
   h += "<h2>All readings</h2><table><tr><th>layer</th><th>reading</th><th>value</th><th>spread</th><th>out by</th></tr>";
   for (const Verdict& v : report.readings) {
-    h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" + kindOf(v.kind).name + "</td>";
+    h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" +
+         kindOf(v.kind).name + "</td>";
     if (v.told) {
-      h += "<td>" + figure(v.reading, 2) + " " + kindOf(v.kind).unit + "</td><td>" + figure(v.spread, 2) + "</td><td>" + figure(v.excess, 2) +
-           (v.quiet ? ", answered" : "") + "</td></tr>";
+      h += "<td>" + figure(v.reading, 2) + " " + kindOf(v.kind).unit + "</td><td>" + figure(v.spread, 2) + "</td><td>" +
+           figure(v.excess, 2) + (v.quiet ? ", answered" : "") + "</td></tr>";
     } else {
       h += "<td colspan=\"3\">can't tell: " + plain(v.why) + "</td></tr>";
     }

@@ -30,7 +30,11 @@ Json verdictJson(const Verdict& v) {
 }  // namespace
 
 std::string reportJson(const Report& report, double workS) {
-  Json j = {{"findings", Json::array()}, {"readings", Json::array()}, {"layers", Json::array()}, {"tightness", report.tightness}, {"work_s", workS}};
+  Json j = {{"findings", Json::array()},
+            {"readings", Json::array()},
+            {"layers", Json::array()},
+            {"tightness", report.tightness},
+            {"work_s", workS}};
   for (const Verdict& v : report.findings) j["findings"].push_back(verdictJson(v));
   for (const Verdict& v : report.readings) {
     Json r = verdictJson(v);

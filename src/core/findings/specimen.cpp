@@ -15,8 +15,8 @@ using scene::LayerId;
 using scene::LayerRef;
 using scene::Scene;
 
-constexpr double kTonesPx = 1.0e6;   // of the canvas at the level for tones
-constexpr double kFinePx = 2.6e6;    // up to here all of the neighbourhood is looked at in full size
+constexpr double kTonesPx = 1.0e6;  // of the canvas at the level for tones
+constexpr double kFinePx = 2.6e6;   // up to here all of the neighbourhood is looked at in full size
 constexpr int kSquare = 256, kGap = 24;
 constexpr double kLeastShare = 0.0004, kMostShare = 0.92;
 constexpr float kWhole = 0.98f;
@@ -61,6 +61,22 @@ std::vector<LayerRef> plain(std::vector<LayerRef> layers, LayerId id) {
     copy.opacity = 1;
     copy.mode = scene::BlendMode::normal;
     if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = plain(std::move(g->layers), id);
+    l = std::make_shared<const Layer>(std::move(copy));
+  }
+  return layers;
+}
+
+// Its shadows stay: they are part of what it is set into, and need it there.
+std::vector<LayerRef> unseen(std::vector<LayerRef> layers, LayerId id) {
+  for (LayerRef& l : layers) {
+    if (!holds(*l, id)) continue;
+    Layer copy = *l;
+    if (auto* g = std::get_if<scene::GroupContent>(&copy.content); g && copy.id != id) {
+      g->layers = unseen(std::move(g->layers), id);
+    } else {
+      copy.hidden = false;
+      copy.opacity = 0;
+    }
     l = std::make_shared<const Layer>(std::move(copy));
   }
   return layers;
@@ -162,6 +178,7 @@ Scene behind(const Scene& scene, LayerId layer) {
     if (l.id == layer) passed = true;
     return !passed || (l.group() && holds(l, layer));
   });
+  s.layers = unseen(std::move(s.layers), layer);
   return s;
 }
 

@@ -136,7 +136,8 @@ Reading grainLevel(const Grain& g) {
     if (g.places[i] < kFewPlaces) continue;
     sum += g.sigma[i] * std::sqrt(double(g.places[i])), weight += std::sqrt(double(g.places[i]));
   }
-  return weight > 0 ? told(sum / weight, sum / weight / std::sqrt(std::max(1.0, weight))) : cannotTell("there are no flat places");
+  return weight > 0 ? told(sum / weight, sum / weight / std::sqrt(std::max(1.0, weight)))
+                    : cannotTell("there are no flat places");
 }
 
 }  // namespace hseam::measure

@@ -14,9 +14,9 @@ struct Grain {
   std::array<double, kGrainBins> sigma{};
   std::array<int, kGrainBins> places{};
 };
-/// From the finest diagonal Haar band of 2 × 2 px, in flat places only (of 16 × 16 px blocks the third whose coarser detail is least),
-/// by the mean of the lower four fifths of
-/// absolute values (as robust as Donoho and Johnstone's median of 1994, less coarse on whole steps), the rounding to 8 bits taken out.
+/// From the finest diagonal Haar band of 2 × 2 px, in flat places only (of 16 × 16 px blocks the third whose coarser detail is
+/// least), by the mean of the lower four fifths of absolute values (as robust as Donoho and Johnstone's median of 1994, less
+/// coarse on whole steps), the rounding to 8 bits taken out.
 Grain grainOf(const Part& part);
 
 /// layer / scene over the tones that both have (at least 150 places each), weighted by places. Can't tell: no tones in common, or

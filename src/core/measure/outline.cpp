@@ -68,7 +68,8 @@ std::vector<OutlinePlace> outlineOf(const image::Raster<float>& colours) {
       tx /= length, ty /= length;
       OutlinePlace p{float(c[std::size_t(i)].x) + 0.5f, float(c[std::size_t(i)].y) + 0.5f, ty, -tx, 0};
       if (p.x < 2 || p.y < 2 || p.x > float(cover.cols - 2) || p.y > float(cover.rows - 2)) continue;  // cut off by the canvas
-      if (sampled(cover, p.x + 2 * p.nx, p.y + 2 * p.ny) > sampled(cover, p.x - 2 * p.nx, p.y - 2 * p.ny)) p.nx = -p.nx, p.ny = -p.ny;
+      if (sampled(cover, p.x + 2 * p.nx, p.y + 2 * p.ny) > sampled(cover, p.x - 2 * p.nx, p.y - 2 * p.ny))
+        p.nx = -p.nx, p.ny = -p.ny;
       p.widthPx = widthAt(cover, p);
       out.push_back(p);
     }
@@ -118,7 +119,8 @@ Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>
       s->l /= n, s->a /= n, s->b /= n;
     }
     // Where the inside itself goes on changing towards the edge, its trend is carried on: only what comes on top counts.
-    const double away = std::sqrt((in.l - deep.l) * (in.l - deep.l) + (in.a - deep.a) * (in.a - deep.a) + (in.b - deep.b) * (in.b - deep.b));
+    const double away =
+        std::sqrt((in.l - deep.l) * (in.l - deep.l) + (in.a - deep.a) * (in.a - deep.a) + (in.b - deep.b) * (in.b - deep.b));
     if (away > 14) continue;
     steps.push_back({edge.l - in.l - (in.l - deep.l), edge.a - in.a - (in.a - deep.a), edge.b - in.b - (in.b - deep.b), in, &p});
   }

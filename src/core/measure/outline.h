@@ -21,9 +21,9 @@ std::vector<OutlinePlace> outlineOf(const image::Raster<float>& colours);
 /// The median width of coverage over places where it falls only once. Can't tell: fewer than 40 such places or less than a third.
 Reading softnessOf(const std::vector<OutlinePlace>& outline);
 
-/// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around: what
-/// is left of another background. Mean difference in L*a*b* over the outline where the inside is even; its CIEDE2000 size from the
-/// mean inside colour. `length`: places that share it.
+/// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around:
+/// what is left of another background. Mean difference in L*a*b* over the outline where the inside is even; its CIEDE2000 size
+/// from the mean inside colour. `length`: places that share it.
 struct Halo {
   Reading size;
   double length = 0;
@@ -39,8 +39,8 @@ struct Leftover {
   bool hole = false;
   double awayPx = 0;
 };
-/// Pieces of coverage above one tenth, apart from every body of at least a hundredth of all that is covered. Pieces that lie within 4 px
-/// of a body's hair (where coverage is fractional over an area) are strands, not leftovers.
+/// Pieces of coverage above one tenth, apart from every body of at least a hundredth of all that is covered. Pieces that lie
+/// within 4 px of a body's hair (where coverage is fractional over an area) are strands, not leftovers.
 std::vector<Leftover> leftoversOf(const image::Raster<float>& colours);
 
 }  // namespace hseam::measure

@@ -28,7 +28,8 @@ float quantile(std::vector<float> values, double share);
 /// Where coverage is at least `least`, and every pixel within `px` around it too: the inside of a subject.
 image::Raster<std::uint8_t> inside(const image::Raster<float>& colours, float least, int px);
 /// Where something counts within `px` around, and `without` does not.
-image::Raster<std::uint8_t> ringAround(const image::Raster<std::uint8_t>& what, int px, const image::Raster<std::uint8_t>& without);
+image::Raster<std::uint8_t> ringAround(const image::Raster<std::uint8_t>& what, int px,
+                                       const image::Raster<std::uint8_t>& without);
 
 /// CIE L* of each pixel, a plane of the colours' size.
 image::Raster<float> lightnessOf(const image::Raster<float>& colours);

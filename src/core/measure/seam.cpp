@@ -25,7 +25,8 @@ float greyOf(const std::array<float, 3>& c) {
   return 0.2126f * c[0] + 0.7152f * c[1] + 0.0722f * c[2];
 }
 
-SeamPairs pairsAcross(const image::Raster<float>& own, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline) {
+SeamPairs pairsAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
+                      const std::vector<OutlinePlace>& outline) {
   SeamPairs out;
   const int w = own.width(), h = own.height();
   for (std::size_t i = 0; i < outline.size(); i += 2) {
@@ -33,7 +34,8 @@ SeamPairs pairsAcross(const image::Raster<float>& own, const image::Raster<float
     std::array<float, 3> in{}, there{};
     int ins = 0, theres = 0;
     for (int d = 3; d <= 9; ++d) {
-      const int ix = int(p.x - p.nx * float(d)), iy = int(p.y - p.ny * float(d)), ox = int(p.x + p.nx * float(d)), oy = int(p.y + p.ny * float(d));
+      const int ix = int(p.x - p.nx * float(d)), iy = int(p.y - p.ny * float(d)), ox = int(p.x + p.nx * float(d)),
+                oy = int(p.y + p.ny * float(d));
       if (ix >= 0 && iy >= 0 && ix < w && iy < h && own.at(ix, iy)[3] > 0.97f) {
         for (std::size_t c = 0; c < 3; ++c) in[c] += own.at(ix, iy)[c];
         ++ins;
@@ -98,7 +100,9 @@ SeamCast castAcross(const SeamPairs& pairs) {
   std::vector<float> red, blue;
   for (std::size_t i = 0; i < pairs.inside.size(); ++i) {
     const auto &a = pairs.inside[i], &b = pairs.outside[i];
-    const auto usable = [](const std::array<float, 3>& c) { return std::min({c[0], c[1], c[2]}) > 0.08f && std::max({c[0], c[1], c[2]}) < 0.95f; };
+    const auto usable = [](const std::array<float, 3>& c) {
+      return std::min({c[0], c[1], c[2]}) > 0.08f && std::max({c[0], c[1], c[2]}) < 0.95f;
+    };
     if (!usable(a) || !usable(b)) continue;
     const auto light = [](float v) { return std::log(image::linearFromEncoded(double(v))); };
     red.push_back(float(light(a[0]) - light(a[1]) - light(b[0]) + light(b[1])));
@@ -156,7 +160,8 @@ Reading saturationAcross(const SeamPairs& pairs) {
   }
   if (in.size() < 40 || quantile(there, 0.7) < 6) return cannotTell("there is too little colour along the seam");
   double ratio = 0;
-  for (const double share : {0.4, 0.5, 0.6, 0.7, 0.8}) ratio += std::log((double(quantile(in, share)) + 0.3) / (double(quantile(there, share)) + 0.3)) / 5;
+  for (const double share : {0.4, 0.5, 0.6, 0.7, 0.8})
+    ratio += std::log((double(quantile(in, share)) + 0.3) / (double(quantile(there, share)) + 0.3)) / 5;
   const double k = std::exp(ratio);
   return told(k, k * 1.25 * deviationOf(away, medianOf(away)) / std::sqrt(double(in.size()) / 8));
 }

@@ -1,6 +1,6 @@
 #pragma once
-// What lies on both sides of a seam. Where a surface goes on across it, the two sides should be alike, and what differs is the fault
-// itself: far finer than comparing a subject as a whole with its surroundings.
+// What lies on both sides of a seam. Where a surface goes on across it, the two sides should be alike, and what differs is the
+// fault itself: far finer than comparing a subject as a whole with its surroundings.
 
 #include <array>
 #include <vector>
@@ -12,14 +12,16 @@ namespace hseam::measure {
 /// Means of encoded colours 3 to 9 px inside of a place of the outline and as far outside of it.
 struct SeamPairs {
   std::vector<std::array<float, 3>> inside, outside;
-  /// Correlation of lightness across the seam along it, −1..1: near 1 where surfaces go on. Exposure, lifted blacks and casts leave it.
+  /// Correlation of lightness across the seam along it, −1..1: near 1 where surfaces go on. Exposure, lifted blacks and casts
+  /// leave it.
   double likeness = 0;
   bool goesOn() const { return inside.size() >= 60 && likeness > 0.7; }
 };
-SeamPairs pairsAcross(const image::Raster<float>& own, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline);
+SeamPairs pairsAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
+                      const std::vector<OutlinePlace>& outline);
 
-/// inside = offset + slope · outside, by medians of the slopes between quantiles of both (5 % to 95 %; Theil 1950, Sen 1968): the two
-/// sides are never quite the same surface, and a line through pairs would be too flat for it.
+/// inside = offset + slope · outside, by medians of the slopes between quantiles of both (5 % to 95 %; Theil 1950, Sen 1968): the
+/// two sides are never quite the same surface, and a line through pairs would be too flat for it.
 struct Line {
   double offset = 0, slope = 1;
   double middle = 0, spreadX = 0;  // of outside
@@ -47,8 +49,8 @@ SeamCast castAcross(const SeamPairs& pairs);
 /// How many times as colourful the inside is: the slope of its a* b* on the outside's. Can't tell: too little colour there.
 Reading saturationAcross(const SeamPairs& pairs);
 
-/// Whether a change of colour across the seam is more likely one of saturation than a cast: both move the middle colour, along its own
-/// hue; only saturation spreads the colours about it. −1: a cast; 1: saturation; near 0: neither is likelier.
+/// Whether a change of colour across the seam is more likely one of saturation than a cast: both move the middle colour, along
+/// its own hue; only saturation spreads the colours about it. −1: a cast; 1: saturation; near 0: neither is likelier.
 double saturationRatherThanCast(const SeamPairs& pairs);
 
 }  // namespace hseam::measure

@@ -6,10 +6,10 @@
 namespace hseam::measure {
 namespace {
 
-constexpr double kLeastStep = 20;           // L*
-constexpr double kPixel = 1.0 / 12;         // variance of a pixel's own area
-constexpr double kDifference = 1.0 / 3;     // variance that a difference over two px adds
-constexpr double kAgreement = 0.12;         // of the third width's slope with what the two others say
+constexpr double kLeastStep = 20;        // L*
+constexpr double kPixel = 1.0 / 12;      // variance of a pixel's own area
+constexpr double kDifference = 1.0 / 3;  // variance that a difference over two px adds
+constexpr double kAgreement = 0.12;      // of the third width's slope with what the two others say
 constexpr std::size_t kFewPlaces = 12;
 
 struct Slopes {
@@ -54,7 +54,8 @@ std::vector<float> blursAt(const cv::Mat& lightness, const cv::Mat& counts, doub
       // The edge lies between pixels: its slope is a normal curve, a parabola by logarithm.
       double shift = 0;
       const auto peak = [&](const cv::Mat& m, bool finds) {
-        const double before = std::log(std::max(1e-6, near(m, fx - ux, fy - uy))), here = std::log(std::max(1e-6, double(m.ptr<float>(y)[x]))),
+        const double before = std::log(std::max(1e-6, near(m, fx - ux, fy - uy))),
+                     here = std::log(std::max(1e-6, double(m.ptr<float>(y)[x]))),
                      after = std::log(std::max(1e-6, near(m, fx + ux, fy + uy)));
         const double slope = (after - before) / 2, bend = after - 2 * here + before;
         if (finds && bend < -1e-9) shift = std::clamp(-slope / bend, -0.5, 0.5);

@@ -6,10 +6,10 @@
 
 namespace hseam::measure {
 
-/// The Gaussian-equivalent blur (standard deviation, px) of the sharper half of the part's edges, the pixel's own area not counted.
-/// Every edge of at least 20 L* is read by the ratio of its slopes after blurring with two known widths (Zhuo, Sim 2011, here with a
-/// third width that throws out what is no single step); the widths grow with the blur, so that 0.5 to 10 px can be told. Spread: of
-/// the edges' own variety. Can't tell: fewer than 12 places on clean edges.
+/// The Gaussian-equivalent blur (standard deviation, px) of the sharper half of the part's edges, the pixel's own area not
+/// counted. Every edge of at least 20 L* is read by the ratio of its slopes after blurring with two known widths (Zhuo, Sim 2011,
+/// here with a third width that throws out what is no single step); the widths grow with the blur, so that 0.5 to 10 px can be
+/// told. Spread: of the edges' own variety. Can't tell: fewer than 12 places on clean edges.
 Reading sharpnessOf(const Part& part);
 
 /// 10–90 % width of an edge blurred by a Gaussian of this deviation.

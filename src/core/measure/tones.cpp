@@ -13,7 +13,7 @@ namespace {
 
 constexpr std::size_t kFewest = 400;
 constexpr double kEndShare = 0.005;
-constexpr double kMassWithin = 5;     // L* beyond the end point
+constexpr double kMassWithin = 5;  // L* beyond the end point
 // A subject without anything near black or white has no such point of its own, unless a good part of it ends there alike.
 constexpr double kDarkest = 28, kLightest = 76, kPileShare = 0.07;
 constexpr double kMassShare = 0.015;  // of the pixels: as many make an end of the tones and not its straggler
@@ -44,10 +44,12 @@ Tones tonesOf(const Population& p) {
     return double(std::count_if(p.l.begin(), p.l.end(), [&](float l) { return double(l) >= from && double(l) <= to; })) /
            double(p.size());
   };
-  t.black = shareWithin(-1, black + kMassWithin) >= (black <= kDarkest ? kMassShare : kPileShare) ? told(black, spreadOf(p.l, kEndShare))
-                                                               : cannotTell("there is nothing dark enough in it");
-  t.white = shareWithin(white - kMassWithin, 101) >= (white >= kLightest ? kMassShare : kPileShare) ? told(white, spreadOf(p.l, 1 - kEndShare))
-                                                                : cannotTell("there is nothing light enough in it");
+  t.black = shareWithin(-1, black + kMassWithin) >= (black <= kDarkest ? kMassShare : kPileShare)
+                ? told(black, spreadOf(p.l, kEndShare))
+                : cannotTell("there is nothing dark enough in it");
+  t.white = shareWithin(white - kMassWithin, 101) >= (white >= kLightest ? kMassShare : kPileShare)
+                ? told(white, spreadOf(p.l, 1 - kEndShare))
+                : cannotTell("there is nothing light enough in it");
   t.mid = told(double(quantile(p.l, 0.5)), spreadOf(p.l, 0.5));
   return t;
 }

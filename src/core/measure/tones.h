@@ -22,13 +22,13 @@ struct Cast {
   double a = 0, b = 0;
   double spread = 0;
 };
-/// The light's colour by the grey-edge hypothesis: the mean (p = 6) of the derivatives of slightly blurred light is grey under white
-/// light (van de Weijer, Gevers, Gijsenij 2007); as a* b* of a mid grey (L* 60) under it.
+/// The light's colour by the grey-edge hypothesis: the mean (p = 6) of the derivatives of slightly blurred light is grey under
+/// white light (van de Weijer, Gevers, Gijsenij 2007); as a* b* of a mid grey (L* 60) under it.
 Cast illuminantOf(const Part& part);
 
 /// How the colours of one population lie against another's at equal tones: the difference of mean a* b* over the bins of L* that
-/// both fill, near-neutrals of `scene` (C* under its lower third) chosen in `scene`, and of `layer` those within the same distance
-/// of the same colour allowing for a cast up to 20. Difference layer − scene.
+/// both fill, near-neutrals of `scene` (C* under its lower third) chosen in `scene`, and of `layer` those within the same
+/// distance of the same colour allowing for a cast up to 20. Difference layer − scene.
 Cast castAtTones(const Population& layer, const Population& scene);
 
 }  // namespace hseam::measure

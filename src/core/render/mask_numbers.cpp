@@ -29,8 +29,8 @@ struct Values {
       for (int x = 0; x < area.width; ++x, ++i) {
         const base::Point p = toMask.map({area.x + x + 0.5, area.y + y + 0.5});
         const double qx = p.x - g.from.x, qy = p.y - g.from.y;
-        double t = g.form == scene::GradientFill::Form::round ? std::sqrt((qx * qx + qy * qy) / length)
-                                                              : (qx * dx + qy * dy) / length;
+        double t =
+            g.form == scene::GradientFill::Form::round ? std::sqrt((qx * qx + qy * qy) / length) : (qx * dx + qy * dy) / length;
         if (g.form == scene::GradientFill::Form::mirrored) t = std::abs(t);
         out[i] = float(1 - std::clamp(t, 0.0, 1.0));
       }
@@ -46,7 +46,8 @@ struct Values {
   void operator()(const scene::ColourPart& c) const {
     const image::Lab wanted = image::labFromEncoded(c.colour);
     for (int i = 0; i < colours.count(); ++i) {
-      const image::Lab is = image::labFromEncoded({double(colours.colour(0)[i]), double(colours.colour(1)[i]), double(colours.colour(2)[i])});
+      const image::Lab is =
+          image::labFromEncoded({double(colours.colour(0)[i]), double(colours.colour(1)[i]), double(colours.colour(2)[i])});
       const double d = std::sqrt((is.l - wanted.l) * (is.l - wanted.l) + (is.a - wanted.a) * (is.a - wanted.a) +
                                  (is.b - wanted.b) * (is.b - wanted.b));
       out[i] = falling(float(d), float(c.reach), float(c.softness));
@@ -59,7 +60,8 @@ struct Values {
 
 float toneOf(float red, float green, float blue) {
   const auto& t = image::transferTables();
-  const float y = 0.2126f * image::fastLinear(red, t) + 0.7152f * image::fastLinear(green, t) + 0.0722f * image::fastLinear(blue, t);
+  const float y =
+      0.2126f * image::fastLinear(red, t) + 0.7152f * image::fastLinear(green, t) + 0.0722f * image::fastLinear(blue, t);
   // CIE 15: L* of a luminance.
   return y > 216.f / 24389 ? 1.16f * std::cbrt(y) - 0.16f : y * (24389.f / 2700);
 }
@@ -73,9 +75,15 @@ void joinPart(const scene::MaskPart& part, const float* values, int count, float
   for (int i = 0; i < count; ++i) {
     const float v = part.inverted ? 1 - values[i] : values[i];
     switch (part.joins) {
-      case scene::MaskPart::Joins::within: mask[i] *= 1 - strength * (1 - v); break;
-      case scene::MaskPart::Joins::also: mask[i] = std::max(mask[i], strength * v); break;
-      case scene::MaskPart::Joins::without: mask[i] *= 1 - strength * v; break;
+      case scene::MaskPart::Joins::within:
+        mask[i] *= 1 - strength * (1 - v);
+        break;
+      case scene::MaskPart::Joins::also:
+        mask[i] = std::max(mask[i], strength * v);
+        break;
+      case scene::MaskPart::Joins::without:
+        mask[i] *= 1 - strength * v;
+        break;
     }
   }
 }
@@ -104,7 +112,8 @@ void showByTone(const scene::ShowsByTone& shows, const Planes& own, const Planes
     cover[i] *= scene::shareAt(shows.own, toneOf(own.colour(0)[i], own.colour(1)[i], own.colour(2)[i]));
     const float under = below.alpha()[i];
     if (under > 0)
-      cover[i] *= 1 - under * (1 - scene::shareAt(shows.below, toneOf(below.colour(0)[i], below.colour(1)[i], below.colour(2)[i])));
+      cover[i] *=
+          1 - under * (1 - scene::shareAt(shows.below, toneOf(below.colour(0)[i], below.colour(1)[i], below.colour(2)[i])));
   }
 }
 

@@ -14,7 +14,8 @@ float toneOf(float red, float green, float blue);
 void valuesOf(const scene::MaskPart& part, const Planes& colours, const base::Rect& area, const base::Affine& toMask, float* out);
 /// Puts a part's values to a mask.
 void joinPart(const scene::MaskPart& part, const float* values, int count, float* mask);
-/// A Gaussian in place over what lies within the mask (of `size`): its border neither darkens nor spreads. sigma: px of the level.
+/// A Gaussian in place over what lies within the mask (of `size`): its border neither darkens nor spreads. sigma: px of the
+/// level.
 void soften(float* plane, const base::Rect& area, double sigma, const base::Affine& toMask, base::Size size);
 /// cover times what the layer's own tones and those below let through. Where nothing lies below, those do not count.
 void showByTone(const scene::ShowsByTone& shows, const Planes& own, const Planes& below, float* cover);

@@ -195,8 +195,8 @@ struct Several {
 using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
-                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers, SetShows,
-                          SetPainting, SetOwnHorizon, SetJudging, Several>;
+                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers,
+                          SetShows, SetPainting, SetOwnHorizon, SetJudging, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -77,11 +77,12 @@ std::string describe(const Scene& scene, const Edit& edit) {
 
 const char* editKind(const Edit& edit) {
   static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
-      "SetCanvas",    "SetMixing", "AddLayer",  "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
-      "SetOpacity",   "SetMode",   "SetClip",   "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
-      "SetSelection", "SetHints",  "SetBand",   "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
-      "SetIsolated",  "SetLocked", "SetGuides", "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "SetLight",     "SetFill",   "SetFloor",  "SetRealHeight", "SetWarp", "SetMaskNumbers", "SetShows", "SetPainting", "SetOwnHorizon", "SetJudging", "Several"};
+      "SetCanvas",    "SetMixing",     "AddLayer",   "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
+      "SetOpacity",   "SetMode",       "SetClip",    "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
+      "SetSelection", "SetHints",      "SetBand",    "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
+      "SetIsolated",  "SetLocked",     "SetGuides",  "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
+      "SetLight",     "SetFill",       "SetFloor",   "SetRealHeight", "SetWarp",     "SetMaskNumbers", "SetShows",
+      "SetPainting",  "SetOwnHorizon", "SetJudging", "Several"};
   return kKinds[edit.index()];
 }
 

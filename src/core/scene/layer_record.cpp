@@ -16,12 +16,12 @@ using base::Error;
 using base::Result;
 
 Json placementJson(const Placement& p) {
-  return {{"x", p.x}, {"y", p.y}, {"scale", p.scale}, {"rotationDeg", p.rotationDeg}, {"flipX", p.flipX}, {"flipY", p.flipY}, {"skewDeg", p.skewDeg}};
+  return {{"x", p.x},         {"y", p.y},         {"scale", p.scale},    {"rotationDeg", p.rotationDeg},
+          {"flipX", p.flipX}, {"flipY", p.flipY}, {"skewDeg", p.skewDeg}};
 }
 Placement placementFrom(const Json& j) {
-  return {j.at("x").get<double>(),           j.at("y").get<double>(),   j.at("scale").get<double>(),
-          j.at("rotationDeg").get<double>(), j.at("flipX").get<bool>(), j.at("flipY").get<bool>(),
-          j.value("skewDeg", 0.0)};
+  return {j.at("x").get<double>(),   j.at("y").get<double>(),   j.at("scale").get<double>(), j.at("rotationDeg").get<double>(),
+          j.at("flipX").get<bool>(), j.at("flipY").get<bool>(), j.value("skewDeg", 0.0)};
 }
 
 // The parts of a cut by their key; null pictures are left out.

@@ -43,7 +43,8 @@ base::Result<Look> lookFromRecord(const std::string& record) {
       l.content = AdjustmentContent{std::move(a)};
       if (each.contains("maskNumbers")) l.mask.numbers = maskNumbersFromJson(each.at("maskNumbers"));
       if (each.contains("shows"))
-        l.shows = {each.at("shows").at("own").get<std::array<double, 4>>(), each.at("shows").at("below").get<std::array<double, 4>>()};
+        l.shows = {each.at("shows").at("own").get<std::array<double, 4>>(),
+                   each.at("shows").at("below").get<std::array<double, 4>>()};
       HSEAM_DO(validMaskNumbers(l.mask.numbers));
       HSEAM_DO(validShows(l.shows));
       look.layers.push_back(std::move(l));

@@ -8,8 +8,8 @@
 
 namespace hseam::scene {
 
-/// The adjustments among the layers, back to front, as JSON text: what they do, how strongly, and by which tones and colours. Masks
-/// that belong to a place (painted, paths, gradients, other layers) stay behind.
+/// The adjustments among the layers, back to front, as JSON text: what they do, how strongly, and by which tones and colours.
+/// Masks that belong to a place (painted, paths, gradients, other layers) stay behind.
 std::string lookRecord(const std::string& name, const std::vector<LayerRef>& layers);
 
 struct Look {

@@ -178,9 +178,14 @@ Json toJson(const FillContent& f) {
   }
   if (f.lettering) {
     const text::Lettering& t = *f.lettering;
-    j["lettering"] = {{"words", t.words},       {"family", t.family},   {"style", t.style},
-                      {"sizePx", t.sizePx},     {"tracking", t.tracking}, {"leading", t.leading},
-                      {"align", kAligns[std::size_t(t.align)]}, {"at", pointJson(t.at)}};
+    j["lettering"] = {{"words", t.words},
+                      {"family", t.family},
+                      {"style", t.style},
+                      {"sizePx", t.sizePx},
+                      {"tracking", t.tracking},
+                      {"leading", t.leading},
+                      {"align", kAligns[std::size_t(t.align)]},
+                      {"at", pointJson(t.at)}};
     if (t.along) j["lettering"]["along"] = toJson(*t.along);
   }
   return j;

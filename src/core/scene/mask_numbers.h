@@ -1,5 +1,6 @@
 #pragma once
-// What of a mask is made of numbers: it stays editable, costs no pixels, and is worked out where it is looked at (semantics.md, 18).
+// What of a mask is made of numbers: it stays editable, costs no pixels, and is worked out where it is looked at (semantics.md,
+// 18).
 
 #include <array>
 #include <optional>

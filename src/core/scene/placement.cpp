@@ -14,8 +14,8 @@ base::Affine Placement::toScene(base::Size s) const {
   const double fx = flipX ? -1 : 1, fy = flipY ? -1 : 1;
   // Leaning to the right moves what is further up (smaller y) to larger x.
   const double lean = skewDeg == 0 ? 0 : -std::tan(skewDeg * std::numbers::pi / 180);
-  base::Affine m{scale * cosine * fx, scale * (cosine * lean - sine) * fy, scale * sine * fx, scale * (sine * lean + cosine) * fy, 0,
-                 0};
+  base::Affine m{
+      scale * cosine * fx, scale * (cosine * lean - sine) * fy, scale * sine * fx, scale * (sine * lean + cosine) * fy, 0, 0};
   const base::Point centre{x + scale * cx, y + scale * cy};
   const base::Point turned = m.map({cx, cy});
   m.e = centre.x - turned.x;

@@ -29,7 +29,8 @@ Bounds boundsOf(const PictureContent& p) {
   const base::Size s = p.source.size();
   const base::Affine m = p.placement.toScene(s);
   Bounds b;
-  for (const Point& c : {Point{0, 0}, Point{double(s.width), 0}, Point{0, double(s.height)}, Point{double(s.width), double(s.height)}}) {
+  for (const Point& c :
+       {Point{0, 0}, Point{double(s.width), 0}, Point{0, double(s.height)}, Point{double(s.width), double(s.height)}}) {
     const Point q = m.map(c);
     b.left = std::min(b.left, q.x), b.right = std::max(b.right, q.x);
     b.top = std::min(b.top, q.y), b.bottom = std::max(b.bottom, q.y);
@@ -38,12 +39,18 @@ Bounds boundsOf(const PictureContent& p) {
 }
 double placeOf(const Bounds& b, Side side) {
   switch (side) {
-    case Side::left: return b.left;
-    case Side::middle: return (b.left + b.right) / 2;
-    case Side::right: return b.right;
-    case Side::top: return b.top;
-    case Side::centre: return (b.top + b.bottom) / 2;
-    case Side::bottom: return b.bottom;
+    case Side::left:
+      return b.left;
+    case Side::middle:
+      return (b.left + b.right) / 2;
+    case Side::right:
+      return b.right;
+    case Side::top:
+      return b.top;
+    case Side::centre:
+      return (b.top + b.bottom) / 2;
+    case Side::bottom:
+      return b.bottom;
   }
   return 0;
 }
@@ -70,7 +77,8 @@ base::Result<Edit> bySimilarity(const Layer& l, const Mark& a, const Mark& b) {
   if (std::abs(before) < 1e-6 || std::abs(at(b.to) - at(a.to)) < 1e-6) return wrong("the two marks lie on one place");
   const C k = (at(b.to) - at(a.to)) / before;
   Placement now = p.placement;
-  const C centre(now.x + now.scale * size.width / 2, now.y + now.scale * size.height / 2), to = at(a.to) + k * (centre - at(a.from));
+  const C centre(now.x + now.scale * size.width / 2, now.y + now.scale * size.height / 2),
+      to = at(a.to) + k * (centre - at(a.from));
   now.scale *= std::abs(k);
   now.rotationDeg = std::remainder(now.rotationDeg + std::arg(k) * 180 / M_PI, 360);
   now.x = to.real() - now.scale * size.width / 2;

@@ -95,7 +95,7 @@ struct PictureContent {
   Placement placement;
   std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
   Cutout cutout;
-  double realHeightM = 0;  // of what is shown, from its lowest to its highest covered px; 0: unknown
+  double realHeightM = 0;          // of what is shown, from its lowest to its highest covered px; 0: unknown
   std::optional<double> horizonY;  // px of the picture: its own camera's horizon, in the middle column; nothing: unknown
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
 };
@@ -140,7 +140,7 @@ struct Scene {
   Mixing mixing = Mixing::linear;
   std::vector<LayerRef> layers;  // back to front
   std::vector<Guide> guides;
-  std::optional<Floor> floor;  // what subjects stand on; nothing: not known yet
+  std::optional<Floor> floor;              // what subjects stand on; nothing: not known yet
   std::shared_ptr<const Judging> judging;  // null: as usual, nothing answered
 };
 /// The scene's floor, or the usual one.

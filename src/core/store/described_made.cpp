@@ -126,7 +126,8 @@ base::Result<scene::MaskNumbers> describedMaskNumbers(const Json& j, std::string
       p["layer"] = 0u;
     }
   }
-  const scene::MaskNumbers read = scene::maskNumbersFromJson({{"parts", parts}, {"lowest", n.lowest}, {"softnessPx", n.softnessPx}});
+  const scene::MaskNumbers read =
+      scene::maskNumbersFromJson({{"parts", parts}, {"lowest", n.lowest}, {"softnessPx", n.softnessPx}});
   HSEAM_DO(scene::validMaskNumbers(read));
   return read;
 }
@@ -141,7 +142,8 @@ base::Result<MadeFill> describedFill(const Json& layer, base::Size canvas, const
     return out;
   }
   Json words = layer.at("words");
-  HSEAM_DO(onlyKeys(words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour"}, where + ".words"));
+  HSEAM_DO(
+      onlyKeys(words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour"}, where + ".words"));
   const auto colour = words.value("colour", scene::Colour3{0.95, 0.93, 0.88});
   if (words.contains("size_px")) words["sizePx"] = words.at("size_px");
   HSEAM_TRY(out.fill, scene::fillFromJson({{"solid", {{"colour", colour}}}, {"lettering", words}}));
@@ -160,7 +162,8 @@ Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& links) {
     for (const scene::LayerRef& l : scene::allLayers(scene)) {
       if (l->name == link.to && (!link.light || l->picture())) to = l.get();
     }
-    if (!to) return wrong(link.to, link.light ? "there is no picture of this name for a light to follow" : "there is no such layer");
+    if (!to)
+      return wrong(link.to, link.light ? "there is no picture of this name for a light to follow" : "there is no such layer");
     const scene::Layer& from = *scene::findLayer(scene, link.from);
     if (!link.light) {
       scene::MaskNumbers n = from.mask.numbers;

@@ -35,8 +35,10 @@ Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const 
 }
 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
-const std::set<std::string> kCommonKeys = {"name", "opacity", "blend", "clip", "hidden", "locked", "mask", "mask_numbers", "shows"};
-const std::set<std::string> kPictureKeys = {"image", "position", "scale", "rotation_deg", "flip_x", "flip_y", "skew_deg", "colours", "real_height_m", "horizon_y"};
+const std::set<std::string> kCommonKeys = {"name",   "opacity", "blend",        "clip", "hidden",
+                                           "locked", "mask",    "mask_numbers", "shows"};
+const std::set<std::string> kPictureKeys = {"image",  "position", "scale",   "rotation_deg",  "flip_x",
+                                            "flip_y", "skew_deg", "colours", "real_height_m", "horizon_y"};
 const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white",  "middle",
                                            "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount", "lightness"};
 

@@ -34,9 +34,9 @@ struct Library {
 
 struct Glyph {
   unsigned index = 0;
-  std::size_t at = 0;   // byte of the line
-  Point offset;         // em units, y up
-  double advance = 0;   // em units
+  std::size_t at = 0;  // byte of the line
+  Point offset;        // em units, y up
+  double advance = 0;  // em units
 };
 
 // A letter's outline in em units, y up, as FreeType walks it.
@@ -56,8 +56,8 @@ struct Walk {
   static int conicTo(const FT_Vector* control, const FT_Vector* to, void* self) {
     auto& w = *static_cast<Walk*>(self);
     const Point a = w.last().at, c = of(control), b = of(to);
-    return w.curve({a.x + 2.0 / 3 * (c.x - a.x), a.y + 2.0 / 3 * (c.y - a.y)}, {b.x + 2.0 / 3 * (c.x - b.x), b.y + 2.0 / 3 * (c.y - b.y)},
-                   b);
+    return w.curve({a.x + 2.0 / 3 * (c.x - a.x), a.y + 2.0 / 3 * (c.y - a.y)},
+                   {b.x + 2.0 / 3 * (c.x - b.x), b.y + 2.0 / 3 * (c.y - b.y)}, b);
   }
   static int cubicTo(const FT_Vector* c1, const FT_Vector* c2, const FT_Vector* to, void* self) {
     return static_cast<Walk*>(self)->curve(of(c1), of(c2), of(to));
@@ -114,7 +114,9 @@ std::vector<Glyph> shaped(Library& l, const std::string& line) {
   const hb_glyph_position_t* places = hb_buffer_get_glyph_positions(l.buffer, &count);
   std::vector<Glyph> out;
   for (unsigned i = 0; i < count; ++i)
-    out.push_back({infos[i].codepoint, infos[i].cluster, {double(places[i].x_offset), double(places[i].y_offset)},
+    out.push_back({infos[i].codepoint,
+                   infos[i].cluster,
+                   {double(places[i].x_offset), double(places[i].y_offset)},
                    double(places[i].x_advance)});
   return out;
 }
@@ -152,7 +154,8 @@ double shareBefore(Lettering::Align align) {
 base::Result<const Typeface*> faceFor(const Lettering& l, bool& other) {
   const auto& all = typefaces();
   if (all.empty()) return Error{Code::notFound, l.family, "there is no typeface on this system"};
-  const auto exact = std::find_if(all.begin(), all.end(), [&](const Typeface& f) { return f.family == l.family && f.style == l.style; });
+  const auto exact =
+      std::find_if(all.begin(), all.end(), [&](const Typeface& f) { return f.family == l.family && f.style == l.style; });
   if (exact != all.end()) return &*exact;
   other = true;
   for (const std::string& family : {l.family, std::string("Inter")}) {

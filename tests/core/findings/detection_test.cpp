@@ -25,9 +25,11 @@ std::vector<truth::Photo> photos() {
   std::vector<truth::Photo> all;
   const QString more = qEnvironmentVariable("HSEAM_PHOTOS");
   if (more.isEmpty()) {
-    for (const char* name : {"pier.jpg", "lamplighter.jpg", "fox.jpg"}) all.push_back(truth::photoFrom(std::string(HSEAM_DEMO "/pictures/") + name, side));
+    for (const char* name : {"pier.jpg", "lamplighter.jpg", "fox.jpg"})
+      all.push_back(truth::photoFrom(std::string(HSEAM_DEMO "/pictures/") + name, side));
   } else {
-    for (const QString& name : QDir(more).entryList(QDir::Files)) all.push_back(truth::photoFrom((more + "/" + name).toStdString(), side));
+    for (const QString& name : QDir(more).entryList(QDir::Files))
+      all.push_back(truth::photoFrom((more + "/" + name).toStdString(), side));
   }
   return all;
 }
@@ -78,7 +80,9 @@ class DetectionTest : public QObject {
         recall[kind].first += found, ++recall[kind].second;
         if (!found && loud) {
           for (const auto& v : r.readings)
-            if (v.kind == kind) qInfo("missed %s x%.1f photo %d seed %u: %s reading %.2f excess %.2f %s", kind, excess, int(std::size_t(i) % all.size()), seed, v.told ? "told" : "untold", v.reading, v.excess, v.why.c_str());
+            if (v.kind == kind)
+              qInfo("missed %s x%.1f photo %d seed %u: %s reading %.2f excess %.2f %s", kind, excess,
+                    int(std::size_t(i) % all.size()), seed, v.told ? "told" : "untold", v.reading, v.excess, v.why.c_str());
         }
         if (!found) ++confusion[kind]["(nothing)"];
       }
@@ -90,8 +94,8 @@ class DetectionTest : public QObject {
       qInfo("%-22s %s", kind.c_str(), qPrintable(words.join(QStringLiteral(", "))));
     }
     for (const auto& [kind, r] : recall) hits += r.first, total += r.second, worst = std::min(worst, 100 * r.first / r.second);
-    qInfo("recall %d %%, least %d %%; false %.2f a clean scene, %.2f beside a fault; slowest %.2f s", 100 * hits / total, worst, double(falseOnes) / clean,
-          double(sides) / faulty, slowest);
+    qInfo("recall %d %%, least %d %%; false %.2f a clean scene, %.2f beside a fault; slowest %.2f s", 100 * hits / total, worst,
+          double(falseOnes) / clean, double(sides) / faulty, slowest);
     // What is reached now; docs/measures says what is wanted.
     if (qEnvironmentVariableIsSet("HSEAM_PHOTOS")) return;
     QVERIFY(100 * hits >= 78 * total);
@@ -105,23 +109,27 @@ class DetectionTest : public QObject {
     std::map<std::string, std::pair<int, int>> mended;
     int tried = 0, good = 0;
     unsigned seed = 500;
-    for (const char* kind : {"black_point", "white_point", "cast", "saturation", "sharpness", "edge_softness", "leftovers", "effective_resolution", "halo"}) {
+    for (const char* kind : {"black_point", "white_point", "cast", "saturation", "sharpness", "edge_softness", "leftovers",
+                             "effective_resolution", "halo"}) {
       for (int i = 0; i < 3; ++i, ++seed) {
         const auto p = truth::spoilt(all[std::size_t(i) % all.size()], seed, kind, i % 2 ? 3.0 : 2.0, i / 2 == 0);
         const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
-        const auto at = std::find_if(before.findings.begin(), before.findings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
+        const auto at = std::find_if(before.findings.begin(), before.findings.end(),
+                                     [&](const findings::Verdict& v) { return v.kind == kind; });
         if (at == before.findings.end()) continue;
         QVERIFY(!at->remedies.empty() && !at->reason.empty());
         const auto edit = at->remedies.front().make(p.scene, test::here());
         QVERIFY2(edit.ok(), edit.ok() ? "" : edit.error().text().c_str());
         const auto next = test::must(scene::apply(p.scene, *edit));
         const auto after = test::must(findings::reportOn(next, test::here(), {}));
-        const auto still = std::find_if(after.readings.begin(), after.readings.end(), [&](const findings::Verdict& v) { return v.kind == kind && v.layer == at->layer; });
+        const auto still = std::find_if(after.readings.begin(), after.readings.end(),
+                                        [&](const findings::Verdict& v) { return v.kind == kind && v.layer == at->layer; });
         QVERIFY(still != after.readings.end());
         const bool in = !still->out();
         ++tried, good += in;
         ++mended[kind].second, mended[kind].first += in;
-        if (!in && qEnvironmentVariableIsSet("HSEAM_LOUD")) qInfo("not mended: %s x%.2f to x%.2f", kind, at->excess, still->excess);
+        if (!in && qEnvironmentVariableIsSet("HSEAM_LOUD"))
+          qInfo("not mended: %s x%.2f to x%.2f", kind, at->excess, still->excess);
       }
     }
     for (const auto& [kind, m] : mended) qInfo("%-22s %d of %d mended", kind.c_str(), m.first, m.second);
@@ -136,7 +144,8 @@ class DetectionTest : public QObject {
     const auto b = test::must(findings::belong(p.scene, p.layer, {}, test::here(), {}));
     const auto next = test::must(scene::apply(p.scene, b.edit));
     const auto after = test::must(findings::reportOn(next, test::here(), {}));
-    QVERIFY2(after.tightness > before.tightness + 5, qPrintable(QStringLiteral("%1 after %2").arg(after.tightness).arg(before.tightness)));
+    QVERIFY2(after.tightness > before.tightness + 5,
+             qPrintable(QStringLiteral("%1 after %2").arg(after.tightness).arg(before.tightness)));
     QVERIFY(std::any_of(b.steps.begin(), b.steps.end(), [](const auto& s) { return s.done; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
@@ -149,16 +158,21 @@ class DetectionTest : public QObject {
     const auto photo = photos()[1];
     const auto p = truth::spoilt(photo, 3, "leftovers", 6, true);
     const auto report = test::must(findings::reportOn(p.scene, test::here(), {}));
-    const auto at = std::find_if(report.findings.begin(), report.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; });
+    const auto at = std::find_if(report.findings.begin(), report.findings.end(),
+                                 [](const findings::Verdict& v) { return v.kind == "leftovers"; });
     QVERIFY(at != report.findings.end());
     scene::Judging j;
     j.answered.push_back({"leftovers", at->layer, at->reading, at->excess, "sparks", false});
-    const auto quiet = test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
-    QVERIFY(std::none_of(quiet.findings.begin(), quiet.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
+    const auto quiet =
+        test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
+    QVERIFY(std::none_of(quiet.findings.begin(), quiet.findings.end(),
+                         [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
     QVERIFY(quiet.tightness > report.tightness);
     j.answered[0].reading = at->reading / 3, j.answered[0].excess = at->excess / 3;  // it was milder then
-    const auto worse = test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
-    QVERIFY(std::any_of(worse.findings.begin(), worse.findings.end(), [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
+    const auto worse =
+        test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
+    QVERIFY(std::any_of(worse.findings.begin(), worse.findings.end(),
+                        [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
   }
 };
 

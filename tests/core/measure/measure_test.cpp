@@ -142,15 +142,19 @@ class MeasureTest : public QObject {
     for (const auto& [red, blue] : {std::pair(1.15, 0.9), std::pair(0.9, 1.12), std::pair(1.25, 0.8)}) {
       Raster lit = white;
       for (std::size_t i = 0; i < lit.samples().size(); i += 4) {
-        lit.samples()[i] = float(image::encodedFromLinear(std::min(1.0, red * image::linearFromEncoded(double(lit.samples()[i])))));
-        lit.samples()[i + 2] = float(image::encodedFromLinear(std::min(1.0, blue * image::linearFromEncoded(double(lit.samples()[i + 2])))));
+        lit.samples()[i] =
+            float(image::encodedFromLinear(std::min(1.0, red * image::linearFromEncoded(double(lit.samples()[i])))));
+        lit.samples()[i + 2] =
+            float(image::encodedFromLinear(std::min(1.0, blue * image::linearFromEncoded(double(lit.samples()[i + 2])))));
       }
       const Cast after = illuminantOf({lit, all(lit)});
       // What a grey of L* 60 becomes in that light.
       const double g = image::linearFromEncoded(0.5663);
-      const image::Lab truth = image::labFromEncoded({image::encodedFromLinear(red * g), 0.5663, image::encodedFromLinear(blue * g)});
+      const image::Lab truth =
+          image::labFromEncoded({image::encodedFromLinear(red * g), 0.5663, image::encodedFromLinear(blue * g)});
       QVERIFY2(after.told && std::hypot(after.a - before.a - truth.a, after.b - before.b - truth.b) < 1.5,
-               qPrintable(QStringLiteral("%1 %2 for %3 %4").arg(after.a - before.a).arg(after.b - before.b).arg(truth.a).arg(truth.b)));
+               qPrintable(
+                   QStringLiteral("%1 %2 for %3 %4").arg(after.a - before.a).arg(after.b - before.b).arg(truth.a).arg(truth.b)));
     }
   }
   void theCutsWidthIsRead_data() {
@@ -162,10 +166,12 @@ class MeasureTest : public QObject {
     const double drawn = std::sqrt(sigma * sigma + 1.0 / 12);
     Raster r = made(300, 300, [](double, double, int) { return 0.5; });
     for (int y = 0; y < 300; ++y) {
-      for (int x = 0; x < 300; ++x) r.at(x, y)[3] = float(0.5 * std::erfc((std::hypot(x - 149.5, y - 149.5) - 90) / drawn / std::sqrt(2)));
+      for (int x = 0; x < 300; ++x)
+        r.at(x, y)[3] = float(0.5 * std::erfc((std::hypot(x - 149.5, y - 149.5) - 90) / drawn / std::sqrt(2)));
     }
     const Reading read = softnessOf(outlineOf(r));
-    QVERIFY2(read.told && std::abs(read.value - 2.563 * sigma) < std::max(0.25, 0.1 * 2.563 * sigma), qPrintable(QString::number(read.value)));
+    QVERIFY2(read.told && std::abs(read.value - 2.563 * sigma) < std::max(0.25, 0.1 * 2.563 * sigma),
+             qPrintable(QString::number(read.value)));
   }
   void halosAreRankedByTheirStrength() {
     double last = -1;
@@ -177,7 +183,8 @@ class MeasureTest : public QObject {
           const double a = 0.5 * std::erfc((std::hypot(x - 149.5, y - 149.5) - 90) / 1.2 / std::sqrt(2));
           const double own[3] = {0.2, 0.3, 0.5};
           for (int c = 0; c < 3; ++c)
-            r.at(x, y)[c] = float(image::encodedFromLinear(a * image::linearFromEncoded(own[c]) + (1 - a) * (left * 1.0 + (1 - left) * image::linearFromEncoded(own[c]))));
+            r.at(x, y)[c] = float(image::encodedFromLinear(
+                a * image::linearFromEncoded(own[c]) + (1 - a) * (left * 1.0 + (1 - left) * image::linearFromEncoded(own[c]))));
           r.at(x, y)[3] = float(a);
         }
       }

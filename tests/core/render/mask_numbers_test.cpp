@@ -83,8 +83,9 @@ class MaskNumbersTest : public QObject {
       J joins;
       bool inverted;
       double strength, leftUp, leftDown, rightUp, rightDown;
-    } rows[] = {{J::within, false, 1, 1, 0, 0, 0},  {J::within, true, 1, 0, 1, 0, 0},   {J::within, false, 0.4, 1, 0.6, 0, 0},
-                {J::also, false, 1, 1, 1, 1, 0},    {J::also, false, 0.3, 1, 1, 0.3, 0}, {J::without, false, 1, 0, 1, 0, 0},
+    } rows[] = {{J::within, false, 1, 1, 0, 0, 0},       {J::within, true, 1, 0, 1, 0, 0},
+                {J::within, false, 0.4, 1, 0.6, 0, 0},   {J::also, false, 1, 1, 1, 1, 0},
+                {J::also, false, 0.3, 1, 1, 0.3, 0},     {J::without, false, 1, 0, 1, 0, 0},
                 {J::without, false, 0.25, 0.75, 1, 0, 0}};
     for (const auto& r : rows) {
       QVERIFY(std::abs(value(r.joins, r.inverted, r.strength, 30, 10) - r.leftUp) < 2e-3);
@@ -114,7 +115,8 @@ class MaskNumbersTest : public QObject {
     for (int x = 0; x < kWide; ++x) QCOMPARE(lights.at(x, 5)[0] > 0, toneOf(x / 255.0) >= 0.7);
   }
   void coloursCountByTheirDistance() {
-    const auto patches = test::picture(kWide, kHigh, 3, [](int x, int y, int c) { return (x / 16 * (c + 3) * 9 + y / 16 * 40) % 256; });
+    const auto patches =
+        test::picture(kWide, kHigh, 3, [](int x, int y, int c) { return (x / 16 * (c + 3) * 9 + y / 16 * 40) % 256; });
     Scene s = test::sceneOf(test::picture(kWide, kHigh, 3, [](int, int, int) { return 0; }));
     Layer l = test::pictureLayer(2, patches);
     const std::array<double, 3> wanted{0.5, 0.45, 0.4};
@@ -132,7 +134,8 @@ class MaskNumbersTest : public QObject {
         const double share = std::clamp(1 - (d - 25) / 30, 0.0, 1.0);
         partly += share > 0 && share < 1;
         for (std::size_t c = 0; c < 3; ++c)
-          QVERIFY(std::abs(image::linearFromEncoded(double(out.at(x, y)[int(c)])) - share * image::linearFromEncoded(is[c])) < 2e-3);
+          QVERIFY(std::abs(image::linearFromEncoded(double(out.at(x, y)[int(c)])) - share * image::linearFromEncoded(is[c])) <
+                  2e-3);
       }
     }
     QVERIFY(partly > 5);
@@ -179,7 +182,8 @@ class MaskNumbersTest : public QObject {
     QVERIFY(std::abs(less.mask(70, 16) - 0.5 * std::erfc((70.5 - 64) / (6 * std::sqrt(2.0)))) < 1e-2);
   }
   void aHeldMaskStaysWhileItsPictureMoves() {
-    const auto window = test::picture(kWide, kHigh, 1, [](int x, int y, int) { return x > 40 && x < 100 && y > 10 && y < 50 ? 255 : 0; });
+    const auto window =
+        test::picture(kWide, kHigh, 1, [](int x, int y, int) { return x > 40 && x < 100 && y > 10 && y < 50 ? 255 : 0; });
     MaskNumbers n;
     n.heldAt = Placement{};
     Placement moved;
@@ -232,7 +236,8 @@ class MaskNumbersTest : public QObject {
     for (const int y : {70, 110, 150, 190, 230}) {
       // The middle of a line spread over a disc of radius r: 2r of π r².
       const double r = 24 * (y + 0.5 - 30) / 240, expected = 2 / (M_PI * r);
-      QVERIFY2(std::abs(peak(y) / expected - 1) < 0.16, qPrintable(QStringLiteral("%1: %2 for %3").arg(y).arg(peak(y)).arg(expected)));
+      QVERIFY2(std::abs(peak(y) / expected - 1) < 0.16,
+               qPrintable(QStringLiteral("%1: %2 for %3").arg(y).arg(peak(y)).arg(expected)));
       QVERIFY(peak(y) < last);
       last = peak(y);
     }

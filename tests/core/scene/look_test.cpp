@@ -36,10 +36,11 @@ class LookTest : public QObject {
     QVERIFY(look.layers[1].adjustment()->adjustment == grain.adjustment()->adjustment);
   }
   void whatIsWrongIsRefused() {
-    for (const char* text : {"", "{", "[]", "{\"look\":\"a\"}", "{\"look\":\"a\",\"layers\":[{}]}",
-                             "{\"look\":\"a\",\"layers\":[{\"opacity\":1,\"mode\":\"none such\",\"adjustment\":{\"exposure\":{}}}]}",
-                             "{\"look\":\"a\",\"layers\":[{\"opacity\":1,\"mode\":\"normal\",\"adjustment\":{\"exposure\":{\"stops\":"
-                             "99}}}]}"})
+    for (const char* text :
+         {"", "{", "[]", "{\"look\":\"a\"}", "{\"look\":\"a\",\"layers\":[{}]}",
+          "{\"look\":\"a\",\"layers\":[{\"opacity\":1,\"mode\":\"none such\",\"adjustment\":{\"exposure\":{}}}]}",
+          "{\"look\":\"a\",\"layers\":[{\"opacity\":1,\"mode\":\"normal\",\"adjustment\":{\"exposure\":{\"stops\":"
+          "99}}}]}"})
       QVERIFY2(!lookFromRecord(text).ok(), text);
   }
 };

@@ -61,10 +61,17 @@ scene::Edit randomEdit(const scene::Scene& s, test::Noise& noise) {
       n.softnessPx = noise.below(3) ? 0 : noise.unit() * 9;
       const double x = noise.unit() * 100, y = noise.unit() * 80;
       switch (noise.below(4)) {
-        case 0: n.parts = {{scene::GradientPart{scene::GradientFill::Form(noise.below(3)), {x, y}, {y, x}}}}; break;
-        case 1: n.parts = {{scene::TonesPart{0.2, 0.7, noise.unit()}, scene::MaskPart::Joins::without, true, noise.unit()}}; break;
-        case 2: n.parts = {{scene::ColourPart{{0.2, 0.4, 0.6}, x, y}, scene::MaskPart::Joins::also}}; break;
-        default: n.parts = {{scene::LayerPart{another()}}};
+        case 0:
+          n.parts = {{scene::GradientPart{scene::GradientFill::Form(noise.below(3)), {x, y}, {y, x}}}};
+          break;
+        case 1:
+          n.parts = {{scene::TonesPart{0.2, 0.7, noise.unit()}, scene::MaskPart::Joins::without, true, noise.unit()}};
+          break;
+        case 2:
+          n.parts = {{scene::ColourPart{{0.2, 0.4, 0.6}, x, y}, scene::MaskPart::Joins::also}};
+          break;
+        default:
+          n.parts = {{scene::LayerPart{another()}}};
       }
       if (l && l->picture() && noise.below(4) == 0) n.heldAt = l->picture()->placement;
       return scene::SetMaskNumbers{id, n, "by numbers"};

@@ -102,9 +102,12 @@ class LetteringTest : public QObject {
   }
   void kerningOfTheTypefaceIsUsed() {
     // How much nearer V stands after A than their own widths say.
-    const auto leftOfLast = [](const std::string& words) { return boxOf({{test::must(lettered(plain(words))).outlines.outlines.back()}}).left; };
+    const auto leftOfLast = [](const std::string& words) {
+      return boxOf({{test::must(lettered(plain(words))).outlines.outlines.back()}}).left;
+    };
     const double advance = leftOfLast("AH") - leftOfLast("H");
-    QVERIFY2(leftOfLast("AV") - advance - leftOfLast("V") < -3, qPrintable(QString::number(leftOfLast("AV") - advance - leftOfLast("V"))));
+    QVERIFY2(leftOfLast("AV") - advance - leftOfLast("V") < -3,
+             qPrintable(QString::number(leftOfLast("AV") - advance - leftOfLast("V"))));
   }
   void alongACircleLettersStandOnIt() {
     // A circle of radius 300 by four cubics (Riškus 2006: 0.5522847 of the radius).

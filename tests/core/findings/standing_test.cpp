@@ -1,0 +1,108 @@
+// Where a subject stands: size, horizons and contact, on a floor whose camera is known.
+
+#include "core/findings/report.h"
+#include "core/scene/floor.h"
+#include "pictures.h"
+
+using namespace hseam;
+using namespace hseam::scene;
+
+namespace {
+
+constexpr base::Size kCanvas{900, 600};
+
+// A lit floor under a sky, and a post of 1.7 m whose foot is at a px of the canvas.
+Scene standing(double scale, base::Point foot, double ownHorizon) {
+  Scene s;
+  s.canvas = kCanvas;
+  Floor f;
+  f.horizonY = 220;
+  f.cameraHeightM = 1.6;
+  f.viewAngleDeg = 50;
+  s.floor = f;
+  Layer plate;
+  plate.id = {1};
+  plate.name = "plate";
+  PictureContent ground;
+  ground.source = test::picture(kCanvas.width, kCanvas.height, 3, [](int x, int y, int) {
+    return (y < 220 ? 205.0 : 150.0 + 20 * std::sin(x / 90.0)) + (x * 7 + y * 13) % 9;
+  });
+  plate.content = std::move(ground);
+  Layer post;
+  post.id = {2};
+  post.name = "post";
+  PictureContent p;
+  p.source = test::picture(120, 400, 3, [](int x, int y, int) { return 60.0 + y / 4 + (x * 5 + y * 3) % 9; });
+  p.placement.scale = scale;
+  p.placement.x = foot.x - scale * 60;
+  p.placement.y = foot.y - scale * 380;
+  p.realHeightM = 1.7;
+  if (ownHorizon > 0) p.horizonY = ownHorizon;
+  post.content = std::move(p);
+  post.mask.coverage =
+      test::picture(120, 400, 1, [](int x, int y, int) { return x >= 35 && x < 85 && y >= 40 && y < 380 ? 255 : 0; });
+  s.layers = {std::make_shared<const Layer>(std::move(plate)), std::make_shared<const Layer>(std::move(post))};
+  return s;
+}
+const findings::Verdict& reading(const findings::Report& r, const char* kind) {
+  const auto at = std::find_if(r.readings.begin(), r.readings.end(),
+                               [&](const findings::Verdict& v) { return v.kind == kind && v.layerName == "post"; });
+  if (at == r.readings.end()) qFatal("no reading of %s", kind);
+  return *at;
+}
+findings::Report judged(const Scene& s) {
+  return test::must(findings::reportOn(s, test::here(), {}));
+}
+Scene mended(const Scene& s, const findings::Verdict& v) {
+  if (v.remedies.empty()) qFatal("%s has no remedy", v.kind.c_str());
+  return test::must(scene::apply(s, test::must(v.remedies.front().make(s, test::here()))));
+}
+
+}  // namespace
+
+class StandingTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void sizeOnTheGroundIsReadAndPutRight() {
+    const base::Point foot{430, 470};
+    const double right = *heightAtFoot(FloorCamera(*standing(1, foot, 0).floor, kCanvas), foot, 1.7);
+    for (const double off : {0.8, 1.0, 1.25}) {
+      // Of the post's 340 px.
+      const Scene s = standing(off * right / 340, foot, 0);
+      const auto r = judged(s);
+      const auto& v = reading(r, "ground_size");
+      QVERIFY2(v.told && std::abs(v.reading - 100 * (off - 1)) < 1.5, qPrintable(QString::number(v.reading)));
+      QCOMPARE(v.out(), off != 1.0);
+      if (v.out()) QVERIFY(!reading(judged(mended(s, v)), "ground_size").out());
+    }
+    Scene unknown = standing(1, foot, 0);
+    unknown.floor.reset();
+    QVERIFY(!reading(judged(unknown), "ground_size").told);
+  }
+  void anotherCamerasHeightIsToldAndMet() {
+    const base::Point foot{430, 470};
+    const double scale = 0.7, top = foot.y - scale * 380;
+    // Its own horizon drawn where the scene's is: alike. 60 px of the scene further down: lower.
+    const double alike = (220 - top) / scale;
+    QVERIFY(!reading(judged(standing(scale, foot, alike)), "camera_height").out());
+    const Scene s = standing(scale, foot, alike + 60 / scale);
+    const auto r = judged(s);
+    const auto& v = reading(r, "camera_height");
+    QVERIFY2(v.out() && std::abs(v.reading + 100 * 60 / (scale * 340)) < 1.5, qPrintable(QString::number(v.reading)));
+    QVERIFY(!reading(judged(mended(s, v)), "camera_height").out());
+  }
+  void whatFloatsGetsItsContact() {
+    const Scene s = standing(0.7, {430, 470}, 0);
+    const auto r = judged(s);
+    const auto& v = reading(r, "contact_shadow");
+    QVERIFY2(v.out() && std::abs(v.reading) < 2, qPrintable(QString::number(v.reading)));
+    const Scene next = mended(s, v);
+    QVERIFY(next.layers[1]->light() && next.layers[1]->light()->caster == LayerId{2});
+    const auto after = judged(next);
+    QVERIFY2(!reading(after, "contact_shadow").out() && reading(after, "contact_shadow").reading > 4,
+             qPrintable(QString::number(reading(after, "contact_shadow").reading)));
+  }
+};
+
+HSEAM_TEST(StandingTest);
+#include "standing_test.moc"
