@@ -41,16 +41,9 @@ Rims rimsOf(const Pair& p) {
   return {measure::ringAround(outside, px, notInside), measure::ringAround(body, px, notWhole)};
 }
 
-}  // namespace
-
-void judgeDetail(const Case& c) {
+void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  // Where the picture goes on across the seam, its two sides are compared and nothing further off.
-  const auto outline = measure::outlineOf(p.own);
-  const bool goesOn = measure::pairsAcross(p.own, p.scene, outline).goesOn();
-  const Rims rims = goesOn ? rimsOf(p) : Rims{p.inside, p.ring};
-  // Grain.
   const Grain own = measure::grainOf({p.own, rims.in}), ring = measure::grainOf({p.scene, rims.out}),
               whole = measure::grainOf({p.scene, p.whole});
   const Reading byRing = measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
@@ -97,7 +90,11 @@ void judgeDetail(const Case& c) {
     }
     c.add(std::move(v));
   }
-  // Sharpness.
+}
+
+void judgeSharpness(const Case& c, const Rims& rims, bool goesOn) {
+  const Pair& p = c.specimen.fine;
+  const std::string& name = c.layer.name;
   const Reading mine = measure::sharpnessOf({p.own, rims.in}), near = measure::sharpnessOf({p.scene, rims.out}),
                 far = measure::sharpnessOf({p.scene, p.whole});
   {
@@ -137,7 +134,10 @@ void judgeDetail(const Case& c) {
     }
     c.add(std::move(v));
   }
-  // Effective resolution.
+}
+
+void judgeResolution(const Case& c) {
+  const std::string& name = c.layer.name;
   if (const auto* picture = c.layer.picture(); picture && !picture->byHand) {
     Verdict v = c.begin("effective_resolution");
     v.told = true;
@@ -163,6 +163,18 @@ void judgeDetail(const Case& c) {
     }
     c.add(std::move(v));
   }
+}
+
+}  // namespace
+
+void judgeDetail(const Case& c) {
+  const Pair& p = c.specimen.fine;
+  // Where the picture goes on across the seam, its two sides are compared and nothing further off.
+  const bool goesOn = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own)).goesOn();
+  const Rims rims = goesOn ? rimsOf(p) : Rims{p.inside, p.ring};
+  judgeGrain(c, rims, goesOn);
+  judgeSharpness(c, rims, goesOn);
+  judgeResolution(c);
 }
 
 }  // namespace hseam::findings

@@ -12,108 +12,118 @@ namespace {
 constexpr double kLeastPx = 0.7;
 constexpr double kLeastHaloPx = 30;  // of the outline
 
+void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
+  const Pair& p = c.specimen.fine;
+  const std::string& name = c.layer.name;
+  const measure::Halo h = measure::haloOf(p.own, outline);
+  Verdict v = c.begin("halo");
+  v.why = h.size.why;
+  v.told = h.size.told;
+  if (v.told) {
+    v.reading = h.size.value;
+    v.spread = h.size.spread;
+    // What may as well be the subject's own variety is not held against it.
+    const double sure = std::max(0.0, v.reading - 1.5 * v.spread);
+    v.excess = h.length < kLeastHaloPx ? 0 : std::min(v.reading, sure + 0.5) / v.tolerance;
+    if (!h.where.empty()) v.region = c.specimen.inScene(h.where);
+  }
+  if (v.out()) {
+    const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
+    v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
+               figure(v.reading) + " CIEDE2000: its old background shows through.";
+    v.remedies.push_back(coloursFromInside(c.layer.id));
+    v.remedies.push_back(cleanEdge(c.layer.id));
+    v.remedies.push_back(tighter(c.layer.id, 1));
+  }
+  c.add(std::move(v));
+}
+
+void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
+  const Pair& p = c.specimen.fine;
+  const std::string& name = c.layer.name;
+  const measure::Reading cut = measure::softnessOf(outline), own = measure::sharpnessOf({p.own, p.inside}),
+                         scene = measure::sharpnessOf({p.scene, p.whole});
+  Verdict v = c.begin("edge_softness");
+  v.target = 1;
+  if (!cut.told || (!own.told && !scene.told)) {
+    v.why = cut.told ? "there are no clean edges to compare it with" : cut.why;
+  } else {
+    const auto against = [&](const measure::Reading& r, double& times) {
+      const double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
+      times = cut.value / width;
+      return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastPx);
+    };
+    double byOwn = 1, byScene = 1;
+    const double a = own.told ? against(own, byOwn) : 1e9, b = scene.told ? against(scene, byScene) : 1e9;
+    v.told = true;
+    const bool oneSide = !own.told || !scene.told || (byOwn - 1) * (byScene - 1) > 0;
+    v.reading = a < b ? byOwn : byScene;
+    v.excess = oneSide ? std::min(a, b) : 0;
+    v.spread = cut.spread / std::max(0.1, cut.value) * v.reading;
+  }
+  if (v.out()) {
+    const double width = cut.value, wanted = cut.value / v.reading;
+    v.reason =
+        "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
+    if (v.reading < 1) {
+      const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
+      const scene::LayerId id = c.layer.id;
+      v.remedies.push_back({"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
+                            [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+                              const scene::Layer* l = scene::findLayer(s, id);
+                              if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
+                              scene::MaskNumbers n = l->mask.numbers;
+                              const double scale = l->picture() ? l->picture()->placement.scale : 1;
+                              n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
+                              return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
+                            }});
+    } else {
+      v.remedies.push_back(crisper(c.layer.id, v.reading));
+    }
+  }
+  c.add(std::move(v));
+}
+
+void judgeLeftovers(const Case& c) {
+  const Pair& p = c.specimen.fine;
+  const std::string& name = c.layer.name;
+  const auto left = measure::leftoversOf(p.own);
+  Verdict v = c.begin("leftovers");
+  v.told = true;
+  std::vector<base::Rect> pieces, holes;
+  double most = 0, sum = 0;
+  base::Rect all;
+  for (const measure::Leftover& l : left) {
+    if (l.areaPx <= v.tolerance) continue;
+    most = std::max(most, l.areaPx);
+    sum += l.areaPx;
+    const base::Rect where = c.specimen.inScene(l.where);
+    (l.hole ? holes : pieces).push_back(where);
+    all = all.united(where);
+  }
+  v.reading = most;
+  v.excess = most / v.tolerance;
+  if (v.out()) {
+    v.region = all;
+    const auto counted = [](std::size_t n, const char* one, const char* more) {
+      return std::to_string(n) + " " + (n == 1 ? one : more);
+    };
+    v.reason = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
+               (pieces.empty() || holes.empty() ? "" : " and ") +
+               (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
+               " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
+    v.remedies.push_back(withoutLeftovers(c.layer.id, pieces, holes));
+  }
+  c.add(std::move(v));
+}
+
 }  // namespace
 
 void judgeEdge(const Case& c) {
-  const Pair& p = c.specimen.fine;
-  const std::string& name = c.layer.name;
-  const auto outline = measure::outlineOf(p.own);
-  {
-    const measure::Halo h = measure::haloOf(p.own, outline);
-    Verdict v = c.begin("halo");
-    v.why = h.size.why;
-    v.told = h.size.told;
-    if (v.told) {
-      v.reading = h.size.value;
-      v.spread = h.size.spread;
-      // What may as well be the subject's own variety is not held against it.
-      const double sure = std::max(0.0, v.reading - 1.5 * v.spread);
-      v.excess = h.length < kLeastHaloPx ? 0 : std::min(v.reading, sure + 0.5) / v.tolerance;
-      if (!h.where.empty()) v.region = c.specimen.inScene(h.where);
-    }
-    if (v.out()) {
-      const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
-      v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
-                 figure(v.reading) + " CIEDE2000: its old background shows through.";
-      v.remedies.push_back(coloursFromInside(c.layer.id));
-      v.remedies.push_back(cleanEdge(c.layer.id));
-      v.remedies.push_back(tighter(c.layer.id, 1));
-    }
-    c.add(std::move(v));
-  }
-  {
-    const measure::Reading cut = measure::softnessOf(outline), own = measure::sharpnessOf({p.own, p.inside}),
-                           scene = measure::sharpnessOf({p.scene, p.whole});
-    Verdict v = c.begin("edge_softness");
-    v.target = 1;
-    if (!cut.told || (!own.told && !scene.told)) {
-      v.why = cut.told ? "there are no clean edges to compare it with" : cut.why;
-    } else {
-      const auto against = [&](const measure::Reading& r, double& times) {
-        const double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
-        times = cut.value / width;
-        return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastPx);
-      };
-      double byOwn = 1, byScene = 1;
-      const double a = own.told ? against(own, byOwn) : 1e9, b = scene.told ? against(scene, byScene) : 1e9;
-      v.told = true;
-      const bool oneSide = !own.told || !scene.told || (byOwn - 1) * (byScene - 1) > 0;
-      v.reading = a < b ? byOwn : byScene;
-      v.excess = oneSide ? std::min(a, b) : 0;
-      v.spread = cut.spread / std::max(0.1, cut.value) * v.reading;
-    }
-    if (v.out()) {
-      const double width = cut.value, wanted = cut.value / v.reading;
-      v.reason =
-          "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
-      if (v.reading < 1) {
-        const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
-        const scene::LayerId id = c.layer.id;
-        v.remedies.push_back({"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
-                              [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
-                                const scene::Layer* l = scene::findLayer(s, id);
-                                if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
-                                scene::MaskNumbers n = l->mask.numbers;
-                                const double scale = l->picture() ? l->picture()->placement.scale : 1;
-                                n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
-                                return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
-                              }});
-      } else {
-        v.remedies.push_back(crisper(c.layer.id, v.reading));
-      }
-    }
-    c.add(std::move(v));
-  }
-  {
-    const auto left = measure::leftoversOf(p.own);
-    Verdict v = c.begin("leftovers");
-    v.told = true;
-    std::vector<base::Rect> pieces, holes;
-    double most = 0, sum = 0;
-    base::Rect all;
-    for (const measure::Leftover& l : left) {
-      if (l.areaPx <= v.tolerance) continue;
-      most = std::max(most, l.areaPx);
-      sum += l.areaPx;
-      const base::Rect where = c.specimen.inScene(l.where);
-      (l.hole ? holes : pieces).push_back(where);
-      all = all.united(where);
-    }
-    v.reading = most;
-    v.excess = most / v.tolerance;
-    if (v.out()) {
-      v.region = all;
-      const auto counted = [](std::size_t n, const char* one, const char* more) {
-        return std::to_string(n) + " " + (n == 1 ? one : more);
-      };
-      v.reason = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
-                 (pieces.empty() || holes.empty() ? "" : " and ") +
-                 (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
-                 " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
-      v.remedies.push_back(withoutLeftovers(c.layer.id, pieces, holes));
-    }
-    c.add(std::move(v));
-  }
+  const auto outline = measure::outlineOf(c.specimen.fine.own);
+  judgeHalo(c, outline);
+  judgeSoftness(c, outline);
+  judgeLeftovers(c);
 }
 
 }  // namespace hseam::findings

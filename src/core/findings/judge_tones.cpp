@@ -174,16 +174,38 @@ Variety varietyOf(const Pair& p) {
   return v;
 }
 
-}  // namespace
-
-void judgeTones(const Case& c) {
-  const Pair& p = c.specimen.tones;
-  const Population own = measure::populationOf({p.own, p.inside}), ring = measure::populationOf({p.scene, p.ring}),
-                   whole = measure::populationOf({p.scene, p.whole});
-  const measure::Tones t = measure::tonesOf(own), tr = measure::tonesOf(ring), tw = measure::tonesOf(whole);
-  const std::string& name = c.layer.name;
+// What tones and colours are judged from.
+struct Read {
+  const Pair& p;
+  Population own, ring, whole;
+  measure::Tones t, tr, tw;  // of the three
+  Across across;
+  Variety variety;
+};
+Read readOf(const Pair& p) {
+  Read r{p,
+         measure::populationOf({p.own, p.inside}),
+         measure::populationOf({p.scene, p.ring}),
+         measure::populationOf({p.scene, p.whole}),
+         {},
+         {},
+         {},
+         {},
+         varietyOf(p)};
+  r.t = measure::tonesOf(r.own);
+  r.tr = measure::tonesOf(r.ring);
+  r.tw = measure::tonesOf(r.whole);
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
-  const Across across = pairs.goesOn() ? acrossOf(pairs, tw) : Across{};
+  if (pairs.goesOn()) r.across = acrossOf(pairs, r.tw);
+  return r;
+}
+
+void judgeEnds(const Case& c, const Read& r) {
+  const auto& t = r.t;
+  const auto& tr = r.tr;
+  const auto& tw = r.tw;
+  const auto& across = r.across;
+  const std::string& name = c.layer.name;
   take(c, "black_point",
        across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black),
        [&](Verdict& v) {
@@ -206,7 +228,15 @@ void judgeTones(const Case& c) {
                       (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
                       c.layer.id, lightsTo(from, to)));
        });
-  const Variety variety = varietyOf(p);
+}
+
+void judgeMiddle(const Case& c, const Read& r) {
+  const auto& t = r.t;
+  const auto& tr = r.tr;
+  const auto& tw = r.tw;
+  const auto& across = r.across;
+  const auto& variety = r.variety;
+  const std::string& name = c.layer.name;
   Nearer mid = difference(t.mid, tr.mid, tw.mid);
   if (mid.told && variety.mids.size() >= 4) {
     // A subject may be as light as any place of the scene is.
@@ -221,7 +251,15 @@ void judgeTones(const Case& c) {
         std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
         c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
   });
+}
 
+void judgeSaturation(const Case& c, const Read& r) {
+  const auto& own = r.own;
+  const auto& ring = r.ring;
+  const auto& whole = r.whole;
+  const auto& across = r.across;
+  const auto& variety = r.variety;
+  const std::string& name = c.layer.name;
   Nearer colour = ratio(measure::saturationOf(own), measure::saturationOf(ring), measure::saturationOf(whole));
   if (colour.told && variety.chromas.size() >= 4) {
     const double chroma = std::max(1e-3, measure::saturationOf(own).value),
@@ -238,7 +276,15 @@ void judgeTones(const Case& c) {
                  (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %",
                  c.layer.id, scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
   });
+}
 
+void judgeCast(const Case& c, const Read& r) {
+  const auto& p = r.p;
+  const auto& own = r.own;
+  const auto& ring = r.ring;
+  const auto& whole = r.whole;
+  const auto& across = r.across;
+  const std::string& name = c.layer.name;
   // A cast is told where the light's colour and the tones agree on its direction.
   const auto against = [&](const image::Raster<std::uint8_t>& where, const Population& there) -> std::array<double, 3> {
     const measure::Cast mine = measure::illuminantOf({p.own, p.inside}), theirs = measure::illuminantOf({p.scene, where}),
@@ -272,6 +318,16 @@ void judgeTones(const Case& c) {
     v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id,
                                   withoutTint(tint[0], tint[1])));
   });
+}
+
+}  // namespace
+
+void judgeTones(const Case& c) {
+  const Read r = readOf(c.specimen.tones);
+  judgeEnds(c, r);
+  judgeMiddle(c, r);
+  judgeSaturation(c, r);
+  judgeCast(c, r);
 }
 
 }  // namespace hseam::findings

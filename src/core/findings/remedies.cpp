@@ -60,12 +60,13 @@ Result<image::TiledImage> changed(const image::TiledImage& coverage, const base:
 
 }  // namespace
 
-Remedy confined(std::string id, std::string label, LayerId layer, const scene::Adjustment& adjustment) {
+Remedy confined(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
   return {std::move(id), label, [layer, adjustment, label](const Scene& s, base::Executor&) -> Result<Edit> {
             const auto at = scene::positionOf(s, layer);
             if (!at) return Error{Code::notFound, "", "the layer is gone"};
             const Layer* parent = scene::findLayer(s, at->parent);
-            const auto& list = parent ? parent->group()->layers : s.layers;
+            const auto* group = parent ? parent->group() : nullptr;
+            const auto& list = group ? group->layers : s.layers;
             auto index = std::size_t(at->index) + 1;
             while (index < list.size() && list[index]->clip) ++index;
             Layer l;

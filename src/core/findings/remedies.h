@@ -7,7 +7,7 @@
 namespace hseam::findings {
 
 /// An adjustment in front of the layer and of what is confined to it already, confined to it.
-Remedy confined(std::string id, std::string label, scene::LayerId layer, const scene::Adjustment& adjustment);
+Remedy confined(std::string id, const std::string& label, scene::LayerId layer, const scene::Adjustment& adjustment);
 
 /// Levels that bring a tone (L*) to another with black or white held still.
 scene::Adjustment darksTo(double fromL, double toL);

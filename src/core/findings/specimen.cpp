@@ -192,7 +192,7 @@ Rect Specimen::inScene(const Rect& r) const {
 }
 
 base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId layer, base::Executor& executor,
-                                                 std::stop_token stop) {
+                                                 const std::stop_token& stop) {
   const Scene own = alone(scene, layer), rest = behind(scene, layer);
   Specimen s;
   int level = 0;

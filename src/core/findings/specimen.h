@@ -39,6 +39,6 @@ struct Specimen {
 
 /// Nothing: the layer covers (nearly) nothing or (nearly) everything, or stands on nothing. Errors: what rendering says.
 base::Result<std::optional<Specimen>> specimenOf(const scene::Scene& scene, scene::LayerId layer, base::Executor& executor,
-                                                 std::stop_token stop);
+                                                 const std::stop_token& stop);
 
 }  // namespace hseam::findings

@@ -33,7 +33,8 @@ float widthAt(const cv::Mat& cover, const OutlinePlace& p) {
   float high = NAN, low = NAN, before = sampled(cover, p.x - p.nx * kReach, p.y - p.ny * kReach);
   if (before < 0.95f) return 0;
   float rises = 0;
-  for (float d = -kReach + kStep; d <= float(kReach); d += kStep) {
+  for (int k = 1; k <= int(2 * kReach / kStep); ++k) {
+    const float d = kStep * float(k) - kReach;
     const float v = sampled(cover, p.x + p.nx * d, p.y + p.ny * d);
     if (v > before) rises += v - before;
     const auto crossing = [&](float level) { return d - kStep + kStep * (before - level) / std::max(1e-6f, before - v); };
@@ -104,7 +105,8 @@ Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>
     const OutlinePlace& p = outline[i];
     image::Lab edge{0, 0, 0}, in{0, 0, 0}, deep{0, 0, 0};
     int edges = 0, ins = 0, deeps = 0;
-    for (float d = -12; d <= 4; d += 0.5f) {
+    for (int k = 0; k <= 32; ++k) {
+      const float d = 0.5f * float(k) - 12;
       image::Lab lab;
       float cover = 0;
       colourAt(p.x + p.nx * d, p.y + p.ny * d, lab, cover);
@@ -131,6 +133,7 @@ Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>
   }
   const auto median = [&](double Step::*member) {
     std::vector<float> v;
+    v.reserve(steps.size());
     for (const Step& s : steps) v.push_back(float(s.*member));
     return double(quantile(std::move(v), 0.5));
   };

@@ -15,6 +15,7 @@ double medianOf(std::vector<float> v) {
 }
 double deviationOf(const std::vector<float>& v, double middle) {
   std::vector<float> away;
+  away.reserve(v.size());
   for (const float x : v) away.push_back(float(std::abs(double(x) - middle)));
   return medianOf(std::move(away)) / 0.6745;
 }

@@ -117,6 +117,7 @@ Cast castAtTones(const Population& layer, const Population& scene) {
     }
     if (s.size() < 60 || l.size() < 60) continue;
     std::vector<float> chroma;
+    chroma.reserve(s.size());
     for (const std::size_t i : s) chroma.push_back(std::hypot(scene.a[i], scene.b[i]));
     const float third = std::max(4.f, quantile(chroma, 0.33));
     double a = 0, b = 0, n = 0;
