@@ -362,6 +362,7 @@ class StationsTest : public QObject {
     w.open({pictures_.ground, pictures_.subject});
     const int steps = w.desk().document().history().count();
     w.goTo(test::kLookOver);
+    w.unfold(QStringLiteral("Look with other eyes"));
     const QRgb plain = shownAt(w, 300, 240);
     QVERIFY(!grey(plain));
     w.click(QStringLiteral("in grey"));

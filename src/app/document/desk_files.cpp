@@ -121,7 +121,7 @@ void Desk::addLayered(const QString& path) {
           // Beside other layers they come in as a group of their own.
           scene::Layer group;
           group.name = QFileInfo(path).completeBaseName().toStdString();
-          group.id = {1};
+          group.id = scene::freeId(read.scene);
           group.content = scene::GroupContent{read.scene.layers};
           scene::Layer own = scene::duplicate(scene(), group);
           own.name = group.name;

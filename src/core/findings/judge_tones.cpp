@@ -200,34 +200,32 @@ Read readOf(const Pair& p) {
   return r;
 }
 
+// One end of the tones: how it is called, read and mended.
+struct End {
+  const char *kind, *words, *darken, *lighten, *darkenId, *lightenId;
+  Reading measure::Tones::*tone;
+  Nearer Across::*across;
+  scene::Adjustment (*mend)(double fromL, double toL);
+};
+constexpr End kEnds[] = {{"black_point", "The darkest tones of ", "Deepen its darks by ", "Lift its darks by ", "deepen_darks",
+                          "lift_darks", &measure::Tones::black, &Across::black, darksTo},
+                         {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights",
+                          "raise_lights", &measure::Tones::white, &Across::white, lightsTo}};
+
 void judgeEnds(const Case& c, const Read& r) {
-  const auto& t = r.t;
-  const auto& tr = r.tr;
-  const auto& tw = r.tw;
-  const auto& across = r.across;
-  const std::string& name = c.layer.name;
-  take(c, "black_point",
-       across.acts ? both(across.black, difference(t.black, tr.black, tw.black), false) : difference(t.black, tr.black, tw.black),
-       [&](Verdict& v) {
-         const double from = endOf(t.black, tw.black, v.reading), to = from - v.reading;
-         v.reason = "The darkest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
-                    " those of the scene around it (" + figure(to) + ").";
-         v.remedies.push_back(
-             confined(v.reading > 0 ? "deepen_darks" : "lift_darks",
-                      (v.reading > 0 ? "Deepen its darks by " : "Lift its darks by ") + figure(std::abs(v.reading)) + " L*",
-                      c.layer.id, darksTo(from, to)));
-       });
-  take(c, "white_point",
-       across.acts ? both(across.white, difference(t.white, tr.white, tw.white), false) : difference(t.white, tr.white, tw.white),
-       [&](Verdict& v) {
-         const double from = endOf(t.white, tw.white, v.reading), to = from - v.reading;
-         v.reason = "The lightest tones of " + name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
-                    " those of the scene around it (" + figure(to) + ").";
-         v.remedies.push_back(
-             confined(v.reading > 0 ? "lower_lights" : "raise_lights",
-                      (v.reading > 0 ? "Lower its lights by " : "Raise its lights by ") + figure(std::abs(v.reading)) + " L*",
-                      c.layer.id, lightsTo(from, to)));
-       });
+  for (const End& end : kEnds) {
+    const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
+    const Nearer whole = difference(own, r.tr.*end.tone, scene);
+    take(c, end.kind, r.across.acts ? both(r.across.*end.across, whole, false) : whole, [&](Verdict& v) {
+      const double from = endOf(own, scene, v.reading), to = from - v.reading;
+      const bool above = v.reading > 0;
+      v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
+                 " those of the scene around it (" + figure(to) + ").";
+      v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
+                                    (above ? end.darken : end.lighten) + figure(std::abs(v.reading)) + " L*", c.layer.id,
+                                    end.mend(from, to)));
+    });
+  }
 }
 
 void judgeMiddle(const Case& c, const Read& r) {

@@ -18,18 +18,6 @@ using base::Status;
 // Of a foot that is still to be found.
 constexpr double kUnset = -1e30;
 
-Error wrong(const std::string& where, const std::string& what) {
-  return {Code::invalid, where, what};
-}
-
-Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
-  if (!object.is_object()) return wrong(where, "must be an object");
-  for (const auto& [key, value] : object.items()) {
-    if (!allowed.contains(key)) return wrong(where, "\"" + key + "\" is not a key of a scene description");
-  }
-  return {};
-}
-
 base::Point pointOf(const Json& j) {
   return {j.at(0).get<double>(), j.at(1).get<double>()};
 }
@@ -54,7 +42,7 @@ void readFrom(const Json& j, scene::LightFrom& from) {
 base::Result<scene::LightKind> kindOf(const Json& j, const std::string& where) {
   if (j.contains("cast")) {
     const Json& c = j.at("cast");
-    HSEAM_DO(onlyKeys(c, withFrom({"foot", "density", "fade_heights", "colour", "wall_y"}), where + ".cast"));
+    HSEAM_DO(onlyDescribedKeys(c, withFrom({"foot", "density", "fade_heights", "colour", "wall_y"}), where + ".cast"));
     scene::CastShadow s;
     readFrom(c, s.light);
     s.foot = c.contains("foot") ? pointOf(c.at("foot")) : base::Point{kUnset, kUnset};
@@ -64,7 +52,7 @@ base::Result<scene::LightKind> kindOf(const Json& j, const std::string& where) {
   }
   if (j.contains("contact")) {
     const Json& c = j.at("contact");
-    HSEAM_DO(onlyKeys(c, {"line", "width_px", "density", "flatness", "colour"}, where + ".contact"));
+    HSEAM_DO(onlyDescribedKeys(c, {"line", "width_px", "density", "flatness", "colour"}, where + ".contact"));
     scene::ContactShadow s;
     for (const Json& p : c.at("line")) s.line.push_back(pointOf(p));
     read(c, {{"width_px", &s.widthPx}, {"density", &s.density}, {"flatness", &s.flatness}});
@@ -73,14 +61,14 @@ base::Result<scene::LightKind> kindOf(const Json& j, const std::string& where) {
   }
   if (j.contains("shading")) {
     const Json& c = j.at("shading");
-    HSEAM_DO(onlyKeys(c, withFrom({"round_px", "lights", "darks"}), where + ".shading"));
+    HSEAM_DO(onlyDescribedKeys(c, withFrom({"round_px", "lights", "darks"}), where + ".shading"));
     scene::Shading s;
     readFrom(c, s.light);
     read(c, {{"round_px", &s.roundPx}, {"lights", &s.lights}, {"darks", &s.darks}});
     return scene::LightKind(s);
   }
   const Json& c = j.at("edge");
-  HSEAM_DO(onlyKeys(c, withFrom({"width_px", "softness", "lit", "dark", "lit_colour", "dark_colour"}), where + ".edge"));
+  HSEAM_DO(onlyDescribedKeys(c, withFrom({"width_px", "softness", "lit", "dark", "lit_colour", "dark_colour"}), where + ".edge"));
   scene::EdgeLight s;
   readFrom(c, s.light);
   read(c, {{"width_px", &s.widthPx}, {"softness", &s.softness}, {"lit", &s.lit}, {"dark", &s.dark}});
@@ -90,6 +78,18 @@ base::Result<scene::LightKind> kindOf(const Json& j, const std::string& where) {
 }
 
 }  // namespace
+
+base::Error wrongDescription(const std::string& where, const std::string& what) {
+  return {Code::invalid, where, what};
+}
+
+Status onlyDescribedKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
+  if (!object.is_object()) return wrongDescription(where, "must be an object");
+  for (const auto& [key, value] : object.items()) {
+    if (!allowed.contains(key)) return wrongDescription(where, "\"" + key + "\" is not a key of a scene description");
+  }
+  return {};
+}
 
 scene::Floor describedFloor(const Json& j, base::Size canvas) {
   scene::Floor f = scene::usualFloor(canvas);
@@ -101,15 +101,15 @@ scene::Floor describedFloor(const Json& j, base::Size canvas) {
 }
 
 base::Result<scene::LightContent> describedLight(const Json& j, std::string& of, const std::string& where) {
-  HSEAM_DO(onlyKeys(j, {"of", "cast", "contact", "shading", "edge"}, where));
-  if (j.size() != 2) return wrong(where, "must have \"of\" and one of \"cast\", \"contact\", \"shading\", \"edge\"");
+  HSEAM_DO(onlyDescribedKeys(j, {"of", "cast", "contact", "shading", "edge"}, where));
+  if (j.size() != 2) return wrongDescription(where, "must have \"of\" and one of \"cast\", \"contact\", \"shading\", \"edge\"");
   of = j.at("of").get<std::string>();
   HSEAM_TRY(scene::LightKind kind, kindOf(j, where));
   return scene::LightContent{{}, std::move(kind)};
 }
 
 base::Result<scene::MaskNumbers> describedMaskNumbers(const Json& j, std::string& of, const std::string& where) {
-  HSEAM_DO(onlyKeys(j, {"parts", "lowest", "softness_px"}, where));
+  HSEAM_DO(onlyDescribedKeys(j, {"parts", "lowest", "softness_px"}, where));
   scene::MaskNumbers n;
   n.lowest = j.value("lowest", 0.0);
   n.softnessPx = j.value("softness_px", 0.0);
@@ -121,7 +121,7 @@ base::Result<scene::MaskNumbers> describedMaskNumbers(const Json& j, std::string
     }
     if (p.at("kind") == "layer") {
       const std::string name = p.at("layer").get<std::string>();
-      if (!of.empty() && of != name) return wrong(where, "the parts of one mask can follow one layer only");
+      if (!of.empty() && of != name) return wrongDescription(where, "the parts of one mask can follow one layer only");
       of = name;
       p["layer"] = 0u;
     }
@@ -138,18 +138,19 @@ base::Result<MadeFill> describedFill(const Json& layer, base::Size canvas, const
   if (layer.contains("fill")) {
     HSEAM_TRY(out.fill, scene::fillFromJson(layer.at("fill")));
     HSEAM_DO(scene::validFill(out.fill));
-    if (out.fill.lettering || out.fill.stroke) return wrong(where + ".fill", "must be one of \"solid\", \"gradient\", \"noise\"");
+    if (out.fill.lettering || out.fill.stroke)
+      return wrongDescription(where + ".fill", "must be one of \"solid\", \"gradient\", \"noise\"");
     return out;
   }
   Json words = layer.at("words");
-  HSEAM_DO(
-      onlyKeys(words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour"}, where + ".words"));
+  HSEAM_DO(onlyDescribedKeys(words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour"},
+                             where + ".words"));
   const auto colour = words.value("colour", scene::Colour3{0.95, 0.93, 0.88});
   if (words.contains("size_px")) words["sizePx"] = words.at("size_px");
   HSEAM_TRY(out.fill, scene::fillFromJson({{"solid", {{"colour", colour}}}, {"lettering", words}}));
   HSEAM_DO(scene::validFill(out.fill));
   HSEAM_TRY(const text::Lettered set, text::lettered(*out.fill.lettering));
-  if (set.otherTypeface) return wrong(where + ".words", "there is no such typeface: " + out.fill.lettering->family);
+  if (set.otherTypeface) return wrongDescription(where + ".words", "there is no such typeface: " + out.fill.lettering->family);
   out.mask.path = std::make_shared<const path::Path>(set.outlines);
   HSEAM_TRY(out.mask, scene::boundedMask(out.mask, {}, true, canvas, memory));
   return out;
@@ -163,7 +164,8 @@ Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& links) {
       if (l->name == link.to && (!link.light || l->picture())) to = l.get();
     }
     if (!to)
-      return wrong(link.to, link.light ? "there is no picture of this name for a light to follow" : "there is no such layer");
+      return wrongDescription(link.to,
+                              link.light ? "there is no picture of this name for a light to follow" : "there is no such layer");
     const scene::Layer& from = *scene::findLayer(scene, link.from);
     if (!link.light) {
       scene::MaskNumbers n = from.mask.numbers;

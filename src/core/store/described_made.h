@@ -2,12 +2,17 @@
 // The parts of a scene description that are made of numbers: floor, lights, fills, words, parts of masks. docs/scene-json.md.
 
 #include <nlohmann/json.hpp>
+#include <set>
 #include <string>
 #include <vector>
 
 #include "core/scene/scene.h"
 
 namespace hseam::store {
+
+/// An error in a description, and the check that an object has no other keys than these.
+base::Error wrongDescription(const std::string& where, const std::string& what);
+base::Status onlyDescribedKeys(const nlohmann::json& object, const std::set<std::string>& allowed, const std::string& where);
 
 /// A layer that points at another by its name, which may come later in the list.
 struct NamedLink {

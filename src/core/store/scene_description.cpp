@@ -22,18 +22,6 @@ using base::Error;
 using base::Result;
 using base::Status;
 
-Error wrong(const std::string& where, const std::string& what) {
-  return {Code::invalid, where, what};
-}
-
-Status onlyKeys(const Json& object, const std::set<std::string>& allowed, const std::string& where) {
-  if (!object.is_object()) return wrong(where, "must be an object");
-  for (const auto& [key, value] : object.items()) {
-    if (!allowed.contains(key)) return wrong(where, "\"" + key + "\" is not a key of a scene description");
-  }
-  return {};
-}
-
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
 const std::set<std::string> kCommonKeys = {"name",   "opacity", "blend",        "clip", "hidden",
                                            "locked", "mask",    "mask_numbers", "shows"};
@@ -48,17 +36,17 @@ class Reader {
       : folder_(std::move(folder)), memory_(std::move(memory)), executor_(executor), progress_(std::move(progress)) {}
 
   Result<Described> read(const Json& j) {
-    HSEAM_DO(onlyKeys(j, kSceneKeys, "scene"));
+    HSEAM_DO(onlyDescribedKeys(j, kSceneKeys, "scene"));
     const Json& canvas = j.at("canvas");
-    HSEAM_DO(onlyKeys(canvas, {"width", "height"}, "canvas"));
+    HSEAM_DO(onlyDescribedKeys(canvas, {"width", "height"}, "canvas"));
     out_.scene.canvas = {scene::sideFrom(canvas.at("width")), scene::sideFrom(canvas.at("height"))};
     HSEAM_DO(scene::validate(out_.scene));
     const std::string mixing = j.value("mixing", "linear");
-    if (mixing != "linear" && mixing != "encoded") return wrong("mixing", "must be \"linear\" or \"encoded\"");
+    if (mixing != "linear" && mixing != "encoded") return wrongDescription("mixing", "must be \"linear\" or \"encoded\"");
     out_.scene.mixing = mixing == "linear" ? scene::Mixing::linear : scene::Mixing::encoded;
     HSEAM_TRY(out_.scene.layers, layers(j.at("layers"), "layers"));
     if (j.contains("floor")) {
-      HSEAM_DO(onlyKeys(j.at("floor"), {"horizon_y", "tilt_deg", "camera_height_m", "view_angle_deg"}, "floor"));
+      HSEAM_DO(onlyDescribedKeys(j.at("floor"), {"horizon_y", "tilt_deg", "camera_height_m", "view_angle_deg"}, "floor"));
       out_.scene.floor = describedFloor(j.at("floor"), out_.scene.canvas);
     }
     HSEAM_DO(namesToLayers(out_.scene, waiting_));
@@ -68,7 +56,7 @@ class Reader {
 
  private:
   Result<std::vector<scene::LayerRef>> layers(const Json& list, const std::string& where) {
-    if (!list.is_array()) return wrong(where, "must be a list");
+    if (!list.is_array()) return wrongDescription(where, "must be a list");
     std::vector<scene::LayerRef> made;
     for (std::size_t i = 0; i < list.size(); ++i) {
       HSEAM_TRY(scene::Layer l, layer(list[i], where + "[" + std::to_string(i) + "]"));
@@ -79,12 +67,13 @@ class Reader {
   }
 
   Result<scene::Layer> layer(const Json& j, const std::string& where) {
-    if (!j.is_object()) return wrong(where, "must be an object");
+    if (!j.is_object()) return wrongDescription(where, "must be an object");
     std::set<std::string> allowed = kCommonKeys;
     int kinds = 0;
     for (const char* kind : {"image", "adjust", "group", "light", "fill", "words"}) kinds += j.contains(kind);
     if (kinds != 1)
-      return wrong(where, "must have exactly one of \"image\", \"adjust\", \"group\", \"light\", \"fill\" and \"words\"");
+      return wrongDescription(where,
+                              "must have exactly one of \"image\", \"adjust\", \"group\", \"light\", \"fill\" and \"words\"");
     for (const char* made : {"light", "fill", "words"}) {
       if (j.contains(made)) allowed.insert(made);
     }
@@ -97,7 +86,7 @@ class Reader {
       }
     }
     if (j.contains("group")) allowed.insert({"group", "isolated"});
-    HSEAM_DO(onlyKeys(j, allowed, where));
+    HSEAM_DO(onlyDescribedKeys(j, allowed, where));
     scene::Layer l;
     l.id = {nextId_++};
     l.opacity = j.value("opacity", 1.0);
@@ -106,7 +95,7 @@ class Reader {
     l.locked = j.value("locked", false);
     const std::string blend = j.value("blend", "normal");
     const auto mode = scene::blendModeNamed(blend);
-    if (!mode) return wrong(where + ".blend", "\"" + blend + "\" is not a blend mode");
+    if (!mode) return wrongDescription(where + ".blend", "\"" + blend + "\" is not a blend mode");
     l.mode = *mode;
     if (j.contains("image")) {
       HSEAM_TRY(l.content, picture(j, where));
@@ -121,14 +110,14 @@ class Reader {
       l.content = std::move(made.fill);
       l.mask = std::move(made.mask);
     } else {
-      if (++depth_ > kMostDepth) return wrong(where, "groups are nested too deeply");
+      if (++depth_ > kMostDepth) return wrongDescription(where, "groups are nested too deeply");
       HSEAM_TRY(auto inside, layers(j.at("group"), where + ".group"));
       --depth_;
       l.content = scene::GroupContent{std::move(inside), j.value("isolated", true)};
     }
     l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
     if (j.contains("mask")) {
-      if (l.fill() && l.mask.pathActs) return wrong(where + ".mask", "words have their own shape");
+      if (l.fill() && l.mask.pathActs) return wrongDescription(where + ".mask", "words have their own shape");
       HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
       if (auto* p = std::get_if<scene::PictureContent>(&l.content))
         p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
@@ -139,7 +128,7 @@ class Reader {
       if (!of.empty()) waiting_.push_back({l.id, of, false});
     }
     if (j.contains("shows")) {
-      HSEAM_DO(onlyKeys(j.at("shows"), {"own", "below"}, where + ".shows"));
+      HSEAM_DO(onlyDescribedKeys(j.at("shows"), {"own", "below"}, where + ".shows"));
       l.shows.own = j.at("shows").value("own", l.shows.own);
       l.shows.below = j.at("shows").value("below", l.shows.below);
     }
@@ -162,7 +151,8 @@ class Reader {
     }
     scene::Placement& at = p.placement;
     if (j.contains("position")) {
-      if (!j.at("position").is_array() || j.at("position").size() != 2) return wrong(where + ".position", "must be [x, y]");
+      if (!j.at("position").is_array() || j.at("position").size() != 2)
+        return wrongDescription(where + ".position", "must be [x, y]");
       at.x = j.at("position")[0].get<double>(), at.y = j.at("position")[1].get<double>();
     }
     at.scale = j.value("scale", 1.0);
@@ -196,12 +186,13 @@ class Reader {
     } else {
       std::string names;
       for (const auto& k : scene::adjustmentKinds()) names += std::string(", ") + k.key;
-      return wrong(where + ".adjust", "\"" + kind +
-                                          "\" is not an adjustment; there are curves, levels, balance, exposure, saturation, "
-                                          "tonesToColours" +
-                                          names);
+      return wrongDescription(where + ".adjust",
+                              "\"" + kind +
+                                  "\" is not an adjustment; there are curves, levels, balance, exposure, saturation, "
+                                  "tonesToColours" +
+                                  names);
     }
-    if (auto ok = scene::validAdjustment(a); !ok.ok()) return wrong(where, ok.error().detail);
+    if (auto ok = scene::validAdjustment(a); !ok.ok()) return wrongDescription(where, ok.error().detail);
     return scene::AdjustmentContent{a};
   }
 
