@@ -12,7 +12,6 @@ namespace {
 
 using Json = nlohmann::json;
 using base::Code;
-using base::Error;
 using base::Status;
 
 // Of a foot that is still to be found.

@@ -67,6 +67,25 @@ class Reader {
   }
 
   Result<scene::Layer> layer(const Json& j, const std::string& where) {
+    HSEAM_DO(hasOneKind(j, where));
+    scene::Layer l;
+    l.id = {nextId_++};
+    l.opacity = j.value("opacity", 1.0);
+    l.clip = j.value("clip", false);
+    l.hidden = j.value("hidden", false);
+    l.locked = j.value("locked", false);
+    const std::string blend = j.value("blend", "normal");
+    const auto mode = scene::blendModeNamed(blend);
+    if (!mode) return wrongDescription(where + ".blend", "\"" + blend + "\" is not a blend mode");
+    l.mode = *mode;
+    HSEAM_DO(content(j, where, l));
+    l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
+    HSEAM_DO(mask(j, where, l));
+    return l;
+  }
+
+  // What it is made of, and no other keys than that has.
+  static Status hasOneKind(const Json& j, const std::string& where) {
     if (!j.is_object()) return wrongDescription(where, "must be an object");
     std::set<std::string> allowed = kCommonKeys;
     int kinds = 0;
@@ -86,17 +105,10 @@ class Reader {
       }
     }
     if (j.contains("group")) allowed.insert({"group", "isolated"});
-    HSEAM_DO(onlyDescribedKeys(j, allowed, where));
-    scene::Layer l;
-    l.id = {nextId_++};
-    l.opacity = j.value("opacity", 1.0);
-    l.clip = j.value("clip", false);
-    l.hidden = j.value("hidden", false);
-    l.locked = j.value("locked", false);
-    const std::string blend = j.value("blend", "normal");
-    const auto mode = scene::blendModeNamed(blend);
-    if (!mode) return wrongDescription(where + ".blend", "\"" + blend + "\" is not a blend mode");
-    l.mode = *mode;
+    return onlyDescribedKeys(j, allowed, where);
+  }
+
+  Status content(const Json& j, const std::string& where, scene::Layer& l) {
     if (j.contains("image")) {
       HSEAM_TRY(l.content, picture(j, where));
     } else if (j.contains("adjust")) {
@@ -115,7 +127,10 @@ class Reader {
       --depth_;
       l.content = scene::GroupContent{std::move(inside), j.value("isolated", true)};
     }
-    l.name = j.value("name", l.picture() ? fs::path(l.picture()->sourceName).stem().string() : std::string("layer"));
+    return {};
+  }
+
+  Status mask(const Json& j, const std::string& where, scene::Layer& l) {
     if (j.contains("mask")) {
       if (l.fill() && l.mask.pathActs) return wrongDescription(where + ".mask", "words have their own shape");
       HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
@@ -132,7 +147,7 @@ class Reader {
       l.shows.own = j.at("shows").value("own", l.shows.own);
       l.shows.below = j.at("shows").value("below", l.shows.below);
     }
-    return l;
+    return {};
   }
 
   Result<scene::PictureContent> picture(const Json& j, const std::string& where) {

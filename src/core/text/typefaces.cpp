@@ -53,11 +53,13 @@ std::vector<Typeface> found() {
   FcPatternDestroy(any);
   FcConfigDestroy(config);
   std::vector<Found> sorted;
+  sorted.reserve(byName.size());
   for (auto& [name, f] : byName) sorted.push_back(std::move(f));
   std::sort(sorted.begin(), sorted.end(), [](const Found& a, const Found& b) {
     return std::tie(a.face.family, a.slant, a.weight, a.face.style) < std::tie(b.face.family, b.slant, b.weight, b.face.style);
   });
   std::vector<Typeface> out;
+  out.reserve(sorted.size());
   for (Found& f : sorted) out.push_back(std::move(f.face));
   return out;
 }
