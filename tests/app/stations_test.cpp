@@ -392,6 +392,7 @@ class StationsTest : public QObject {
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("middle")), QStringLiteral("3"));
     w.goTo(test::kLookOver);
+    w.unfold(QStringLiteral("Look with other eyes"));
     const QRgb right = shownAt(w, 500, 200);
     w.click(QStringLiteral("before and after, with a curtain"));
     QCOMPARE(shownAt(w, 500, 200), right);
