@@ -156,6 +156,7 @@ class MainJobTest : public QObject {
 
     // And what the canvas shows at 1:1.
     w.goTo(test::kLookOver);
+    w.unfold(QStringLiteral("Look with other eyes"));  // no knots on it
     w.canvas().zoomTo(1, QPointF(w.canvas().width() / 2.0, w.canvas().height() / 2.0));
     w.settle();
     QCOMPARE(w.canvas().zoom(), 1.0);
