@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/instruments/thread.h"
 #include "app/theme/theme.h"
 
 namespace hseam::app {
@@ -127,10 +128,7 @@ void LightTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   if (!c) return;
   const QPointF foot = toWidget.map(QPointF(c->foot.x, c->foot.y)), tip = toWidget.map(QPointF(c->tip.x, c->tip.y));
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(QColor(0, 0, 0, 180), 3));
-  painter.drawLine(foot, tip);
-  painter.setPen(QPen(theme::colours().blue, 1.5));
-  painter.drawLine(foot, tip);
+  drawThread(painter, foot, tip);
   painter.setBrush(theme::colours().blue);
   painter.drawEllipse(tip, 6, 6);
   painter.drawRect(QRectF(foot.x() - 5, foot.y() - 5, 10, 10));

@@ -1,5 +1,6 @@
 #include "app/instruments/line_tool.h"
 
+#include "app/instruments/thread.h"
 #include "app/theme/theme.h"
 
 namespace hseam::app {
@@ -54,10 +55,7 @@ void LineTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   if (!line) return;
   const QPointF a = toWidget.map(line->p1()), b = toWidget.map(line->p2());
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QPen(QColor(0, 0, 0, 180), 3));
-  painter.drawLine(a, b);
-  painter.setPen(QPen(theme::colours().blue, 1.5));
-  painter.drawLine(a, b);
+  drawThread(painter, a, b);
   painter.setBrush(theme::colours().blue);
   painter.drawRect(QRectF(a - QPointF(5, 5), QSizeF(10, 10)));
   painter.drawEllipse(b, 6, 6);

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "app/instruments/thread.h"
 #include "app/theme/theme.h"
 
 namespace hseam::app {
@@ -67,10 +68,7 @@ void MarksTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
     const QPointF a = toWidget.map(QPointF(marks_[i].from.x, marks_[i].from.y)),
                   b = toWidget.map(QPointF(marks_[i].to.x, marks_[i].to.y));
-    painter.setPen(QPen(QColor(0, 0, 0, 180), 3));
-    painter.drawLine(a, b);
-    painter.setPen(QPen(theme::colours().blue, 1.5));
-    painter.drawLine(a, b);
+    drawThread(painter, a, b);
     painter.setBrush(theme::colours().blue);
     painter.drawRect(QRectF(a - QPointF(4, 4), QSizeF(8, 8)));
     painter.setBrush(Qt::NoBrush);

@@ -68,15 +68,18 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
     if (v.reading < 1) {
       const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
       const scene::LayerId id = c.layer.id;
-      v.remedies.push_back({"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
-                            [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
-                              const scene::Layer* l = scene::findLayer(s, id);
-                              if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
-                              scene::MaskNumbers n = l->mask.numbers;
-                              const double scale = l->picture() ? l->picture()->placement.scale : 1;
-                              n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
-                              return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
-                            }});
+      v.remedies.push_back(
+          {"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
+           [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+             const scene::Layer* l = scene::findLayer(s, id);
+             if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
+             if (!l->mask.acts())
+               return base::Error{base::Code::unsupported, l->name, "it has no mask: its edge is its picture's own"};
+             scene::MaskNumbers n = l->mask.numbers;
+             const double scale = l->picture() ? l->picture()->placement.scale : 1;
+             n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
+             return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
+           }});
     } else {
       v.remedies.push_back(crisper(c.layer.id, v.reading));
     }

@@ -28,9 +28,10 @@ std::vector<LayerRef> kept(const std::vector<LayerRef>& layers, const Shows& sho
   bool baseShows = true;
   for (const LayerRef& l : layers) {
     const bool confined = l->clip && !out.empty();
-    if (!confined || l->adjustment() == nullptr) baseShows = shows(*l);
+    const bool own = shows(*l);
+    if (!confined) baseShows = own || l->adjustment();
     // What is confined to a layer comes and goes with it.
-    if (confined ? !baseShows : !(l->adjustment() || shows(*l))) {
+    if (!baseShows) {
       Layer copy = *l;
       copy.hidden = true;
       out.push_back(std::make_shared<const Layer>(std::move(copy)));

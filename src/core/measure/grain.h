@@ -20,7 +20,7 @@ struct Grain {
 Grain grainOf(const Part& part);
 
 /// layer / scene over the tones that both have (at least 150 places each), weighted by places. Can't tell: no tones in common, or
-/// both are free of grain (under 0.25 / 255).
+/// both are free of grain (under 0.25 / 255), or the tones disagree about the ratio (its logarithm spreads by more than a half).
 Reading grainRatio(const Grain& layer, const Grain& scene);
 /// The mean over the tones, encoded.
 Reading grainLevel(const Grain& grain);

@@ -1,6 +1,7 @@
 // Where a subject stands: size, horizons and contact, on a floor whose camera is known.
 
 #include "core/findings/report.h"
+#include "core/findings/specimen.h"
 #include "core/scene/floor.h"
 #include "pictures.h"
 
@@ -90,6 +91,23 @@ class StandingTest : public QObject {
     const auto& v = reading(r, "camera_height");
     QVERIFY2(v.out() && std::abs(v.reading + 100 * 60 / (scale * 340)) < 1.5, qPrintable(QString::number(v.reading)));
     QVERIFY(!reading(judged(mended(s, v)), "camera_height").out());
+  }
+  // What is confined to a subject is judged with it, and is no part of what it is set into.
+  void whatIsConfinedBelongsToTheSubject() {
+    Scene s = standing(0.7, {430, 470}, 0);
+    Layer rim;
+    rim.id = {3};
+    rim.clip = true;
+    rim.content = LightContent{{2}, EdgeLight{}};
+    Layer above;
+    above.id = {4};
+    above.clip = true;
+    above.content = AdjustmentContent{Exposure{0.3}};
+    s.layers.push_back(std::make_shared<const Layer>(std::move(rim)));
+    s.layers.push_back(std::make_shared<const Layer>(std::move(above)));
+    const Scene own = findings::alone(s, {2}), rest = findings::behind(s, {2});
+    QVERIFY(own.layers[0]->hidden && !own.layers[1]->hidden && !own.layers[2]->hidden && !own.layers[3]->hidden);
+    QVERIFY(!rest.layers[0]->hidden && rest.layers[1]->opacity == 0 && rest.layers[2]->hidden && rest.layers[3]->hidden);
   }
   void whatFloatsGetsItsContact() {
     const Scene s = standing(0.7, {430, 470}, 0);
