@@ -73,6 +73,35 @@ void saturate(double amount, const Planes& in, Planes& out) {
   }
 }
 
+// scene::SparingVivid.
+void spareVivid(double amount, const Planes& in, Planes& out) {
+  const Float d;
+  const auto one = hn::Set(d, 1.f), k = hn::Set(d, float(amount)), dark = hn::Set(d, 1e-6f);
+  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+    const Rgb c = loaded(d, in, i);
+    const auto high = most(c), l = lum(d, c);
+    const auto seen = hn::Gt(high, dark);
+    const auto s = hn::IfThenElseZero(seen, hn::Div(hn::Sub(high, least(c)), hn::IfThenElse(seen, high, one)));
+    const auto by = hn::Add(one, hn::Mul(k, hn::Sub(one, s)));
+    stored(d, clipColor(d, {towards(l, c.r, by), towards(l, c.g, by), towards(l, c.b, by)}), out, i);
+  }
+}
+
+// scene::Warmth: a matrix on light.
+void warm(const float* m, const Planes& in, Planes& out) {
+  const Float d;
+  const auto& t = image::transferTables();
+  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+    const Rgb c = loaded(d, in, i);
+    const auto r = linear(d, c.r, t), g = linear(d, c.g, t), b = linear(d, c.b, t);
+    const auto row = [&](const float* k) {
+      const auto sum = hn::Add(hn::Mul(hn::Set(d, k[0]), r), hn::Mul(hn::Set(d, k[1]), g));
+      return encoded(d, hn::Add(sum, hn::Mul(hn::Set(d, k[2]), b)), t);
+    };
+    stored(d, {row(m), row(m + 3), row(m + 6)}, out, i);
+  }
+}
+
 }  // namespace hseam::render::HWY_NAMESPACE
 HWY_AFTER_NAMESPACE();
 
@@ -83,6 +112,8 @@ namespace {
 HWY_EXPORT(lookUp);
 HWY_EXPORT(balance);
 HWY_EXPORT(saturate);
+HWY_EXPORT(spareVivid);
+HWY_EXPORT(warm);
 
 constexpr int kSteps = 2048;
 constexpr std::size_t kKept = 32;
@@ -129,8 +160,14 @@ MixedRun relit(const scene::CurvePoints& points) {
 MixedRun mixedRun(const scene::Adjustment& a) {
   MixedRun run;
   if (const auto* n = std::get_if<scene::ByNumbers>(&a)) {
-    if (!scene::actsByChannel(a))
+    const std::string_view key = n->of().key;
+    if (key == "vivid") {
+      run = [amount = n->values[0]](const Planes& in, Planes& out) { HWY_DYNAMIC_DISPATCH(spareVivid)(amount, in, out); };
+    } else if (key == "warmth") {
+      run = [w = scene::Warmth<float>(n->values)](const Planes& in, Planes& out) { HWY_DYNAMIC_DISPATCH(warm)(w.m, in, out); };
+    } else if (!scene::actsByChannel(a)) {
       scene::withPixelFunction<float>(n->of().key, n->values, [&](const auto& f) { run = runOfPixels(f); });
+    }
   } else if (const auto* t = std::get_if<scene::TonesToColours>(&a)) {
     std::vector<std::array<float, 3>> colours;
     for (int k = 0; k <= kSteps + 1; ++k) {

@@ -16,7 +16,7 @@ namespace hseam::render {
 class BakedAdjustment {
  public:
   explicit BakedAdjustment(const scene::Adjustment& adjustment);
-  /// Colour planes only.
+  /// Colour planes only; in and out may be the same.
   void apply(const Planes& in, Planes& out) const;
   const scene::Adjustment& adjustment() const { return adjustment_; }
 

@@ -90,6 +90,26 @@ float Caster::at(Point p, double widthPx) const {
   return parts_.empty() ? 0 : at(p, widthOf(widthPx));
 }
 
+std::pair<float, float> Caster::range(const Spot& s) const {
+  if (parts_.empty()) return {0.f, 0.f};
+  // Of the coarser one of the two levels that the widest disc reads; finer ones are what it is the mean of.
+  const Part& part = parts_[std::min(widthOf(s.radius * 0.7).part + 1, parts_.size() - 1)];
+  const double k = 1.0 / (1 << part.level);
+  const int left = int(std::floor(s.left * k - 0.5)) - part.area.x, right = int(std::floor(s.right * k - 0.5)) + 1 - part.area.x;
+  const int top = int(std::floor(s.top * k - 0.5)) - part.area.y, bottom = int(std::floor(s.bottom * k - 0.5)) + 1 - part.area.y;
+  constexpr int kMany = 4096;
+  if ((right - left + 1.0) * (bottom - top + 1.0) > kMany) return {0.f, 1.f};
+  const bool outside = left < 0 || top < 0 || right >= part.area.width || bottom >= part.area.height;
+  float low = outside ? 0.f : 1.f, high = 0;
+  for (int y = std::max(0, top); y <= std::min(bottom, part.area.height - 1); ++y) {
+    for (int x = std::max(0, left); x <= std::min(right, part.area.width - 1); ++x) {
+      const float v = *part.values.at(x, y);
+      low = std::min(low, v), high = std::max(high, v);
+    }
+  }
+  return {low, high};
+}
+
 float Caster::disc(Point p, double radius) const {
   if (parts_.empty()) return 0;
   const double reach = 1.7 * radius + 2;

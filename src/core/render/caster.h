@@ -1,6 +1,7 @@
 #pragma once
 // The shape that shadows and lit edges follow: a picture layer's coverage, read at any place and any width.
 
+#include <utility>
 #include <vector>
 
 #include "core/image/raster.h"
@@ -26,6 +27,13 @@ class Caster {
   float at(base::Point layerPx, double widthPx) const;
   /// The mean over a disc of radiusPx, by 13 places.
   float disc(base::Point layerPx, double radiusPx) const;
+
+  /// Places of the layer (px) and the widest disc about any of them.
+  struct Spot {
+    double left = 0, top = 0, right = 0, bottom = 0, radius = 0;
+  };
+  /// The least and the greatest that discs there can be: 0 and 1 where that is not worth finding out.
+  std::pair<float, float> range(const Spot& spot) const;
 
  private:
   struct Part {

@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "core/base/error.h"
+#include "core/base/geometry.h"
 
 namespace hseam::render {
 
@@ -51,5 +52,14 @@ class Planes {
   int padded_;
   std::unique_ptr<float[], Free> values_;
 };
+
+/// The pixels of `part`, which lies within `area`, out of planes that hold the area's rows in order.
+inline void copyPart(const Planes& from, const base::Rect& area, const base::Rect& part, Planes& to) {
+  for (int c = 0; c < 4; ++c) {
+    for (int y = 0; y < part.height; ++y)
+      std::copy_n(from.colour(c) + (part.y - area.y + y) * area.width + part.x - area.x, part.width,
+                  to.colour(c) + y * part.width);
+  }
+}
 
 }  // namespace hseam::render

@@ -8,6 +8,7 @@
 
 #include "core/render/blocks.h"
 #include "core/render/strip_painter.h"
+#include "core/render/underlay.h"
 #include "core/scene/look_around.h"
 
 namespace hseam::render {
@@ -36,15 +37,28 @@ std::vector<Rect> cells(const Rect& inside, int width, int height) {
 
 constexpr int kWideBorder = 96;  // px of the level: from here on larger blocks waste less
 
-Planes cutOut(const Planes& from, const Rect& area, const Rect& part) {
-  Planes out(part.width * part.height);
-  for (int c = 0; c < 4; ++c) {
-    for (int y = 0; y < part.height; ++y)
-      std::copy_n(from.colour(c) + (part.y - area.y + y) * area.width + part.x - area.x, part.width,
-                  out.colour(c) + y * part.width);
+// Scratch memory of blocks that are done, for the blocks to come: fresh pages cost as much as painting does.
+class Warm {
+ public:
+  struct Memory {
+    Scratch strips, wide;
+  };
+  std::unique_ptr<Memory> taken() {
+    const std::lock_guard lock(mutex_);
+    if (spare_.empty()) return std::make_unique<Memory>();
+    auto memory = std::move(spare_.back());
+    spare_.pop_back();
+    return memory;
   }
-  return out;
-}
+  void back(std::unique_ptr<Memory> memory) {
+    const std::lock_guard lock(mutex_);
+    spare_.push_back(std::move(memory));
+  }
+
+ private:
+  std::mutex mutex_;
+  std::vector<std::unique_ptr<Memory>> spare_;
+};
 
 }  // namespace
 
@@ -56,38 +70,35 @@ base::Size canvasAt(const Scene& scene, int level) {
 Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base::Executor& executor, const PartSink& sink,
                           std::stop_token stop, Backdrop* backdrop) try {
   CORE_CHECK(!backdrop || backdrop->block().intersected(area) == area);
-  // Where adjustments look around, whole blocks are painted with a border that is cut off again.
-  const bool around = scene::looksAround(scene.layers);
+  // Layers that look around are painted in whole blocks with a border, those in front of them in strips.
   const Rect canvasRect = Rect::of(canvasAt(scene, level));
   const int border = int(std::ceil(scene::lookAroundPx(scene.layers) / (1 << level)));
-  const int side = around && border > kWideBorder ? 2 * kBlockSide : kBlockSide;
+  const int side = border > kWideBorder ? 2 * kBlockSide : kBlockSide;
   const std::vector<Rect> blocks = cells(area.intersected(canvasRect), side, side);
   std::mutex mutex;
   std::optional<base::Error> failed;
-  const auto fail = [&](const base::Error& e) {
-    const std::lock_guard lock(mutex);
-    failed = e;
-  };
+  Warm warm;
   executor.forEach(int(blocks.size()), [&](int b) {
     const Rect& block = blocks[std::size_t(b)];
-    Scratch scratch;
-    if (around) {
-      if (stop.stop_requested()) return;
-      const Rect cell = Rect{block.x / side * side, block.y / side * side, side, side}.intersected(canvasRect);
-      const Rect wide = cell.grown(border).intersected(canvasRect);
-      Planes whole(wide.width * wide.height);
-      if (auto done = StripPainter(scene, wide, level, tools_, scratch).paintScene(nullptr, whole); !done.ok())
-        return fail(done.error());
-      sink(block, cutOut(whole, wide, block));
-      return;
-    }
+    auto memory = warm.taken();
+    std::optional<Underlay> underlay;
+    if (border > 0)
+      underlay.emplace(scene, Rect{block.x / side * side, block.y / side * side, side, side}.intersected(canvasRect), border,
+                       level, tools_, memory->wide);
     for (const Rect& r : cells(block, kBlockSide, kStripRows)) {
       if (stop.stop_requested()) return;
-      Scratch::Loan canvas(scratch, r.width * r.height);
-      if (auto done = StripPainter(scene, r, level, tools_, scratch).paintScene(backdrop, *canvas); !done.ok())
-        return fail(done.error());
+      Scratch::Loan canvas(memory->strips, r.width * r.height);
+      const auto done =
+          StripPainter(scene, r, level, tools_, memory->strips).paintScene(backdrop, underlay ? &*underlay : nullptr, *canvas);
+      if (!done.ok()) {
+        const std::lock_guard lock(mutex);
+        failed = done.error();
+        return;
+      }
       sink(r, *canvas);
     }
+    underlay.reset();
+    warm.back(std::move(memory));
   });
   if (failed) return *failed;
   if (stop.stop_requested()) return base::cancelledError();

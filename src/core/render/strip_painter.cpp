@@ -10,9 +10,19 @@
 #include "core/render/lights.h"
 #include "core/render/mask_numbers.h"
 #include "core/render/sample.h"
+#include "core/render/underlay.h"
 #include "core/scene/look_around.h"
 
 namespace hseam::render {
+namespace {
+
+bool isSolid(const Planes& p) {
+  int open = 0;
+  for (int i = 0, n = p.count(); i < n; ++i) open += p.alpha()[i] < 1;
+  return open == 0;
+}
+
+}  // namespace
 
 using base::Affine;
 using base::Rect;
@@ -36,28 +46,32 @@ Status StripPainter::paint(const std::vector<LayerRef>& layers, Planes& canvas, 
   return paint(layers, firstSeen(layers, shape, layers.size()), layers.size(), canvas, shape);
 }
 
-// The scene itself, over what the backdrop keeps of the layers that it stands for.
-Status StripPainter::paintScene(Backdrop* backdrop, Planes& canvas) {
+Status StripPainter::paintScene(Backdrop* backdrop, Underlay* underlay, Planes& canvas) {
   const std::vector<LayerRef>& layers = scene_.layers;
-  const std::size_t seen = firstSeen(layers, nullptr, layers.size()), kept = backdrop ? backdrop->standsFor(scene_, level_) : 0;
-  canvas.clear();
-  if (seen >= kept) return paint(layers, seen, layers.size(), canvas, nullptr);
+  const std::size_t kept = backdrop ? backdrop->standsFor(scene_, level_) : 0;
+  if (kept <= (underlay ? underlay->layers() : 0) || firstSeen(layers, nullptr, layers.size()) >= kept)
+    return paintUntil(layers.size(), underlay, canvas);
   const Rect place = backdrop->placeOf(area_.y);
   const Planes* strip = backdrop->strip(area_.y);
   if (!strip) {
     Planes whole(place.width * place.height);
-    whole.clear();
-    StripPainter painter(scene_, place, level_, tools_, scratch_);
-    HSEAM_DO(painter.paint(layers, painter.firstSeen(layers, nullptr, kept), kept, whole, nullptr));
+    HSEAM_DO(StripPainter(scene_, place, level_, tools_, scratch_).paintUntil(kept, underlay, whole));
     backdrop->keep(area_.y, std::move(whole));
     strip = backdrop->strip(area_.y);
   }
-  for (int c = 0; c < 4; ++c) {
-    for (int y = 0; y < area_.height; ++y)
-      std::copy_n(strip->colour(c) + (area_.y - place.y + y) * place.width + area_.x - place.x, area_.width,
-                  canvas.colour(c) + y * area_.width);
-  }
+  copyPart(*strip, place, area_, canvas);
   return paint(layers, kept, layers.size(), canvas, nullptr);
+}
+
+Status StripPainter::paintUntil(std::size_t until, Underlay* underlay, Planes& canvas) {
+  const std::size_t seen = firstSeen(scene_.layers, nullptr, until), under = underlay ? underlay->layers() : 0;
+  if (seen >= under) {
+    canvas.clear();
+    return paint(scene_.layers, seen, until, canvas, nullptr);
+  }
+  HSEAM_TRY(const Planes* below, underlay->planes());
+  copyPart(*below, underlay->area(), area_, canvas);
+  return paint(scene_.layers, under, until, canvas, nullptr);
 }
 
 Status StripPainter::paint(const std::vector<LayerRef>& layers, std::size_t from, std::size_t until, Planes& canvas,
@@ -150,6 +164,12 @@ Status StripPainter::paintOne(const Layer& layer, Planes& canvas, float* shape) 
 }
 
 Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
+  const bool everywhere = !layer.mask.acts() && !layer.mask.actsByNumbers() && layer.shows.neutral() && layer.opacity >= 1;
+  if (everywhere && layer.mode == scene::BlendMode::normal && isSolid(canvas)) {
+    // The same bits as the long way: what is laid down is the outcome itself.
+    tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, canvas);
+    return {};
+  }
   Loan loan(scratch_, count_);
   Planes& source = *loan;
   std::fill_n(source.alpha(), count_, 1.f);

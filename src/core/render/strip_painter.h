@@ -40,15 +40,21 @@ class Scratch {
   std::vector<Planes> spare_;
 };
 
+class Underlay;
+
 /// One thread, one strip; all references must outlive it.
 class StripPainter {
  public:
   /// area: px of the level.
   StripPainter(const scene::Scene& scene, const base::Rect& area, int level, Tools& tools, Scratch& scratch);
 
-  /// The scene itself, over what the backdrop (may be null) keeps of the layers that it stands for. canvas: as many pixels as the
-  /// area. Where adjustments look around, what lies within their reach (lookAroundPx) of the area's border is not right.
-  base::Status paintScene(Backdrop* backdrop, Planes& canvas);
+  /// The scene itself, over what is kept of its backmost layers: by the backdrop, for the sake of the next change, or by the
+  /// underlay, which holds those that look around. Both may be null, if no layer looks around. canvas: as many pixels as the
+  /// area.
+  base::Status paintScene(Backdrop* backdrop, Underlay* underlay, Planes& canvas);
+  /// The first `until` layers alone. Where adjustments among them look around and no underlay holds them, what lies within their
+  /// reach (lookAroundPx) of the area's border is not right.
+  base::Status paintUntil(std::size_t until, Underlay* underlay, Planes& canvas);
 
  private:
   base::Status paint(const std::vector<scene::LayerRef>& layers, Planes& canvas, float* shape);

@@ -16,6 +16,13 @@ double lookAroundPx(const std::vector<LayerRef>& layers) {
   return std::max(most, above);
 }
 
+std::size_t layersLookingAround(const std::vector<LayerRef>& layers) {
+  std::size_t n = layers.size();
+  while (n > 0 && lookAroundPx({layers[n - 1]}) <= 0) --n;
+  while (n > 0 && n < layers.size() && layers[n]->clip) ++n;
+  return n;
+}
+
 bool looksAround(const std::vector<LayerRef>& layers) {
   return std::any_of(layers.begin(), layers.end(), [](const LayerRef& l) {
     if (l->hidden) return false;

@@ -13,22 +13,12 @@ inline cv::Mat matOf(Planes& p, int c, const base::Rect& area) {
 }
 
 /// Straight encoded → linear, times coverage.
-inline void toLight(Planes& p) {
-  for (int c = 0; c < 3; ++c) {
-    float* v = p.colour(c);
-    const float* a = p.alpha();
-    for (int i = 0; i < p.count(); ++i) v[i] = a[i] > 0 ? scene::linearOf(v[i]) * a[i] : 0.f;
-  }
-}
-/// And back.
-inline void fromLight(Planes& p) {
-  for (int c = 0; c < 3; ++c) {
-    float* v = p.colour(c);
-    const float* a = p.alpha();
-    for (int i = 0; i < p.count(); ++i) v[i] = a[i] > 1e-5f ? scene::encodedOf(scene::held(v[i] / a[i])) : 0.f;
-  }
-  for (int i = 0; i < p.count(); ++i) p.alpha()[i] = scene::held(p.alpha()[i]);
-}
+void toLight(Planes& p);
+/// And back: light over 1 ends at 1, coverage is held to 0..1.
+void fromLight(Planes& p);
+/// Light that a camera cut off at 1 was brighter: where a pixel's strongest channel (light times coverage) reaches `from`, its
+/// light grows, by 1 + most at 1.
+void giveBackClipped(Planes& p, float from, float most);
 
 /// In place, border repeated.
 void gaussianBlur(cv::Mat plane, double sigma);

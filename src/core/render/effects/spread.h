@@ -1,0 +1,23 @@
+#pragma once
+// Every pixel of a plane spread over a shape that is given as runs of rows.
+
+#include <vector>
+
+#include "core/base/geometry.h"
+
+namespace hseam::render::effects {
+
+/// One row of the shape, about its middle; the pixel k covers k − 0.5 to k + 0.5.
+struct ShapeRun {
+  int dy;
+  double from, to;  // px
+  double weight;    // of the row: how much of its height lies inside
+  friend bool operator==(const ShapeRun&, const ShapeRun&) = default;
+};
+
+/// Each value becomes the mean over the shape about it, with the border repeated, in place; a plane of one value stays as it is.
+/// plane: size.width · size.height floats. Sums are single precision over one row, good to 1e-5 of the mean. Costs as many
+/// operations for each pixel as the shape has runs; runs that differ in the sign of dy alone cost one.
+void spreadOver(float* plane, base::Size size, const std::vector<ShapeRun>& shape);
+
+}  // namespace hseam::render::effects

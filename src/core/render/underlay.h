@@ -1,0 +1,32 @@
+#pragma once
+// The layers of a scene that look around, and all below them, painted with the border that they need: what lies in front of them
+// looks at single pixels and is painted in strips.
+
+#include "core/render/strip_painter.h"
+
+namespace hseam::render {
+
+/// One cell of the renderer's grid; one thread. Paints when it is first asked. All references must outlive it.
+class Underlay {
+ public:
+  /// cell: px of the level. border: how far the layers look, px of the level.
+  Underlay(const scene::Scene& scene, const base::Rect& cell, int border, int level, Tools& tools, Scratch& scratch);
+
+  /// How many layers from the back.
+  std::size_t layers() const { return layers_; }
+  /// What `planes` hold. Right within the cell.
+  const base::Rect& area() const { return area_; }
+  /// Stays valid while this lives. Errors: what painting says.
+  base::Result<const Planes*> planes();
+
+ private:
+  const scene::Scene& scene_;
+  std::size_t layers_;
+  base::Rect area_;
+  int level_;
+  Tools& tools_;
+  Scratch& scratch_;
+  std::optional<Scratch::Loan> painted_;
+};
+
+}  // namespace hseam::render
