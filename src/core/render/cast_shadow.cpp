@@ -139,7 +139,7 @@ class Ways {
 };
 
 // The picture is gone through in cells: most are not met at all, or lie wholly in the shadow.
-constexpr int kCell = 16;
+constexpr int kCell = 8;
 constexpr double kReach = 1.6;  // of a disc, in radii: its places and what they read
 
 struct Cell {

@@ -22,6 +22,12 @@ bool isSolid(const Planes& p) {
   return open == 0;
 }
 
+// What such an adjustment makes of the canvas is the canvas from then on.
+bool replacesAll(const scene::Layer& adjustment) {
+  return adjustment.mode == scene::BlendMode::normal && adjustment.opacity >= 1 && !adjustment.mask.acts() &&
+         !adjustment.mask.actsByNumbers() && adjustment.shows.neutral();
+}
+
 }  // namespace
 
 using base::Affine;
@@ -164,8 +170,7 @@ Status StripPainter::paintOne(const Layer& layer, Planes& canvas, float* shape) 
 }
 
 Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
-  const bool everywhere = !layer.mask.acts() && !layer.mask.actsByNumbers() && layer.shows.neutral() && layer.opacity >= 1;
-  if (everywhere && layer.mode == scene::BlendMode::normal && isSolid(canvas)) {
+  if (replacesAll(layer) && isSolid(canvas)) {
     // The same bits as the long way: what is laid down is the outcome itself.
     tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, canvas);
     return {};
@@ -189,13 +194,19 @@ Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
 
 Status StripPainter::paintEffect(const Layer& layer, Planes& canvas, const Planes* behind) {
   if (layer.opacity <= 0) return {};
+  const EffectWindow window{area_, level_, scene_.canvas};
+  const auto& effect = std::get<scene::ByNumbers>(layer.adjustment()->adjustment);
+  if (replacesAll(layer)) {
+    applyEffect(effect, window, canvas, behind);
+    return {};
+  }
   Loan coverLoan(scratch_, count_), outcomeLoan(scratch_, count_);
   Planes &cover = *coverLoan, &outcome = *outcomeLoan;
   std::fill_n(cover.alpha(), count_, 1.f);
   HSEAM_TRY(const bool any, timesMask(layer, cover, canvas));
   if (!any) return {};
   outcome = canvas;
-  applyEffect(std::get<scene::ByNumbers>(layer.adjustment()->adjustment), {area_, level_, scene_.canvas}, outcome, behind);
+  applyEffect(effect, window, outcome, behind);
   showByTone(layer.shows, outcome, canvas, cover.alpha());
   if (layer.mode == scene::BlendMode::normal) {
     replaceBy(canvas, outcome, cover.alpha(), float(layer.opacity), scene_.mixing);

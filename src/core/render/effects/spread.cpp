@@ -71,17 +71,41 @@ std::vector<Alike> alikeOf(const std::vector<ShapeRun>& shape) {
   return out;
 }
 
-// A row with its border repeated, and sums of it up to each pixel's left border.
-void sumRow(const float* in, int width, int reach, float* padded, float* sums) {
-  std::fill_n(padded, reach, in[0]);
-  std::copy_n(in, width, padded + reach);
-  std::fill_n(padded + reach + width, reach + kLanes, in[width - 1]);
-  // The row's first value is taken off, so that sums stay small where the row hardly changes.
-  float sum = 0;
+// Rows that are summed side by side: one sum waits for the one before it, four do not wait for each other.
+constexpr int kRows = 4;
+
+// Memory of one thread from plane to plane: fresh pages would cost as much as the sums do.
+struct Buffers {
+  std::vector<float> row[kRows], sums[kRows];
+  hwy::AlignedFreeUniquePtr<float[]> total, line;
+  std::size_t totalSize = 0, lineSize = 0;
+
+  void fit(std::size_t padded, std::size_t totals, std::size_t stride) {
+    for (int k = 0; k < kRows; ++k) row[k].resize(padded), sums[k].resize(padded);
+    if (totals > totalSize) total = hwy::AllocateAligned<float>(totals), totalSize = totals;
+    if (stride > lineSize) line = hwy::AllocateAligned<float>(stride), lineSize = stride;
+    std::fill_n(total.get(), totals, 0.f);
+  }
+};
+
+// Rows with their borders repeated, less their first values so that sums stay small where a row hardly changes; and sums of them
+// up to each pixel's left border.
+void sumRows(const float* in, int width, int count, int reach, Buffers& b) {
+  for (int k = 0; k < count; ++k) {
+    const float* from = in + k * width;
+    float* row = b.row[k].data();
+    std::fill_n(row, reach, 0.f);
+    for (int x = 0; x < width; ++x) row[reach + x] = from[x] - from[0];
+    std::fill_n(row + reach + width, reach + kLanes, from[width - 1] - from[0]);
+  }
+  float sum[kRows] = {};
+  float *rows[kRows], *sums[kRows];
+  for (int k = 0; k < kRows; ++k) rows[k] = b.row[k].data(), sums[k] = b.sums[k].data();
   for (int x = 0, n = width + 2 * reach + kLanes; x < n; ++x) {
-    padded[x] -= in[0];
-    sums[x] = sum;
-    sum += padded[x];
+    for (int k = 0; k < kRows; ++k) {
+      sums[k][x] = sum[k];
+      sum[k] += rows[k][x];
+    }
   }
 }
 
@@ -98,31 +122,31 @@ void spreadOver(float* plane, base::Size size, const std::vector<ShapeRun>& shap
     area += r.weight * (r.to - r.from);
   }
   const auto alike = alikeOf(shape);
-  const std::size_t stride = (std::size_t(w) + kLanes - 1) / kLanes * kLanes, padded = std::size_t(w + 2 * reach + kLanes);
-  const auto sum = hwy::AllocateAligned<float>(stride * std::size_t(h)), line = hwy::AllocateAligned<float>(stride);
-  std::fill_n(sum.get(), stride * std::size_t(h), 0.f);
-  std::vector<float> row(padded), sums(padded);
+  const std::size_t stride = (std::size_t(w) + kLanes - 1) / kLanes * kLanes;
+  thread_local Buffers buffers;
+  buffers.fit(std::size_t(w + 2 * reach + kLanes), stride * std::size_t(h), stride);
+  float *total = buffers.total.get(), *line = buffers.line.get();
   for (int y = 0; y < h; ++y) {
+    const int k = y % kRows;
     const float* in = plane + std::size_t(y) * std::size_t(w);
-    sumRow(in, w, reach, row.data(), sums.data());
+    if (k == 0) sumRows(in, w, std::min(kRows, h - y), reach, buffers);
+    const float *row = buffers.row[k].data(), *sums = buffers.sums[k].data();
     for (const Alike& a : alike) {
       // Of pixel x the run covers x + 0.5 + from … x + 0.5 + to.
-      const double from = a.run.from + 0.5, to = a.run.to + 0.5;
+      const double from = a.run.from + 0.5, to = a.run.to + 0.5, share = a.run.weight / area;
       const int f = reach + int(std::floor(from)), t = reach + int(std::floor(to));
-      const double share = a.run.weight / area;
       const float shares[4] = {float(from - std::floor(from)), float(to - std::floor(to)), float(share),
                                float(share * (a.run.to - a.run.from)) * in[0]};
-      HWY_DYNAMIC_DISPATCH(runMeans)
-      (sums.data() + f, sums.data() + t, row.data() + f, row.data() + t, shares, w, line.get());
+      HWY_DYNAMIC_DISPATCH(runMeans)(sums + f, sums + t, row + f, row + t, shares, w, line);
       for (const int dy : a.dys) {
         // The first and the last row stand for all beyond them.
         const int first = y == 0 ? 0 : y - dy, last = y == h - 1 ? h - 1 : y - dy;
         for (int out = std::max(0, first); out <= std::min(h - 1, last); ++out)
-          HWY_DYNAMIC_DISPATCH(addTo)(line.get(), w, sum.get() + std::size_t(out) * stride);
+          HWY_DYNAMIC_DISPATCH(addTo)(line, w, total + std::size_t(out) * stride);
       }
     }
   }
-  for (int y = 0; y < h; ++y) std::copy_n(sum.get() + std::size_t(y) * stride, w, plane + std::size_t(y) * std::size_t(w));
+  for (int y = 0; y < h; ++y) std::copy_n(total + std::size_t(y) * stride, w, plane + std::size_t(y) * std::size_t(w));
 }
 
 }  // namespace effects
