@@ -22,7 +22,7 @@ const scene::LightContent* LightTool::light() const {
 const scene::Layer* LightTool::caster() const {
   const auto* l = light();
   const scene::Layer* c = l ? scene::findLayer(desk_.document().shown(), l->caster) : nullptr;
-  return c && c->picture() ? c : nullptr;
+  return c && scene::casts(*c) ? c : nullptr;
 }
 
 std::optional<LightTool::Cast> LightTool::cast() const {
@@ -31,13 +31,12 @@ std::optional<LightTool::Cast> LightTool::cast() const {
   if (!s) return std::nullopt;
   const scene::Scene& scene = desk_.document().shown();
   const scene::FloorCamera camera(scene::floorOf(scene), scene.canvas);
-  Cast out{*s, c->picture()->placement.toScene(c->picture()->source.size()), {}, {}, 0};
+  Cast out{*s, scene::ownToScene(*c), {}, {}, 0};
   out.foot = out.toScene.map(s->foot);
   const auto at = camera.floorAt(out.foot);
   const auto meter = scene::heightAtFoot(camera, out.foot, 1);
   if (!at || !meter) return std::nullopt;
-  // Its head is taken for as high as its picture reaches above the foot.
-  const base::Point head = out.toScene.map({s->foot.x, 0});
+  const base::Point head = scene::headAbove(scene, *c, s->foot);
   out.heightM = std::max(1e-3, std::hypot(head.x - out.foot.x, head.y - out.foot.y) / *meter);
   const double way = out.heightM / std::tan(s->light.elevationDeg * M_PI / 180), a = s->light.azimuthDeg * M_PI / 180;
   const auto tip = camera.project({(*at)[0] - std::sin(a) * way, 0, (*at)[2] + std::cos(a) * way});
@@ -88,8 +87,7 @@ void LightTool::press(const Touch& touch) {
 
 void LightTool::move(const Touch& touch) {
   if (grip_ == Grip::line) {
-    const auto* p = caster()->picture();
-    const auto back = p->placement.toScene(p->source.size()).inverse();
+    const auto back = scene::ownToScene(*caster()).inverse();
     if (!back) return;
     const base::Point at = back->map({touch.at.x(), touch.at.y()});
     if (line_.empty() || std::hypot(at.x - line_.back().x, at.y - line_.back().y) > kLineStep) line_.push_back(at);

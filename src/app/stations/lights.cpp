@@ -7,8 +7,8 @@
 #include <QVBoxLayout>
 
 #include "app/stations/station.h"
+#include "core/findings/stands_at.h"
 #include "core/matte/kept_shadow.h"
-#include "core/matte/standing.h"
 
 namespace hseam::app {
 
@@ -76,7 +76,7 @@ Lights::Lights(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), tool
                    scene::BlendMode::normal, false);
              }),
   }));
-  pages_->addWidget(quietLabel(tr("Choose a shadow or light in the sheet, or make one for the active picture.")));
+  pages_->addWidget(quietLabel(tr("Choose a shadow or light in the sheet, or make one for the active picture, group or words.")));
   built_.resize(std::variant_size_v<scene::LightKind>);
   buildPage<CastShadow>(true, [this](QWidget* page, Page& to) {
     lightSize<CastShadow>(page, to);
@@ -207,7 +207,7 @@ const scene::LightContent* Lights::active() const {
 
 const scene::Layer* Lights::subject() const {
   const scene::Layer* l = active() ? scene::findLayer(desk_.scene(), active()->caster) : desk_.active();
-  return l && l->picture() ? l : nullptr;
+  return l && scene::casts(*l) ? l : nullptr;
 }
 
 Instrument* Lights::tool() {
@@ -227,12 +227,12 @@ void Lights::add(const QString& name,
                  const std::function<scene::LightKind(const scene::Layer&, base::Point, std::vector<base::Point>)>& make,
                  scene::BlendMode mode, bool below) {
   const scene::Layer* l = subject();
-  if (!l || l->mask.coverage.isNull()) {
-    emit desk_.said(tr("Choose a cut-out first: a shadow follows its shape"));
+  if (!l || (l->picture() && l->mask.coverage.isNull())) {
+    emit desk_.said(tr("Choose a cut-out, a group or words first: a shadow follows their shape"));
     return;
   }
   desk_.aside().ask<base::Result<std::optional<matte::Standing>>>(
-      QStringLiteral("where it stands"), [mask = l->mask.coverage] { return matte::standingOf(mask); },
+      QStringLiteral("where it stands"), [scene = desk_.scene(), id = l->id] { return findings::standsAt(scene, id); },
       [this, id = l->id, name, make, mode, below](const base::Result<std::optional<matte::Standing>>& found) {
         const scene::Layer* now = scene::findLayer(desk_.scene(), id);
         if (!now) return;
@@ -253,7 +253,7 @@ void Lights::add(const QString& name,
 
 void Lights::keepShadow() {
   const scene::Layer* l = subject();
-  if (!l || l->mask.coverage.isNull()) {
+  if (!l || !l->picture() || l->mask.coverage.isNull()) {
     emit desk_.said(tr("Choose a cut-out first: its own shadow is what is kept"));
     return;
   }

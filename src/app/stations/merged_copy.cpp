@@ -24,7 +24,7 @@ void mergedSoFar(Desk& desk) {
   upTo.layers.resize(end);
   // A light's caster may stand further in front: it is still needed, though not seen.
   for (std::size_t i = end; i < s.layers.size(); ++i) {
-    if (!s.layers[i]->picture()) continue;
+    if (!scene::casts(*s.layers[i])) continue;
     scene::Layer unseen = *s.layers[i];
     unseen.opacity = 0;
     unseen.clip = false;

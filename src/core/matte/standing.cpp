@@ -9,13 +9,19 @@ using base::Rect;
 
 base::Result<std::optional<Standing>> standingOf(const image::TiledImage& coverage) {
   constexpr int kSide = 1000;
-  constexpr double kTouches = 0.025;
   int level = 0;
   while (level + 1 < coverage.levelCount() &&
          std::max(coverage.level(level).size.width, coverage.level(level).size.height) > kSide)
     ++level;
-  const Rect all = Rect::of(coverage.level(level).size);
-  HSEAM_TRY(const auto values, image::readFloat(coverage, level, all));
+  HSEAM_TRY(const auto values, image::readFloat(coverage, level, Rect::of(coverage.level(level).size)));
+  auto s = standingIn(values, level);
+  if (s) s->covered = s->covered.intersected(Rect::of(coverage.size()));
+  return s;
+}
+
+std::optional<Standing> standingIn(const image::Raster<float>& values, int level) {
+  constexpr double kTouches = 0.025;
+  const Rect all = Rect::of({values.width(), values.height()});
   std::vector<int> lowest(std::size_t(all.width), -1);
   int top = all.height, bottom = -1, left = all.width, right = -1;
   for (int y = 0; y < all.height; ++y) {
@@ -25,11 +31,10 @@ base::Result<std::optional<Standing>> standingOf(const image::TiledImage& covera
       top = std::min(top, y), bottom = std::max(bottom, y), left = std::min(left, x), right = std::max(right, x);
     }
   }
-  if (bottom < 0) return std::optional<Standing>();
+  if (bottom < 0) return std::nullopt;
   const double k = 1 << level;
   Standing s;
-  s.covered = Rect{left << level, top << level, (right + 1 - left) << level, (bottom + 1 - top) << level}.intersected(
-      Rect::of(coverage.size()));
+  s.covered = Rect{left, top, right + 1 - left, bottom + 1 - top}.finer(level);
   const int reach = std::max(1, int(kTouches * (bottom + 1 - top)));
   double x = 0;
   for (int column = left; column <= right; ++column) {
@@ -46,7 +51,7 @@ base::Result<std::optional<Standing>> standingOf(const image::TiledImage& covera
   for (std::size_t i = 0; i < s.line.size(); i += step) few.push_back(s.line[i]);
   if (few.back().x != s.line.back().x) few.push_back(s.line.back());
   s.line = std::move(few);
-  return std::optional<Standing>(std::move(s));
+  return s;
 }
 
 }  // namespace hseam::matte

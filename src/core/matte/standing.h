@@ -17,5 +17,7 @@ struct Standing {
 /// coverage: grey8 or grey16. What lies within 2.5 % of the subject's height of its lowest px touches the ground. Read at a level
 /// of about 1000 px a side. Nothing: nothing is covered. Errors: what reading says.
 base::Result<std::optional<Standing>> standingOf(const image::TiledImage& coverage);
+/// Of one level's coverage (one channel); places are px of the whole.
+std::optional<Standing> standingIn(const image::Raster<float>& coverage, int level);
 
 }  // namespace hseam::matte

@@ -95,7 +95,7 @@ class Ways {
 
   static std::optional<Ways> of(const scene::Scene& scene, const scene::CastShadow& s, const Caster& caster, double px) {
     const scene::FloorCamera camera(scene::floorOf(scene), scene.canvas);
-    const Point foot = caster.toScene().map(s.foot);
+    const Point foot = caster.placesToScene().map(s.foot);
     const auto card = cardOf(camera, s.light, foot);
     if (!card) return std::nullopt;
     const auto meter = scene::heightAtFoot(camera, foot, 1);
@@ -124,7 +124,7 @@ class Ways {
   Ways(const scene::FloorCamera& camera, const Card& card, const scene::CastShadow& s, const Caster& caster, Point foot,
        double pxPerM, double px)
       : camera_(camera), card_(card), shadow_(s), caster_(caster), wallZ_(wallZOf(camera, s, foot)) {
-    const Point top = caster.toScene().map({s.foot.x, 0});
+    const Point top = caster.headAbove(s.foot);
     heightM_ = std::hypot(top.x - foot.x, top.y - foot.y) / pxPerM;
     const double slant = 1 / std::max(0.05, std::cos(s.light.elevationDeg * M_PI / 180));
     softening_ = slant * std::tan(s.light.sizeDeg * M_PI / 360) * pxPerM / caster.scale();

@@ -27,31 +27,45 @@ base::Result<Raster<float>> coverageOf(const scene::Layer& layer, int level, con
 
 }  // namespace
 
-Caster::Caster(const scene::Layer& layer) : layer_(layer) {
+Caster::Caster(const scene::Scene& scene, const scene::Layer& layer, ShapeOf shapeOf)
+    : scene_(scene), layer_(layer), shapeOf_(std::move(shapeOf)), placesToScene_(scene::ownToScene(layer)) {
   const auto* p = layer.picture();
-  if (!p) return;
-  size_ = p->source.size();
-  toScene_ = p->placement.toScene(size_);
+  painted_ = !p || p->warp || layer.mask.actsByNumbers() || layer.mask.numbers.heldAt;
+  if (painted_) {
+    size_ = scene.canvas;
+    while (std::max(size_.width, size_.height) >> levels_ > 1) ++levels_;
+  } else {
+    size_ = p->source.size();
+    toScene_ = placesToScene_;
+    levels_ = p->source.levelCount();
+  }
   scale_ = std::sqrt(std::abs(toScene_.determinant()));
   if (const auto back = toScene_.inverse()) {
     toLayer_ = *back;
-    ok_ = true;
+    ok_ = scene::casts(layer);
   }
+}
+
+Rect Caster::wholeAt(int level) const {
+  const base::Size size = painted_ ? base::Size{} : layer_.picture()->source.level(level).size;
+  return painted_ ? Rect::of(size_).coarser(level) : Rect::of(size);
+}
+
+base::Result<Raster<float>> Caster::coverage(int level, const Rect& area) const {
+  return painted_ ? shapeOf_(layer_, level, area) : coverageOf(layer_, level, area);
 }
 
 base::Status Caster::prepare(const Rect& area, double leastPx, double mostPx) {
   parts_.clear();
-  const int levels = layer_.picture()->source.levelCount();
-  const auto levelOf = [&](double width) { return std::clamp(int(std::floor(std::log2(std::max(1.0, width)))), 0, levels - 1); };
-  const int first = levelOf(leastPx), last = std::min(levels - 1, levelOf(mostPx) + 1);
+  const auto levelOf = [&](double width) { return std::clamp(int(std::floor(std::log2(std::max(1.0, width)))), 0, levels_ - 1); };
+  const int first = levelOf(leastPx), last = std::min(levels_ - 1, levelOf(mostPx) + 1);
   for (int n = first; n <= last; ++n) {
-    const base::Size size = layer_.picture()->source.level(n).size;
-    const Rect part = area.grown(2 << n).coarser(n).grown(2).intersected(Rect::of(size));
+    const Rect part = area.grown(2 << n).coarser(n).grown(2).intersected(wholeAt(n));
     if (part.empty()) {
       parts_.clear();
       return {};
     }
-    HSEAM_TRY(Raster<float> values, coverageOf(layer_, n, part));
+    HSEAM_TRY(Raster<float> values, coverage(n, part));
     parts_.push_back({n, part, std::move(values)});
   }
   return {};

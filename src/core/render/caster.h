@@ -1,6 +1,7 @@
 #pragma once
 // The shape that shadows and lit edges follow: a picture layer's coverage, read at any place and any width.
 
+#include <functional>
 #include <utility>
 #include <vector>
 
@@ -9,14 +10,25 @@
 
 namespace hseam::render {
 
+/// The coverage of a layer as it shows, without the lights within it, for an area of a level of the scene.
+using ShapeOf = std::function<base::Result<image::Raster<float>>(const scene::Layer& layer, int level, const base::Rect& area)>;
+
 /// Holds parts of the layer's coverage as they are needed. One thread; the layer must outlive it.
+///
+/// A picture that is neither bent nor masked by numbers is read in its own px (mask times its own alpha), at its levels of
+/// detail. The shape of anything else is painted, and its px are the scene's.
 class Caster {
  public:
-  /// A picture layer; what is not covered by its mask or by its own alpha is empty. False from ok(): its place is flat.
-  explicit Caster(const scene::Layer& layer);
+  /// False from ok(): it casts nothing, or its place is flat.
+  Caster(const scene::Scene& scene, const scene::Layer& layer, ShapeOf shapeOf);
   bool ok() const { return ok_; }
+  /// Of the px in which the shape is read.
   const base::Affine& toScene() const { return toScene_; }
   const base::Affine& toLayer() const { return toLayer_; }
+  /// Of the px in which a light's places are given.
+  const base::Affine& placesToScene() const { return placesToScene_; }
+  /// scene::headAbove.
+  base::Point headAbove(base::Point foot) const { return scene::headAbove(scene_, layer_, foot); }
   base::Size size() const { return size_; }
   double scale() const { return scale_; }
 
@@ -49,9 +61,15 @@ class Caster {
   Width widthOf(double px) const;
   float at(base::Point layerPx, const Width& width) const;
   float sampled(const Part& part, base::Point layerPx) const;
+  base::Result<image::Raster<float>> coverage(int level, const base::Rect& area) const;
+  base::Rect wholeAt(int level) const;
 
+  const scene::Scene& scene_;
   const scene::Layer& layer_;
-  base::Affine toScene_, toLayer_;
+  ShapeOf shapeOf_;
+  bool painted_ = false;
+  int levels_ = 1;
+  base::Affine toScene_, toLayer_, placesToScene_;
   base::Size size_;
   double scale_ = 1;
   bool ok_ = false;

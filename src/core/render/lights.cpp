@@ -56,7 +56,7 @@ void fill(Planes& out, const scene::Colour3& colour) {
 base::Result<bool> paintContactShadow(const scene::ContactShadow& s, Caster& caster, const Rect& area, int level, Planes& out) {
   if (s.line.size() < 2) return false;
   std::vector<Point> line;
-  for (const Point& p : s.line) line.push_back(caster.toScene().map(p));
+  for (const Point& p : s.line) line.push_back(caster.placesToScene().map(p));
   const double k = std::log(2.0) / (s.widthPx * s.widthPx), far = 3.2 * s.widthPx, px = 1 << level;
   fill(out, s.colour);
   bool any = false;
@@ -143,10 +143,10 @@ base::Result<bool> paintEdgeLight(const scene::EdgeLight& s, Caster& caster, con
 }
 
 base::Result<bool> paintLight(const scene::Scene& scene, const scene::LightContent& light, const Rect& area, int level,
-                              Planes& out) {
+                              const ShapeOf& shapeOf, Planes& out) {
   const scene::Layer* layer = scene::findLayer(scene, light.caster);
-  if (!layer || layer->hidden || !layer->picture()) return false;
-  Caster caster(*layer);
+  if (!layer || layer->hidden) return false;
+  Caster caster(scene, *layer, shapeOf);
   if (!caster.ok()) return false;
   if (const auto* s = std::get_if<scene::CastShadow>(&light.kind)) return paintCastShadow(scene, *s, caster, area, level, out);
   if (const auto* s = std::get_if<scene::ContactShadow>(&light.kind)) return paintContactShadow(*s, caster, area, level, out);

@@ -280,7 +280,18 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
     return any && numbers ? timesNumbers(layer, out, out) : base::Result<bool>(any);
   }
   if (const auto* light = layer.light()) {
-    HSEAM_TRY(const bool any, paintLight(scene_, *light, area_, level_, out));
+    if (withinShape_) return false;
+    const ShapeOf shapeOf = [this](const Layer& caster, int level, const Rect& area) -> base::Result<image::Raster<float>> {
+      // What looks around within it needs its surroundings.
+      const int border = caster.group() ? int(std::ceil(scene::lookAroundPx(caster.group()->layers) / (1 << level))) : 0;
+      const Rect wide = area.grown(border).intersected(Rect::of(scene_.canvas).coarser(level));
+      Scratch scratch;
+      HSEAM_TRY(const image::Raster<float> all, StripPainter(scene_, wide, level, tools_, scratch).shapeOf(caster));
+      image::Raster<float> part(area.width, area.height, 1);
+      for (int y = 0; y < area.height; ++y) std::copy_n(all.at(area.x - wide.x, area.y - wide.y + y), area.width, part.at(0, y));
+      return part;
+    };
+    HSEAM_TRY(const bool any, paintLight(scene_, *light, area_, level_, shapeOf, out));
     return any ? timesMask(layer, out, out) : base::Result<bool>(false);
   }
   if (const auto* f = layer.fill()) {
@@ -290,6 +301,15 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
   out.clear();
   HSEAM_DO(paint(layer.group()->layers, out, nullptr));
   return timesMask(layer, out, out);
+}
+
+base::Result<image::Raster<float>> StripPainter::shapeOf(const Layer& layer) {
+  withinPart_ = withinShape_ = true;
+  Loan loan(scratch_, count_);
+  HSEAM_TRY(const bool any, fillSource(layer, *loan));
+  image::Raster<float> out(area_.width, area_.height, 1, 0.f);
+  if (any) std::copy_n(loan->alpha(), count_, out.at(0, 0));
+  return out;
 }
 
 // colours: of what the mask's parts look at.

@@ -74,6 +74,7 @@ class StripPainter {
   base::Result<bool> fillSource(const scene::Layer& layer, Planes& out);
   base::Result<bool> timesMask(const scene::Layer& layer, Planes& out, const Planes& colours);
   base::Result<bool> timesNumbers(const scene::Layer& layer, Planes& out, const Planes& colours);
+  base::Result<image::Raster<float>> shapeOf(const scene::Layer& layer);
   base::Status handMade(const scene::Layer& layer, float* out);
   bool reaches(const scene::Layer& layer, double spreadPx = 0) const;
 
@@ -84,7 +85,8 @@ class StripPainter {
   int count_;
   Tools& tools_;
   Scratch& scratch_;
-  bool withinPart_ = false;  // a layer is looked at for another one's mask
+  bool withinPart_ = false;   // a layer is looked at for another one's mask, or for its shape
+  bool withinShape_ = false;  // lights do not count
 };
 
 }  // namespace hseam::render

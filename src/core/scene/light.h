@@ -31,7 +31,7 @@ using Colour3 = std::array<double, 3>;  // encoded, 0..1
 /// Of an upright caster, on the floor and up a wall.
 struct CastShadow {
   LightFrom light;
-  base::Point foot;                  // layer px of the caster: where it stands
+  base::Point foot;                  // caster's own px (ownToScene): where it stands
   double density = 0.75;             // 0..1, at the foot
   double fadeHeights = 6;            // 0.2..100: after so many heights of the caster one e-th is left
   Colour3 colour{0.16, 0.17, 0.22};  // of full shadow, to be multiplied
@@ -40,7 +40,7 @@ struct CastShadow {
 };
 /// Dark and tight, along a line where something touches.
 struct ContactShadow {
-  std::vector<base::Point> line;  // layer px of the caster
+  std::vector<base::Point> line;  // caster's own px
   double widthPx = 14;            // scene px, 0.5..400: from the line to half of the darkness
   double density = 0.8;           // 0..1
   double flatness = 0.35;         // 0.05..1: height to width on the floor; 1: a wall or cloth that faces the camera
@@ -68,7 +68,7 @@ struct EdgeLight {
 using LightKind = std::variant<CastShadow, ContactShadow, Shading, EdgeLight>;
 
 struct LightContent {
-  LayerId caster;  // a picture layer
+  LayerId caster;  // a picture, a group or a fill (casts)
   LightKind kind;
   friend bool operator==(const LightContent&, const LightContent&) = default;
 };

@@ -201,6 +201,20 @@ base::Affine maskToScene(const Layer& layer) {
   return p ? layer.mask.numbers.heldAt.value_or(p->placement).toScene(p->source.size()) : base::Affine{};
 }
 
+bool casts(const Layer& layer) {
+  return layer.picture() || layer.group() || layer.fill();
+}
+
+base::Affine ownToScene(const Layer& layer) {
+  const auto* p = layer.picture();
+  return p ? p->placement.toScene(p->source.size()) : base::Affine{};
+}
+
+base::Point headAbove(const Scene& scene, const Layer& caster, base::Point foot) {
+  if (caster.picture()) return ownToScene(caster).map({foot.x, 0});
+  return {foot.x, double(boundsOf(scene, caster).y)};
+}
+
 base::Rect boundsOf(const Scene& scene, const Layer& layer) {
   const base::Rect canvas = base::Rect::of(scene.canvas);
   if (const auto* p = layer.picture()) {

@@ -163,6 +163,13 @@ base::Size maskSizeOf(const Scene& scene, const Layer& layer);
 
 /// px of its mask → scene px: with its picture, or where it is held; the canvas itself for the others.
 base::Affine maskToScene(const Layer& layer);
+/// From the px of a picture (as it is placed, not bent) to the scene; of other layers, whose px are the canvas's, nothing.
+base::Affine ownToScene(const Layer& layer);
+/// Pictures, groups and fills (words too) have a shape that shadows can follow; adjustments and lights have none. The places of a
+/// light are given in its caster's own px (ownToScene).
+bool casts(const Layer& layer);
+/// Up to where (scene px) the shape is taken to reach above a foot (own px): to the top of its picture, or of what it lays down.
+base::Point headAbove(const Scene& scene, const Layer& caster, base::Point foot);
 
 /// Scene px in which the layer can change anything: its picture's place, its children's, or the whole canvas.
 base::Rect boundsOf(const Scene& scene, const Layer& layer);

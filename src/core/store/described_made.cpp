@@ -160,11 +160,11 @@ Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& links) {
   for (const NamedLink& link : links) {
     const scene::Layer* to = nullptr;
     for (const scene::LayerRef& l : scene::allLayers(scene)) {
-      if (l->name == link.to && (!link.light || l->picture())) to = l.get();
+      if (l->name == link.to && (!link.light || scene::casts(*l))) to = l.get();
     }
     if (!to)
-      return wrongDescription(link.to,
-                              link.light ? "there is no picture of this name for a light to follow" : "there is no such layer");
+      return wrongDescription(link.to, link.light ? "there is no picture, group or fill of this name for a light to follow"
+                                                  : "there is no such layer");
     const scene::Layer& from = *scene::findLayer(scene, link.from);
     if (!link.light) {
       scene::MaskNumbers n = from.mask.numbers;
@@ -177,8 +177,8 @@ Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& links) {
     scene::LightContent light = *from.light();
     light.caster = to->id;
     if (auto* cast = std::get_if<scene::CastShadow>(&light.kind); cast && cast->foot.x == kUnset) {
-      const base::Size size = to->picture()->source.size();
-      cast->foot = {size.width / 2.0, double(size.height)};
+      const base::Rect own = to->picture() ? base::Rect::of(to->picture()->source.size()) : scene::boundsOf(scene, *to);
+      cast->foot = {own.x + own.width / 2.0, double(own.bottom())};
     }
     all.edits.push_back({scene::SetLight{link.from, std::move(light)}});
   }

@@ -276,6 +276,63 @@ class LightsTest : public QObject {
     QVERIFY(std::abs(mean - 0.5) < 0.06 && std::sqrt(squares / 20000 - mean * mean) > 0.04);
     QVERIFY(std::abs(shown.at(50, 50)[0] - shown.at(51, 50)[0]) < 0.05f);
   }
+  // Whatever has a shape casts: the same post as a group, as words would be (a fill with a mask), bent to another place, and with
+  // half of it taken away by a gradient.
+  void groupsFillsAndBentPicturesCastAsTheyShow() {
+    const base::Point foot{450, 470};
+    const scene::CastShadow asPicture = cast(-140, 45);
+    scene::CastShadow onCanvas = asPicture;
+    onCanvas.foot = {foot.x, foot.y};
+    const auto reference = test::rendered(onFloor(light(3, asPicture), post(foot.x, foot.y)));
+    const auto differs = [&](const image::Raster<float>& shown) {
+      double most = 0;
+      // The caster itself is looked at by other tests.
+      for (int y = 0; y < kCanvas.height; ++y) {
+        for (int x = 0; x < kCanvas.width; ++x) {
+          if (std::abs(x - foot.x) <= 12) continue;
+          const auto lightAt = [&](const auto& r) { return image::linearFromEncoded(double(r.at(x, y)[0])); };
+          most = std::max(most, std::abs(lightAt(shown) - lightAt(reference)));
+        }
+      }
+      return most;
+    };
+    scene::Layer group;
+    group.id = {2};
+    scene::Layer inner = post(foot.x, foot.y);
+    inner.id = {9};
+    group.content = scene::GroupContent{{ref(inner)}, true};
+    QVERIFY2(differs(test::rendered(onFloor(light(3, onCanvas), group))) < 0.03, "group");
+
+    scene::Layer fill;
+    fill.id = {2};
+    fill.content = scene::FillContent{};
+    fill.mask.coverage = test::picture(kCanvas.width, kCanvas.height, 1, [&](int x, int y, int) {
+      return std::abs(x + 0.5 - foot.x) < 10 && y >= foot.y - 200 && y < foot.y ? 255 : 0;
+    });
+    QVERIFY2(differs(test::rendered(onFloor(light(3, onCanvas), fill))) < 0.03, "fill");
+
+    // Set 40 px to the left and bent back by as much.
+    scene::Layer bent = post(foot.x - 40, foot.y);
+    scene::Warp warp;
+    warp.corners = {{40, 0}, {100, 0}, {100, 220}, {40, 220}};
+    std::get<scene::PictureContent>(bent.content).warp = std::make_shared<const scene::Warp>(warp);
+    scene::CastShadow moved = asPicture;
+    moved.foot.x += 40;
+    QVERIFY2(differs(test::rendered(onFloor(light(3, moved), bent))) < 0.06, "bent");
+
+    // With a light from ahead the shadow lies towards the camera; its right half goes with the post's.
+    const scene::CastShadow ahead = cast(180, 45);
+    scene::Layer half = post(foot.x, foot.y);
+    scene::GradientPart gradient;
+    gradient.from = {29.9, 100}, gradient.to = {30.1, 100};
+    half.mask.numbers.parts.push_back({gradient});
+    const auto whole = test::rendered(onFloor(light(3, ahead), post(foot.x, foot.y))),
+               cut = test::rendered(onFloor(light(3, ahead), half));
+    int darkBoth = 0, darkWhole = 0;
+    for (int x = 400; x < 500; ++x) darkWhole += dark(whole, x, foot.y + 60), darkBoth += dark(cut, x, foot.y + 60);
+    QVERIFY2(darkWhole >= 16 && std::abs(darkBoth - darkWhole / 2) <= 2,
+             qPrintable(QStringLiteral("%1 of %2").arg(darkBoth).arg(darkWhole)));
+  }
 };
 
 HSEAM_TEST(LightsTest);

@@ -1,0 +1,13 @@
+#pragma once
+
+#include "core/matte/standing.h"
+#include "core/scene/scene.h"
+
+namespace hseam::findings {
+
+/// Where a layer with a shape (scene::casts) touches the ground, in its own px (scene::ownToScene); covered: likewise. A cut-out
+/// that is neither bent nor masked by numbers is read from its mask, anything else is painted alone. Nothing: it shows nothing.
+/// Errors: notFound, what rendering says.
+base::Result<std::optional<matte::Standing>> standsAt(const scene::Scene& scene, scene::LayerId layer);
+
+}  // namespace hseam::findings
