@@ -5,6 +5,7 @@
 #include "core/findings/remedies.h"
 #include "core/measure/grain.h"
 #include "core/measure/seam.h"
+#include "core/measure/seam_grain.h"
 #include "core/measure/sharpness.h"
 #include "core/scene/adjustment_kinds.h"
 
@@ -41,12 +42,23 @@ Rims rimsOf(const Pair& p) {
   return {measure::ringAround(outside, px, notInside), measure::ringAround(body, px, notWhole)};
 }
 
+// Where surfaces go on: the scene's grain and what the inside has more, against the scene's.
+Reading grainAcross(const Pair& p, const Grain& scene) {
+  constexpr double kSure = 3;
+  constexpr double kLeast = 0.5 / 255;  // a picture without any grain has that of its 8 bits
+  const Reading noise = measure::noiseAcross(p.own, p.scene, measure::outlineOf(p.own)), level = measure::grainLevel(scene);
+  if (!noise.told) return noise;
+  const double base = std::max(kLeast, level.told ? level.value : kLeast), more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
+  const double ratio = std::sqrt(std::max(0.04, 1 + more / (base * base)));
+  return measure::told(ratio, noise.spread / (2 * base * base * ratio));
+}
+
 void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
   const Grain own = measure::grainOf({p.own, rims.in}), ring = measure::grainOf({p.scene, rims.out}),
               whole = measure::grainOf({p.scene, p.whole});
-  const Reading byRing = measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
+  const Reading byRing = goesOn ? grainAcross(p, whole) : measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
   {
     Verdict v = c.begin("grain");
     v.target = 1;

@@ -4,7 +4,7 @@
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
 #include "core/image/lab.h"
-#include "core/measure/seam.h"
+#include "core/measure/seam_change.h"
 #include "core/measure/tones.h"
 
 namespace hseam::findings {
@@ -71,67 +71,47 @@ double lightnessOfGrey(double encoded) {
   const double g = std::clamp(encoded, 0.0, 1.0);
   return image::labFromEncoded({g, g, g}).l;
 }
-// Both must say so: as a whole and across the seam; where the whole can't tell, the seam does.
-Nearer both(const Nearer& across, const Nearer& whole, bool ratio) {
-  if (!across.told) return whole;
-  if (!whole.told) {
-    // Alone it must be sure.
-    Nearer n = across;
-    const double size = ratio ? std::abs(std::log(n.reading)) : std::abs(n.reading);
-    if (size < 4 * n.spread) n.reading = ratio ? 1 : 0;
-    return n;
-  }
-  const double a = ratio ? std::log(across.reading) : across.reading, w = ratio ? std::log(whole.reading) : whole.reading;
-  Nearer n = across;
-  // Half as much of the whole's is enough: the seam is the finer of the two.
-  if (a * w <= 0 || std::abs(w) < 0.5 * std::abs(a)) n.reading = ratio ? 1 : 0;
-  return n;
+// As L* of a grey of that L*.
+double lightnessAfter(const measure::SeamChange& change, double lightness) {
+  double low = 0, high = 1;
+  for (int i = 0; i < 30; ++i) (lightnessOfGrey((low + high) / 2) < lightness ? low : high) = (low + high) / 2;
+  const auto c = measure::changed(change, {low, low, low});
+  return image::labFromEncoded(c).l;
 }
 Across acrossOf(const measure::SeamPairs& pairs, const measure::Tones& scene) {
-  // What is not clearly more than the line's own spread is nothing.
-  constexpr double kSure = 2;
+  using Kind = measure::SeamChange::Kind;
   Across out;
   out.acts = true;
-  std::vector<float> there, here;
-  for (std::size_t i = 0; i < pairs.inside.size(); ++i) {
-    there.push_back(measure::greyOf(pairs.outside[i]));
-    here.push_back(measure::greyOf(pairs.inside[i]));
-  }
-  const measure::Line line = measure::lineThrough(there, here);
-  const auto at = [&](const Reading& tone, double fallback) {
-    const double l = tone.told ? tone.value : fallback;
-    double low = 0, high = 1;
-    for (int i = 0; i < 30; ++i) (lightnessOfGrey((low + high) / 2) < l ? low : high) = (low + high) / 2;
-    const double by = lightnessOfGrey(line.at(low)) - l,
-                 spread = std::abs(lightnessOfGrey(line.at(low) + line.spreadAt(low)) - lightnessOfGrey(line.at(low)));
-    Nearer n;
-    // What lies far beyond the tones of the seam is not read from it.
-    const double beyond = 0.35 * (line.high - line.low);
-    n.told = spread < 4 && low > line.low - beyond && low < line.high + beyond;
-    n.why = "the seam passes too few of such tones";
-    n.reading = std::abs(by) < kSure * spread ? 0 : by;
-    n.spread = spread;
-    return n;
-  };
-  out.black = at(scene.black, 4);
-  out.white = at(scene.white, 96);
-  out.mid = at(measure::told(lightnessOfGrey(line.middle), 0), 50);
-  const Reading colour = measure::saturationAcross(pairs);
-  out.saturation = {colour.told, colour.value, colour.spread, colour.why};
-  if (colour.told && std::abs(colour.value - 1) < kSure * colour.spread) out.saturation.reading = 1;
-  const measure::SeamCast cast = measure::castAcross(pairs);
-  const double size = std::hypot(cast.a, cast.b);
-  out.cast = {cast.told, size < kSure * cast.spread ? 0 : size, cast.spread, "the seam passes too few middle tones"};
-  out.tint = {cast.a, cast.b, size};
-  // One change of colour is one finding.
-  const Kind &castKind = kindOf("cast"), &colourKind = kindOf("saturation");
-  const bool castOut = out.cast.told && out.cast.reading > castKind.tolerance,
-             colourOut = out.saturation.told && excessOf(colourKind, out.saturation.reading, 1, colourKind.tolerance) > 1;
-  if (castOut && colourOut) {
-    if (measure::saturationRatherThanCast(pairs) >= 0) {
-      out.cast.reading = 0;
-    } else {
-      out.saturation.reading = 1;
+  const Nearer none{true, 0, 1, {}};
+  out.black = out.white = out.mid = out.cast = none;
+  out.saturation = {true, 1, 0.05, {}};
+  for (const measure::SeamChange& change : measure::changesAcross(pairs)) {
+    // The reading is where the change shows most: at the end of the tones that it moves.
+    const auto at = [&](const Reading& tone, double fallback) {
+      const double l = tone.told ? tone.value : fallback, share = change.spread / std::max(1e-6, std::abs(change.amount)),
+                   by = lightnessAfter(change, l) - l;
+      return Nearer{true, by, std::abs(by) * share, {}};
+    };
+    switch (change.kind) {
+      case Kind::black:
+        out.black = at(scene.black, 4);
+        break;
+      case Kind::white:
+        out.white = at(scene.white, 96);
+        break;
+      case Kind::middle:
+        out.mid = at(scene.mid, 50);
+        break;
+      case Kind::saturation:
+        out.saturation = {true, std::max(0.05, 1 + change.amount), change.spread, {}};
+        break;
+      case Kind::cast: {
+        const image::Lab lab = image::labFromEncoded(measure::changed(change, {0.5663, 0.5663, 0.5663}));
+        const double size = std::hypot(lab.a, lab.b);
+        out.cast = {true, size, size * change.spread / std::max(1e-6, std::hypot(change.amount, change.blue)), {}};
+        out.tint = {lab.a, lab.b, size};
+        break;
+      }
     }
   }
   return out;
@@ -216,7 +196,7 @@ void judgeEnds(const Case& c, const Read& r) {
   for (const End& end : kEnds) {
     const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
     const Nearer whole = difference(own, r.tr.*end.tone, scene);
-    take(c, end.kind, r.across.acts ? both(r.across.*end.across, whole, false) : whole, [&](Verdict& v) {
+    take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v) {
       const double from = endOf(own, scene, v.reading), to = from - v.reading;
       const bool above = v.reading > 0;
       v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +

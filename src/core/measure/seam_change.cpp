@@ -1,0 +1,243 @@
+#include "core/measure/seam_change.h"
+
+#include <algorithm>
+#include <cmath>
+#include <random>
+
+#include "core/image/transfer.h"
+
+namespace hseam::measure {
+namespace {
+
+using Kind = SeamChange::Kind;
+using Colours = std::vector<std::array<float, 3>>;
+
+constexpr Kind kKinds[] = {Kind::black, Kind::white, Kind::middle, Kind::cast, Kind::saturation};
+constexpr int kViews = 6;  // of a colour: its channels, and their distances from luma
+constexpr int kShares = 10;
+constexpr int kValues = kViews * kShares;
+constexpr double kLeastNoise = 0.002;
+constexpr std::size_t kMostPairs = 700;
+constexpr int kDraws = 48, kStretches = 20;
+// A cause is named if it is so many of its spreads from nothing and explains so much of what differs.
+constexpr double kSure = 3, kExplains = 0.3;
+// A second one must be surer: it lives on what the first left over.
+constexpr double kSecondSure = 5, kSecondExplains = 0.45;
+
+using Values = std::array<double, kValues>;
+
+double lumaOf(const std::array<float, 3>& c) {
+  return 0.2126 * double(c[0]) + 0.7152 * double(c[1]) + 0.0722 * double(c[2]);
+}
+
+Values quantilesOf(const Colours& colours, const std::vector<std::size_t>& of) {
+  std::vector<float> v(of.size());
+  Values out{};
+  for (int view = 0; view < kViews; ++view) {
+    const auto channel = std::size_t(view % 3);
+    for (std::size_t i = 0; i < of.size(); ++i) {
+      const auto& c = colours[of[i]];
+      v[i] = view < 3 ? c[channel] : c[channel] - float(lumaOf(c));
+    }
+    std::sort(v.begin(), v.end());
+    for (int k = 0; k < kShares; ++k) {
+      const double at = (0.05 + 0.9 * k / (kShares - 1)) * double(v.size() - 1);
+      const auto low = std::size_t(at), high = std::min(low + 1, v.size() - 1);
+      const double w = at - double(low);
+      out[std::size_t(view * kShares + k)] = double(v[low]) * (1 - w) + double(v[high]) * w;
+    }
+  }
+  return out;
+}
+
+Values minus(const Values& a, const Values& b) {
+  Values d{};
+  for (std::size_t i = 0; i < d.size(); ++i) d[i] = a[i] - b[i];
+  return d;
+}
+double dot(const Values& a, const Values& b, const Values& weight) {
+  double sum = 0;
+  for (std::size_t i = 0; i < a.size(); ++i) sum += a[i] * b[i] * weight[i];
+  return sum;
+}
+
+Colours changedAll(const SeamChange& change, const Colours& colours) {
+  Colours out;
+  out.reserve(colours.size());
+  for (const auto& c : colours) {
+    const auto to = changed(change, {double(c[0]), double(c[1]), double(c[2])});
+    out.push_back({float(to[0]), float(to[1]), float(to[2])});
+  }
+  return out;
+}
+
+// What differs, how sure it is, and the same for outlines drawn anew.
+struct Difference {
+  std::vector<std::size_t> all;
+  Values outside, by, weight;
+  std::vector<Values> draws;
+};
+Difference differenceOf(const Colours& in, const Colours& out) {
+  Difference d;
+  d.all.resize(in.size());
+  for (std::size_t i = 0; i < in.size(); ++i) d.all[i] = i;
+  d.outside = quantilesOf(out, d.all);
+  d.by = minus(quantilesOf(in, d.all), d.outside);
+  std::mt19937 random(7);
+  std::uniform_int_distribution<std::size_t> any(0, kStretches - 1);
+  Values squares{};
+  for (int k = 0; k < kDraws; ++k) {
+    std::vector<std::size_t> of;
+    of.reserve(in.size() + in.size() / kStretches);
+    for (int s = 0; s < kStretches; ++s) {
+      const std::size_t stretch = any(random);
+      for (std::size_t i = stretch * in.size() / kStretches; i < (stretch + 1) * in.size() / kStretches; ++i) of.push_back(i);
+    }
+    d.draws.push_back(minus(quantilesOf(in, of), quantilesOf(out, of)));
+    for (std::size_t i = 0; i < squares.size(); ++i) squares[i] += std::pow(d.draws.back()[i] - d.by[i], 2) / kDraws;
+  }
+  for (std::size_t i = 0; i < squares.size(); ++i) d.weight[i] = 1 / (squares[i] + kLeastNoise * kLeastNoise);
+  return d;
+}
+
+struct Fitted {
+  SeamChange change;
+  double left = 0;  // of the weighted squares
+  double sure = 0;  // amounts of spread
+};
+
+// The derivative by a change's amount, taken about as wide as the change is.
+Values slopeOf(const Colours& out, const Difference& d, SeamChange step) {
+  const double by = step.kind == Kind::cast && step.amount == 0 ? step.blue : step.amount;
+  Values s = minus(quantilesOf(changedAll(step, out), d.all), d.outside);
+  for (double& v : s) v /= by;
+  return s;
+}
+
+Fitted fitOne(const Colours& out, const Difference& d, Kind kind) {
+  Fitted f;
+  f.change.kind = kind;
+  double amount = 0.05;
+  Values slope{};
+  for (int round = 0; round < 3; ++round) {
+    SeamChange step = f.change;
+    step.amount = std::abs(amount) < 0.005 ? 0.005 : amount;
+    slope = slopeOf(out, d, step);
+    const double strength = dot(slope, slope, d.weight);
+    if (strength <= 0) break;
+    amount = std::clamp(dot(d.by, slope, d.weight) / strength, -0.7, 1.5);
+  }
+  f.change.amount = amount;
+  const double strength = dot(slope, slope, d.weight);
+  Values rest = d.by;
+  for (std::size_t i = 0; i < rest.size(); ++i) rest[i] -= amount * slope[i];
+  f.left = dot(rest, rest, d.weight);
+  double squares = 0;
+  for (const Values& draw : d.draws) squares += std::pow(dot(draw, slope, d.weight) / std::max(1e-12, strength) - amount, 2);
+  f.change.spread = std::sqrt(squares / kDraws);
+  f.sure = std::abs(amount) / std::max(1e-6, f.change.spread);
+  return f;
+}
+
+Fitted fitCast(const Colours& out, const Difference& d) {
+  Fitted f;
+  f.change.kind = Kind::cast;
+  const auto stepOf = [](double red, double blue) {
+    SeamChange s;
+    s.kind = Kind::cast;
+    s.amount = red, s.blue = blue;
+    return s;
+  };
+  double red = 0.05, blue = 0.05;
+  Values r{}, b{};
+  const auto solve = [&](const Values& by) {
+    const double rr = dot(r, r, d.weight), rb = dot(r, b, d.weight), bb = dot(b, b, d.weight), det = rr * bb - rb * rb;
+    const double dr = dot(by, r, d.weight), db = dot(by, b, d.weight);
+    return det > 1e-12 ? std::pair((dr * bb - db * rb) / det, (db * rr - dr * rb) / det) : std::pair(0.0, 0.0);
+  };
+  for (int round = 0; round < 3; ++round) {
+    r = slopeOf(out, d, stepOf(std::abs(red) < 0.01 ? 0.01 : red, 0));
+    b = slopeOf(out, d, stepOf(0, std::abs(blue) < 0.01 ? 0.01 : blue));
+    std::tie(red, blue) = solve(d.by);
+    red = std::clamp(red, -1.5, 1.5), blue = std::clamp(blue, -1.5, 1.5);
+  }
+  f.change.amount = red, f.change.blue = blue;
+  Values rest = d.by;
+  for (std::size_t i = 0; i < rest.size(); ++i) rest[i] -= red * r[i] + blue * b[i];
+  f.left = dot(rest, rest, d.weight);
+  double squares = 0;
+  for (const Values& draw : d.draws) {
+    const auto [dr, db] = solve(draw);
+    squares += std::pow(dr - red, 2) + std::pow(db - blue, 2);
+  }
+  f.change.spread = std::sqrt(squares / kDraws);
+  f.sure = std::hypot(red, blue) / std::max(1e-6, f.change.spread);
+  return f;
+}
+
+// A cast bends to the data in two ways, the others in one: it must explain clearly more.
+constexpr double kCastMustLeave = 0.85;
+
+std::optional<Fitted> likeliest(const Colours& in, const Colours& out, std::optional<Kind> without) {
+  const Difference d = differenceOf(in, out);
+  const double all = dot(d.by, d.by, d.weight);
+  std::optional<Fitted> best;
+  double bestLeft = 0;
+  for (const Kind kind : kKinds) {
+    if (without == kind) continue;
+    Fitted f = kind == Kind::cast ? fitCast(out, d) : fitOne(out, d, kind);
+    f.change.explains = all > 0 ? std::clamp(1 - f.left / all, 0.0, 1.0) : 0;
+    const double left = f.left / (kind == Kind::cast ? kCastMustLeave : 1);
+    if (!best || left < bestLeft) best = f, bestLeft = left;
+  }
+  return best;
+}
+
+}  // namespace
+
+std::array<double, 3> changed(const SeamChange& change, const std::array<double, 3>& c) {
+  std::array<double, 3> to = c;
+  const double luma = 0.2126 * c[0] + 0.7152 * c[1] + 0.0722 * c[2];
+  for (std::size_t i = 0; i < 3; ++i) {
+    switch (change.kind) {
+      case Kind::black:
+        to[i] = change.amount + (1 - change.amount) * c[i];
+        break;
+      case Kind::white:
+        to[i] = (1 + change.amount) * c[i];
+        break;
+      case Kind::middle:
+        to[i] = std::pow(std::max(0.0, c[i]), std::exp(change.amount));
+        break;
+      case Kind::cast:
+        if (i != 1)
+          to[i] = image::encodedFromLinear(
+              std::min(1.0, image::linearFromEncoded(c[i]) * std::exp(i == 0 ? change.amount : change.blue)));
+        break;
+      case Kind::saturation:
+        to[i] = luma + (1 + change.amount) * (c[i] - luma);
+        break;
+    }
+    to[i] = std::clamp(to[i], 0.0, 1.0);
+  }
+  return to;
+}
+
+std::vector<SeamChange> changesAcross(const SeamPairs& pairs) {
+  std::vector<SeamChange> found;
+  if (pairs.inside.size() < 40) return found;
+  Colours in, out;
+  const std::size_t step = (pairs.inside.size() + kMostPairs - 1) / kMostPairs;
+  for (std::size_t i = 0; i < pairs.inside.size(); i += step) {
+    in.push_back(pairs.inside[i]);
+    out.push_back(pairs.outside[i]);
+  }
+  const auto first = likeliest(in, out, std::nullopt);
+  if (!first || first->sure < kSure || first->change.explains < kExplains) return found;
+  found.push_back(first->change);
+  const auto second = likeliest(in, changedAll(first->change, out), first->change.kind);
+  if (second && second->sure >= kSecondSure && second->change.explains >= kSecondExplains) found.push_back(second->change);
+  return found;
+}
+
+}  // namespace hseam::measure
