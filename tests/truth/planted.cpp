@@ -227,6 +227,15 @@ Planted composed(const Photo& photo, unsigned seed, const std::string& kind, dou
 
 }  // namespace
 
+Planted foreign(const Photo& photo, const Photo& other, unsigned seed) {
+  Planted p = composed(photo, seed, "", 0, true);
+  cv::Mat m = matOf(other);
+  cv::resize(m, m, {photo.width(), photo.height()});
+  scene::Layer l = *p.scene.layers[1];
+  std::get<scene::PictureContent>(l.content).source = tiled(m);
+  p.scene.layers[1] = std::make_shared<const scene::Layer>(std::move(l));
+  return p;
+}
 Planted putBack(const Photo& photo, unsigned seed) {
   return composed(photo, seed, "", 0, true);
 }

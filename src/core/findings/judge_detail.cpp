@@ -4,8 +4,8 @@
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
 #include "core/measure/grain.h"
-#include "core/measure/seam.h"
-#include "core/measure/seam_grain.h"
+#include "core/measure/seam_change.h"
+#include "core/measure/seam_detail.h"
 #include "core/measure/sharpness.h"
 #include "core/scene/adjustment_kinds.h"
 
@@ -46,9 +46,11 @@ Rims rimsOf(const Pair& p) {
 Reading grainAcross(const Pair& p, const Grain& scene) {
   constexpr double kSure = 3;
   constexpr double kLeast = 0.5 / 255;  // a picture without any grain has that of its 8 bits
-  const Reading noise = measure::noiseAcross(p.own, p.scene, measure::outlineOf(p.own)), level = measure::grainLevel(scene);
+  const Reading noise = measure::noiseAcross(measure::squaresAcross(p.own, p.scene, measure::outlineOf(p.own))),
+                level = measure::grainLevel(scene);
   if (!noise.told) return noise;
-  const double base = std::max(kLeast, level.told ? level.value : kLeast), more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
+  const double base = std::max(kLeast, level.told ? level.value : kLeast),
+               more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
   const double ratio = std::sqrt(std::max(0.04, 1 + more / (base * base)));
   return measure::told(ratio, noise.spread / (2 * base * base * ratio));
 }
@@ -58,7 +60,8 @@ void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
   const std::string& name = c.layer.name;
   const Grain own = measure::grainOf({p.own, rims.in}), ring = measure::grainOf({p.scene, rims.out}),
               whole = measure::grainOf({p.scene, p.whole});
-  const Reading byRing = goesOn ? grainAcross(p, whole) : measure::grainRatio(own, ring), byWhole = measure::grainRatio(own, whole);
+  const Reading byRing = goesOn ? grainAcross(p, whole) : measure::grainRatio(own, ring),
+                byWhole = measure::grainRatio(own, whole);
   {
     Verdict v = c.begin("grain");
     v.target = 1;
@@ -104,11 +107,26 @@ void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
   }
 }
 
+// Where surfaces go on: the scene's own blur and by how much the inside differs from it.
+void sharpnessAcross(const Pair& p, const Reading& scene, Reading& inside, Reading& outside) {
+  constexpr double kUsual = 0.7;  // px: of a picture as cameras make it
+  const Reading by = measure::blurAcross(p.own, p.scene, measure::outlineOf(p.own));
+  if (!by.told) {
+    inside = outside = by;
+    return;
+  }
+  const double base = std::clamp(scene.told ? scene.value : kUsual, 0.4, 4.0);
+  const double softer = std::hypot(base, by.value);
+  outside = measure::told(by.value >= 0 ? base : softer, scene.spread);
+  inside = measure::told(by.value >= 0 ? softer : base, by.spread);
+}
+
 void judgeSharpness(const Case& c, const Rims& rims, bool goesOn) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const Reading mine = measure::sharpnessOf({p.own, rims.in}), near = measure::sharpnessOf({p.scene, rims.out}),
-                far = measure::sharpnessOf({p.scene, p.whole});
+  Reading mine = measure::sharpnessOf({p.own, rims.in}), near = measure::sharpnessOf({p.scene, rims.out});
+  const Reading far = measure::sharpnessOf({p.scene, p.whole});
+  if (goesOn) sharpnessAcross(p, near.told ? near : far, mine, near);
   {
     Verdict v = c.begin("sharpness");
     v.target = 1;
@@ -182,7 +200,7 @@ void judgeResolution(const Case& c) {
 void judgeDetail(const Case& c) {
   const Pair& p = c.specimen.fine;
   // Where the picture goes on across the seam, its two sides are compared and nothing further off.
-  const bool goesOn = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own)).goesOn();
+  const bool goesOn = measure::acrossSeam(measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own))).goesOn;
   const Rims rims = goesOn ? rimsOf(p) : Rims{p.inside, p.ring};
   judgeGrain(c, rims, goesOn);
   judgeSharpness(c, rims, goesOn);

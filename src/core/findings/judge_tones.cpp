@@ -78,14 +78,14 @@ double lightnessAfter(const measure::SeamChange& change, double lightness) {
   const auto c = measure::changed(change, {low, low, low});
   return image::labFromEncoded(c).l;
 }
-Across acrossOf(const measure::SeamPairs& pairs, const measure::Tones& scene) {
+Across acrossOf(const std::vector<measure::SeamChange>& changes, const measure::Tones& scene) {
   using Kind = measure::SeamChange::Kind;
   Across out;
   out.acts = true;
   const Nearer none{true, 0, 1, {}};
   out.black = out.white = out.mid = out.cast = none;
   out.saturation = {true, 1, 0.05, {}};
-  for (const measure::SeamChange& change : measure::changesAcross(pairs)) {
+  for (const measure::SeamChange& change : changes) {
     // The reading is where the change shows most: at the end of the tones that it moves.
     const auto at = [&](const Reading& tone, double fallback) {
       const double l = tone.told ? tone.value : fallback, share = change.spread / std::max(1e-6, std::abs(change.amount)),
@@ -176,7 +176,8 @@ Read readOf(const Pair& p) {
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
-  if (pairs.goesOn()) r.across = acrossOf(pairs, r.tw);
+  const measure::AcrossSeam across = measure::acrossSeam(pairs);
+  if (across.goesOn) r.across = acrossOf(across.changes, r.tw);
   return r;
 }
 

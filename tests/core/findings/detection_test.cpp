@@ -103,6 +103,13 @@ class DetectionTest : public QObject {
     QVERIFY(falseOnes <= 0.4 * clean);
     QVERIFY(sides <= 0.55 * faulty);
   }
+  void crossed() {
+    const auto all = photos();
+    for (unsigned seed = 0; seed < 3; ++seed)
+      for (std::size_t i = 0; i < all.size(); ++i)
+        for (std::size_t j = 0; j < all.size(); ++j)
+          if (i != j) (void)findings::reportOn(truth::foreign(all[i], all[j], seed).scene, test::here(), {});
+  }
   // The first remedy brings its reading back into tolerance, by the same judge and against the unspoilt picture.
   void remediesMend() {
     const auto all = photos();
