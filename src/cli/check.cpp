@@ -3,7 +3,10 @@
 #include "cli/command.h"
 #include "core/findings/report.h"
 #include "core/image/picture_file.h"
+#include "core/measure/exposure.h"
 #include "core/measure/grain.h"
+#include "core/measure/jaggedness.h"
+#include "core/measure/light_direction.h"
 #include "core/measure/outline.h"
 #include "core/measure/sharpness.h"
 #include "core/measure/tones.h"
@@ -31,7 +34,24 @@ Json told(const measure::Reading& r, const char* unit) {
   return {{"told", true}, {"value", r.value}, {"spread", r.spread}, {"unit", unit}};
 }
 
-base::Result<Json> readings(Run& run, const std::string& path, const std::string& maskPath) {
+base::Result<image::Raster<float>> coloursOf(const image::TiledImage& picture) {
+  const base::Size size = picture.size();
+  HSEAM_TRY(const auto pixels, image::readFloat(picture, 0, base::Rect::of(size)));
+  image::Raster<float> colours(size.width, size.height, 4, 1.f);
+  const int channels = pixels.channels();
+  for (std::size_t i = 0; i < pixels.pixels(); ++i) {
+    const float* from = pixels.samples().data() + i * std::size_t(channels);
+    for (std::size_t c = 0; c < 3; ++c) colours.samples()[4 * i + c] = from[channels < 3 ? 0 : c];
+    if (channels == 2 || channels == 4) colours.samples()[4 * i + 3] = from[channels - 1];
+  }
+  return colours;
+}
+
+struct Pictures {
+  std::string image, mask, against;
+};
+base::Result<Json> readings(Run& run, const Pictures& paths) {
+  const std::string &path = paths.image, &maskPath = paths.mask;
   HSEAM_TRY(const image::Picture picture, image::readPicture(path, run.memory(), run.executor(), {}));
   const base::Size size = picture.pixels.size();
   const base::Rect all = base::Rect::of(size);
@@ -40,13 +60,12 @@ base::Result<Json> readings(Run& run, const std::string& path, const std::string
     HSEAM_TRY(mask, image::readCoverage(maskPath, run.memory(), run.executor()));
     HSEAM_DO(sameSize(size, mask.size(), maskPath));
   }
-  HSEAM_TRY(const auto pixels, image::readFloat(picture.pixels, 0, all));
-  image::Raster<float> colours(size.width, size.height, 4, 1.f);
-  const int channels = pixels.channels();
-  for (std::size_t i = 0; i < pixels.pixels(); ++i) {
-    const float* from = pixels.samples().data() + i * std::size_t(channels);
-    for (std::size_t c = 0; c < 3; ++c) colours.samples()[4 * i + c] = from[channels < 3 ? 0 : c];
-    if (channels == 2 || channels == 4) colours.samples()[4 * i + 3] = from[channels - 1];
+  HSEAM_TRY(image::Raster<float> colours, coloursOf(picture.pixels));
+  image::Raster<float> other;
+  if (!paths.against.empty()) {
+    HSEAM_TRY(const image::Picture second, image::readPicture(paths.against, run.memory(), run.executor(), {}));
+    HSEAM_DO(sameSize(size, second.pixels.size(), paths.against));
+    HSEAM_TRY(other, coloursOf(second.pixels));
   }
   if (!mask.isNull()) {
     HSEAM_TRY(const auto cover, image::readFloat(mask, 0, all));
@@ -73,6 +92,7 @@ base::Result<Json> readings(Run& run, const std::string& path, const std::string
     for (std::size_t i = 0; i < grain.sigma.size(); ++i)
       tones.push_back({{"sigma", grain.sigma[i]}, {"places", grain.places[i]}});
     j["grain_by_tone"] = tones;
+    j["banding"] = told(measure::bandingOf(part), "share of smooth slopes");
     double clippedLow = 0, clippedHigh = 0, n = 0;
     for (std::size_t i = 0; i < inside.pixels(); ++i) {
       if (inside.samples()[i] == 0) continue;
@@ -89,7 +109,14 @@ base::Result<Json> readings(Run& run, const std::string& path, const std::string
       double most = 0;
       const auto left = measure::leftoversOf(colours);
       for (const auto& l : left) most = std::max(most, l.areaPx);
+      j["jaggedness"] = told(measure::jaggednessOf(colours, outline), "px, root of the mean square");
+      j["light_direction"] = told(measure::lightDirectionOf(colours, outline), "degrees clockwise from above");
       j["leftovers"] = {{"told", true}, {"count", left.size()}, {"largest_px2", most}, {"unit", "px2"}};
+    }
+    if (other.pixels() > 0) {
+      const measure::ExposureGain gain = measure::exposureBetween(colours, other, inside);
+      j["exposure"] = told(gain.stops, "stops that the other picture has more");
+      j["white_balance"] = {{"red", told(gain.red, "stops against green")}, {"blue", told(gain.blue, "stops against green")}};
     }
     return j;
   });
@@ -102,11 +129,11 @@ void addCheck(Commands& commands) {
   commands.add("check", "what gives a project's scene away", [project](Run& run) { return check(run, *project); })
       ->add_option("project", *project, "NAME.hseam")
       ->required();
-  auto image = std::make_shared<std::string>(), mask = std::make_shared<std::string>();
-  CLI::App* measure =
-      commands.add("measure", "the readings of one picture", [image, mask](Run& run) { return readings(run, *image, *mask); });
-  measure->add_option("image", *image, "picture")->required();
-  measure->add_option("--mask", *mask, "grey picture of the same size: what of it is measured");
+  auto paths = std::make_shared<Pictures>();
+  CLI::App* measure = commands.add("measure", "the readings of one picture", [paths](Run& run) { return readings(run, *paths); });
+  measure->add_option("image", paths->image, "picture")->required();
+  measure->add_option("--mask", paths->mask, "grey picture of the same size: what of it is measured");
+  measure->add_option("--against", paths->against, "another picture of the same place: exposure and white balance between them");
 }
 
 }  // namespace hseam::cli

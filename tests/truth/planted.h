@@ -18,8 +18,9 @@ struct Planted {
 };
 
 /// A roundish piece of the photograph as a layer of its own over the same photograph, in its place.
-Planted foreign(const Photo& photo, const Photo& other, unsigned seed);
 Planted putBack(const Photo& photo, unsigned seed);
+/// A piece of another photograph over it, as it is.
+Planted foreign(const Photo& photo, const Photo& other, unsigned seed);
 /// The same with a fault of `excess` times the kind's usual tolerance; `up`: to the one side or the other, where there are two.
 /// kind: black_point, white_point, cast, saturation, grain, sharpness, halo, edge_softness, leftovers, effective_resolution.
 Planted spoilt(const Photo& photo, unsigned seed, const std::string& kind, double excess, bool up);

@@ -14,9 +14,11 @@ const Verdict* of(const std::vector<Verdict>& all, const std::string& kind, scen
 }  // namespace
 
 const std::vector<std::string>& orderOfWork() {
-  static const std::vector<std::string> order = {"camera_height", "ground_size",   "effective_resolution", "leftovers",
-                                                 "edge_softness", "halo",          "white_point",          "black_point",
-                                                 "mid_tone",      "cast",          "saturation",           "sharpness",
+  static const std::vector<std::string> order = {"camera_height", "ground_size",   "effective_resolution",
+                                                 "leftovers",     "jaggedness",    "light_direction",
+                                                 "paper_veil",    "edge_softness", "halo",
+                                                 "white_point",   "black_point",   "mid_tone",
+                                                 "cast",          "saturation",    "sharpness",
                                                  "grain",         "contact_shadow"};
   return order;
 }

@@ -19,9 +19,11 @@ struct Case {
 
 void judgeTones(const Case& c);     // black, white, middle, saturation, cast
 void judgeDetail(const Case& c);    // grain, sharpness, effective resolution
-void judgeEdge(const Case& c);      // halo, softness of the cut, leftovers
+void judgeEdge(const Case& c);      // halo, softness of the cut, leftovers, steps
 void judgeContact(const Case& c);   // whether it floats
 void judgeStanding(const Case& c);  // size on the ground, contact
+void judgeLight(const Case& c);     // from where light falls on it
+void judgeVeil(const Case& c);      // of what is multiplied: whether its paper is white
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);
 

@@ -75,6 +75,12 @@ void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
       v.reading = !oneSide ? 1 : (std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a.value : b.value);
       v.spread = std::min(a.spread, b.spread);
       v.excess = excessOf(k, v.reading, 1, v.tolerance);
+      // No two pictures differ so much in grain: its surface is rough where the scene's is smooth, or the other way round.
+      constexpr double kMost = 5;
+      if (!goesOn && (v.reading > kMost || v.reading < 1 / kMost)) {
+        v.told = false;
+        v.why = "texture is in the way";
+      }
     }
     if (v.out()) {
       const double level = measure::grainLevel(own).value, wanted = level / v.reading;
@@ -154,11 +160,18 @@ void judgeSharpness(const Case& c, const Rims& rims, bool goesOn) {
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
                                         with(scene::numbersOf("gaussian"), "sigma", add)));
         } else {
-          scene::ByNumbers s = scene::numbersOf("sharpen");
-          s = with(s, "sigma", std::clamp(sigma, 0.3, 10.0));
           // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
-          s = with(s, "amount", std::clamp((v.reading - 1) / 0.293, 0.2, 5.0));
-          v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(sigma, 2) + " px", c.layer.id, s));
+          double at = sigma, amount = (v.reading - 1) / 0.293;
+          if (goesOn) {
+            // Tried out on both sides.
+            at = std::max(0.6, std::sqrt(std::max(0.0, sigma * sigma - target * target)));
+            const Reading tried = measure::sharpeningAcross(p.own, p.scene, measure::outlineOf(p.own), at);
+            if (tried.told) amount = tried.value;
+          }
+          scene::ByNumbers s = with(scene::numbersOf("sharpen"), "threshold", goesOn ? 0 : 0.01);
+          s = with(s, "sigma", std::clamp(at, 0.3, 10.0));
+          s = with(s, "amount", std::clamp(amount, 0.2, 5.0));
+          v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(at, 2) + " px", c.layer.id, s));
         }
       }
     }

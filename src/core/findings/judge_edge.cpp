@@ -3,6 +3,7 @@
 
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
+#include "core/measure/jaggedness.h"
 #include "core/measure/outline.h"
 #include "core/measure/sharpness.h"
 
@@ -38,6 +39,20 @@ void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline)
   c.add(std::move(v));
 }
 
+// Draws the cut's edge softer, so that its steps are no longer seen: in px of the scene.
+Remedy softerCut(scene::LayerId id, double sigma, std::string key, std::string label) {
+  return {std::move(key), std::move(label), [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+            const scene::Layer* l = scene::findLayer(s, id);
+            if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
+            if (!l->mask.acts())
+              return base::Error{base::Code::unsupported, l->name, "it has no mask: its edge is its picture's own"};
+            scene::MaskNumbers n = l->mask.numbers;
+            const double scale = l->picture() ? l->picture()->placement.scale : 1;
+            n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
+            return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
+          }};
+}
+
 void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
@@ -67,22 +82,29 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
         "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
     if (v.reading < 1) {
       const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
-      const scene::LayerId id = c.layer.id;
-      v.remedies.push_back(
-          {"soften_cut", "Soften the cut by " + figure(sigma, 2) + " px",
-           [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
-             const scene::Layer* l = scene::findLayer(s, id);
-             if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
-             if (!l->mask.acts())
-               return base::Error{base::Code::unsupported, l->name, "it has no mask: its edge is its picture's own"};
-             scene::MaskNumbers n = l->mask.numbers;
-             const double scale = l->picture() ? l->picture()->placement.scale : 1;
-             n.softnessPx = std::min(200.0, std::hypot(n.softnessPx, sigma / scale));
-             return scene::Edit(scene::SetMaskNumbers{id, std::move(n), "softened as its picture is"});
-           }});
+      v.remedies.push_back(softerCut(c.layer.id, sigma, "soften_cut", "Soften the cut by " + figure(sigma, 2) + " px"));
     } else {
       v.remedies.push_back(crisper(c.layer.id, v.reading));
     }
+  }
+  c.add(std::move(v));
+}
+
+void judgeSteps(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
+  const measure::Reading steps = measure::jaggednessOf(c.specimen.fine.own, outline);
+  Verdict v = c.begin("jaggedness");
+  v.told = steps.told;
+  v.why = steps.why;
+  if (v.told) {
+    v.reading = steps.value;
+    v.spread = steps.spread;
+    v.excess = steps.value / v.tolerance;
+  }
+  if (v.out()) {
+    v.reason = "The cut of " + c.layer.name + " goes in steps: it lies " + figure(v.reading, 2) +
+               " px off its own smooth line, 0.05 px are usual.";
+    const double sigma = std::clamp(6 * v.reading, 1.0, 5.0);
+    v.remedies.push_back(softerCut(c.layer.id, sigma, "smooth_steps", "Smooth the cut over " + figure(sigma) + " px"));
   }
   c.add(std::move(v));
 }
@@ -126,6 +148,7 @@ void judgeEdge(const Case& c) {
   const auto outline = measure::outlineOf(c.specimen.fine.own);
   judgeHalo(c, outline);
   judgeSoftness(c, outline);
+  judgeSteps(c, outline);
   judgeLeftovers(c);
 }
 

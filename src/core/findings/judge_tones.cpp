@@ -198,7 +198,10 @@ void judgeEnds(const Case& c, const Read& r) {
     const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
     const Nearer whole = difference(own, r.tr.*end.tone, scene);
     take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v) {
-      const double from = endOf(own, scene, v.reading), to = from - v.reading;
+      // Across a seam the reading is of the scene's own end.
+      const bool across = r.across.acts && scene.told;
+      const double from = across ? std::clamp(scene.value + v.reading, 0.0, 100.0) : endOf(own, scene, v.reading),
+                   to = across ? scene.value : from - v.reading;
       const bool above = v.reading > 0;
       v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
                  " those of the scene around it (" + figure(to) + ").";

@@ -18,8 +18,11 @@ const std::vector<Kind>& kinds() {
       {"sharpness", "sharpness", "times", 1.4, true, "How wide its edges are"},
       {"halo", "halo", "CIEDE2000", 3, false, "What is left of its old background along the edge"},
       {"edge_softness", "softness of the cut", "times", 1.4, true, "How wide the cut's own edge is"},
+      {"jaggedness", "jagged edge", "px", 0.14, false, "Steps along the cut"},
       {"leftovers", "leftovers", "px²", 6, false, "Loose pieces beside it and holes in it"},
       {"effective_resolution", "effective resolution", "%", 110, false, "How much it is enlarged"},
+      {"light_direction", "light's side", "°", 25, false, "From where light falls on it"},
+      {"paper_veil", "paper's veil", "L*", 0.5, false, "Whether the paper of a kept shadow is exact white"},
       {"ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
       {"contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
       {"camera_height", "camera height", "%", 10, false, "From how high it was seen"}};

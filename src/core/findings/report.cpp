@@ -96,11 +96,17 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
     if (!specimen) continue;
     std::vector<Verdict> verdicts;
     const Case c{scene, *l, *specimen, verdicts};
-    judgeTones(c);
-    judgeDetail(c);
-    judgeEdge(c);
-    judgeStanding(c);
-    judgeContact(c);
+    if (l->mode == scene::BlendMode::multiply) {
+      // A kept shadow is nothing that stands there.
+      judgeVeil(c);
+    } else {
+      judgeTones(c);
+      judgeDetail(c);
+      judgeEdge(c);
+      judgeLight(c);
+      judgeStanding(c);
+      judgeContact(c);
+    }
     keepCauses(verdicts);
     double loose = 1;
     for (Verdict& v : verdicts) {

@@ -20,7 +20,7 @@ constexpr double kLeastNoise = 0.002;
 constexpr std::size_t kMostPairs = 700;
 constexpr int kDraws = 48, kStretches = 20;
 // A cause is named if it is so many of its spreads from nothing and explains so much of what differs.
-constexpr double kSure = 3, kExplains = 0.3;
+constexpr double kSure = 3.3, kExplains = 0.3;
 // A second one must be surer: it lives on what the first left over.
 constexpr double kSecondSure = 5, kSecondExplains = 0.45;
 
@@ -130,7 +130,7 @@ Fitted fitOne(const Colours& out, const Difference& d, Kind kind) {
     slope = slopeOf(out, d, step);
     const double strength = dot(slope, slope, d.weight);
     if (strength <= 0) break;
-    amount = std::clamp(dot(d.by, slope, d.weight) / strength, -0.7, 1.5);
+    amount = std::clamp(dot(d.by, slope, d.weight) / strength, -0.9, 3.0);
   }
   f.change.amount = amount;
   const double strength = dot(slope, slope, d.weight);
@@ -180,8 +180,16 @@ Fitted fitCast(const Colours& out, const Difference& d) {
   return f;
 }
 
-// A cast bends to the data in two ways, the others in one: it must explain clearly more.
-constexpr double kCastMustLeave = 0.85;
+// A cast bends to the data in two ways, the others in one, and a surface that is lit a little otherwise looks like a change of
+// the middle: they must leave clearly less.
+double mustLeave(Kind kind) {
+  return kind == Kind::cast ? 0.6 : (kind == Kind::middle ? 0.4 : 1);
+}
+double sureOf(Kind kind) {
+  return kind == Kind::middle ? 2 * kSure : kSure;
+}
+// Of two causes that leave about as much, the surer one.
+constexpr double kAsMuch = 1.15;
 
 std::optional<Fitted> likeliest(const Colours& in, const Colours& out, std::optional<Kind> without) {
   const Difference d = differenceOf(in, out);
@@ -191,9 +199,11 @@ std::optional<Fitted> likeliest(const Colours& in, const Colours& out, std::opti
   for (const Kind kind : kKinds) {
     if (without == kind) continue;
     Fitted f = kind == Kind::cast ? fitCast(out, d) : fitOne(out, d, kind);
+    if (f.sure < sureOf(kind)) continue;
     f.change.explains = all > 0 ? std::clamp(1 - f.left / all, 0.0, 1.0) : 0;
-    const double left = f.left / (kind == Kind::cast ? kCastMustLeave : 1);
-    if (!best || left < bestLeft) best = f, bestLeft = left;
+    const double left = f.left / mustLeave(kind);
+    const bool better = !best || left * kAsMuch < bestLeft || (left < bestLeft * kAsMuch && f.sure > best->sure);
+    if (better) best = f, bestLeft = left;
   }
   return best;
 }
@@ -238,12 +248,11 @@ AcrossSeam acrossSeam(const SeamPairs& pairs) {
     out.push_back(pairs.outside[i]);
   }
   const auto first = likeliest(in, out, std::nullopt);
-  if (!first) return across;
-  out = changedAll(first->change, out);
+  if (first) out = changedAll(first->change, out);
   double squares = 0;
   for (const double v : differenceOf(in, out).by) squares += v * v;
   across.goesOn = pairs.likeness > kAlike || pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
-  if (!across.goesOn || first->sure < kSure || first->change.explains < kExplains) return across;
+  if (!across.goesOn || !first || first->change.explains < kExplains) return across;
   across.changes.push_back(first->change);
   const auto second = likeliest(in, out, first->change.kind);
   if (second && second->sure >= kSecondSure && second->change.explains >= kSecondExplains)

@@ -115,9 +115,24 @@ double middleOf(std::vector<float> v) {
   return double(quantile(std::move(v), 0.5));
 }
 
+// Texture has so much less along diagonals than across and down, noise has not: what the inside has along diagonals over what its
+// other detail explains by the outside's proportion.
+double noiseByProportion(const SeamSquares& s, const std::vector<std::size_t>& of) {
+  std::vector<float> proportions, more;
+  for (const std::size_t i : of) {
+    if (s.outside[i].fine > 0) proportions.push_back(s.outside[i].diagonal / s.outside[i].fine);
+  }
+  const double p = std::clamp(middleOf(std::move(proportions)), 0.0, 0.9);
+  for (const std::size_t i : of) more.push_back(float((double(s.inside[i].diagonal) - p * double(s.inside[i].fine)) / (1 - p)));
+  // What the outside's own scatter makes of the same.
+  std::vector<float> own;
+  for (const std::size_t i : of) own.push_back(float((double(s.outside[i].diagonal) - p * double(s.outside[i].fine)) / (1 - p)));
+  return middleOf(std::move(more)) - middleOf(std::move(own));
+}
+
 // Squares of like coarse detail, by its rank among both sides'.
 constexpr int kClasses = 6;
-double noiseOf(const SeamSquares& s, const std::vector<std::size_t>& of) {
+double noiseByClass(const SeamSquares& s, const std::vector<std::size_t>& of) {
   std::vector<float> borders;
   for (const std::size_t i : of) borders.push_back(s.inside[i].coarse), borders.push_back(s.outside[i].coarse);
   std::sort(borders.begin(), borders.end());
@@ -169,8 +184,13 @@ SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<f
 
 Reading noiseAcross(const SeamSquares& s) {
   if (s.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
-  const double noise = noiseOf(s, everyOne(s.inside.size()));
-  return told(noise, spreadOf(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
+  // Two ways, each sure where the other is not: on plain surfaces, and on texture.
+  const auto by = [&](double (*noiseOf)(const SeamSquares&, const std::vector<std::size_t>&)) {
+    const double noise = noiseOf(s, everyOne(s.inside.size()));
+    return told(noise, spreadOf(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
+  };
+  const Reading byClass = by(noiseByClass), byProportion = by(noiseByProportion);
+  return byClass.spread < byProportion.spread ? byClass : byProportion;
 }
 
 Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline) {
@@ -200,6 +220,25 @@ Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& 
     before = now, at = sigma;
   }
   return told(softer ? at : -at, at * spread / std::abs(crisp));
+}
+
+Reading sharpeningAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
+                         const std::vector<OutlinePlace>& outline, double sigmaPx) {
+  const Side inside = sideOf(own), outside = sideOf(scene);
+  Side soft = inside;
+  soft.luma = soft.luma.clone();
+  soften(soft, sigmaPx);
+  double before = -1, at = 0;
+  for (const double amount : {0.0, 0.25, 0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0}) {
+    Side crisp = inside;
+    crisp.luma = (1 + amount) * inside.luma - amount * soft.luma;
+    const SeamSquares s = squaresOf(crisp, outside, outline);
+    if (s.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
+    const double now = crispness(s, everyOne(s.inside.size()));
+    if (now >= 0) return told(amount <= 0 ? 0 : at + (amount - at) * before / (before - now), 0.1);
+    before = now, at = amount;
+  }
+  return told(at, 1);
 }
 
 }  // namespace hseam::measure

@@ -5,6 +5,8 @@
 #include <map>
 
 #include "core/findings/belong.h"
+#include "core/findings/specimen.h"
+#include "core/measure/seam_change.h"
 #include "pictures.h"
 #include "truth/planted.h"
 
@@ -80,9 +82,10 @@ class DetectionTest : public QObject {
         recall[kind].first += found, ++recall[kind].second;
         if (!found && loud) {
           for (const auto& v : r.readings)
-            if (v.kind == kind)
-              qInfo("missed %s x%.1f photo %d seed %u: %s reading %.2f excess %.2f %s", kind, excess,
-                    int(std::size_t(i) % all.size()), seed, v.told ? "told" : "untold", v.reading, v.excess, v.why.c_str());
+            if (v.kind == kind || (qEnvironmentVariableIntValue("HSEAM_LOUD") > 1 && v.told))
+              qInfo("missed %s x%.1f photo %d seed %u: %s %s reading %.2f excess %.2f %s", kind, excess,
+                    int(std::size_t(i) % all.size()), seed, v.kind.c_str(), v.told ? "told" : "untold", v.reading, v.excess,
+                    v.why.c_str());
         }
         if (!found) ++confusion[kind]["(nothing)"];
       }
@@ -98,17 +101,27 @@ class DetectionTest : public QObject {
           double(falseOnes) / clean, double(sides) / faulty, slowest);
     // What is reached now; docs/measures says what is wanted.
     if (qEnvironmentVariableIsSet("HSEAM_PHOTOS")) return;
-    QVERIFY(100 * hits >= 78 * total);
-    QVERIFY(worst >= 45);
-    QVERIFY(falseOnes <= 0.4 * clean);
-    QVERIFY(sides <= 0.55 * faulty);
+    QVERIFY(100 * hits >= 88 * total);
+    QVERIFY(worst >= 62);
+    QVERIFY(falseOnes <= 0.1 * clean);
+    QVERIFY(sides <= 0.15 * faulty);
   }
-  void crossed() {
+  // A subject of another photograph is judged as a whole: what lies outside of its outline says nothing of what lies inside.
+  void otherPicturesDoNotGoOn() {
     const auto all = photos();
-    for (unsigned seed = 0; seed < 3; ++seed)
-      for (std::size_t i = 0; i < all.size(); ++i)
-        for (std::size_t j = 0; j < all.size(); ++j)
-          if (i != j) (void)findings::reportOn(truth::foreign(all[i], all[j], seed).scene, test::here(), {});
+    int tried = 0;
+    for (unsigned seed = 0; seed < 2; ++seed) {
+      for (std::size_t i = 0; i < all.size(); ++i) {
+        for (std::size_t j = 0; j < all.size(); ++j, ++tried) {
+          const auto p = i == j ? truth::putBack(all[i], seed) : truth::foreign(all[i], all[j], seed);
+          const auto specimen = *test::must(findings::specimenOf(p.scene, p.layer, test::here(), {}));
+          const auto pairs =
+              measure::pairsAcross(specimen.tones.own, specimen.tones.scene, measure::outlineOf(specimen.tones.own));
+          QVERIFY2(measure::acrossSeam(pairs).goesOn == (i == j), qPrintable(QStringLiteral("%1 in %2").arg(j).arg(i)));
+        }
+      }
+    }
+    QVERIFY(tried >= 18);
   }
   // The first remedy brings its reading back into tolerance, by the same judge and against the unspoilt picture.
   void remediesMend() {
@@ -141,7 +154,8 @@ class DetectionTest : public QObject {
     }
     for (const auto& [kind, m] : mended) qInfo("%-22s %d of %d mended", kind.c_str(), m.first, m.second);
     QVERIFY(tried >= 16);
-    QVERIFY2(good * 10 >= tried * 9, qPrintable(QStringLiteral("%1 of %2").arg(good).arg(tried)));
+    // A blur of 2 px is not undone by sharpening: those stay.
+    QVERIFY2(good * 100 >= tried * 85, qPrintable(QStringLiteral("%1 of %2").arg(good).arg(tried)));
   }
   void belongingTogetherMakesItTighter() {
     const auto photo = photos()[0];

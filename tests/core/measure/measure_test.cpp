@@ -1,11 +1,17 @@
 // Readings against truth: blurs, grain, casts and tones that were put in.
 
+#include <opencv2/imgproc.hpp>
 #include <random>
 
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
+#include "core/measure/exposure.h"
 #include "core/measure/grain.h"
+#include "core/measure/jaggedness.h"
+#include "core/measure/light_direction.h"
 #include "core/measure/outline.h"
+#include "core/measure/seam_change.h"
+#include "core/measure/seam_detail.h"
 #include "core/measure/sharpness.h"
 #include "core/measure/tones.h"
 #include "pictures.h"
@@ -215,6 +221,212 @@ class MeasureTest : public QObject {
     QVERIFY(std::abs(found[0].areaPx - M_PI * 25) < 8 && !found[0].hole);
     QVERIFY(std::abs(found[1].areaPx - M_PI * 16) < 8 && found[1].hole);
     QVERIFY(std::abs(found[0].awayPx - (std::hypot(110, 100) - 85)) < 3);
+  }
+  // Balls and stones under a lamp: Lambert's law, surroundings, spots of other colours and grain; the angle in the picture is
+  // known.
+  void theLightsSideIsRead() {
+    std::vector<double> errors;
+    int told = 0, tried = 0;
+    for (int k = 0; k < 16; ++k) {
+      for (const double elevation : {15.0, 40.0, 60.0}) {
+        const double angle = -170 + 22.5 * k, a = angle * M_PI / 180, e = elevation * M_PI / 180;
+        // x right, y down, z to the viewer
+        const double lx = std::sin(a) * std::cos(e), ly = -std::cos(a) * std::cos(e), lz = std::sin(e);
+        const double rx = 90 + 20 * (k % 3), ry = 110 - 15 * (k % 2);
+        Raster r = made(320, 320, [&](double x, double y, int c) {
+          const double u = (x - 160) / rx, v = (y - 160) / ry, d = u * u + v * v;
+          if (d >= 1) return 0.0;
+          double nx = u / rx, ny = v / ry, nz = std::sqrt(1 - d) / 100;
+          const double n = std::sqrt(nx * nx + ny * ny + nz * nz);
+          nx /= n, ny /= n, nz /= n;
+          const double lambert = std::max(0.0, nx * lx + ny * ly + nz * lz);
+          const double albedo = 0.45 + 0.12 * std::sin(x / 9 + c) * std::cos(y / 13);
+          return image::encodedFromLinear(albedo * (0.25 + 0.75 * lambert));
+        });
+        for (int y = 0; y < 320; ++y) {
+          for (int x = 0; x < 320; ++x) {
+            const double d = std::hypot((x + 0.5 - 160) / rx, (y + 0.5 - 160) / ry);
+            r.at(x, y)[3] = float(std::clamp((1 - d) * std::min(rx, ry) + 0.5, 0.0, 1.0));
+          }
+        }
+        addNoise(r, 2 / 255.0, unsigned(k));
+        ++tried;
+        const Reading reading = lightDirectionOf(r, outlineOf(r));
+        if (!reading.told) continue;
+        ++told;
+        errors.push_back(std::abs(std::remainder(reading.value - angle, 360.0)));
+      }
+    }
+    QVERIFY2(told * 10 >= tried * 8, qPrintable(QString::number(told)));
+    std::sort(errors.begin(), errors.end());
+    QVERIFY2(errors[errors.size() / 2] < 5, qPrintable(QString::number(errors[errors.size() / 2])));
+    QVERIFY2(errors[errors.size() * 9 / 10] < 15, qPrintable(QString::number(errors[errors.size() * 9 / 10])));
+    // Light from all around has no side.
+    Raster flat = made(200, 200, [](double, double, int) { return 0.5; });
+    for (int y = 0; y < 200; ++y) {
+      for (int x = 0; x < 200; ++x) flat.at(x, y)[3] = std::hypot(x - 100, y - 100) < 70 ? 1.f : 0.f;
+    }
+    QVERIFY(!lightDirectionOf(flat, outlineOf(flat)).told);
+  }
+  void exposureIsReadToAFiftiethOfAStop_data() {
+    QTest::addColumn<double>("stops");
+    for (const double s : {-1.5, -0.5, -0.04, 0.0, 0.05, 0.3, 1.0}) QTest::addRow("%g", s) << s;
+  }
+  // Both with their own grain, in whole steps of 8 bits, and a tenth of the picture moved in between.
+  void exposureIsReadToAFiftiethOfAStop() {
+    QFETCH(double, stops);
+    const auto scene = [](double x, double y, int c) {
+      return 0.03 + 0.25 * (0.5 + 0.5 * std::sin(x / 31 + c) * std::cos(y / 23));
+    };
+    const auto shot = [&](double gain, double moved, unsigned seed) {
+      Raster r = made(300, 200, [&](double x, double y, int c) {
+        return image::encodedFromLinear(std::min(1.0, gain * (c == 0 ? 1.1 : 1) * scene(x < 30 ? x + moved : x, y, c)));
+      });
+      addNoise(r, 2 / 255.0, seed);
+      round8(r);
+      return r;
+    };
+    const Raster a = shot(1 / 1.1, 0, 1), b = shot(std::exp2(stops) / 1.1, 40, 2);
+    const ExposureGain gain = exposureBetween(a, b, all(a));
+    QVERIFY(gain.stops.told);
+    QVERIFY2(std::abs(gain.stops.value - stops) < 0.02, qPrintable(QString::number(gain.stops.value)));
+    QVERIFY(std::abs(gain.red.value) < 0.02 && std::abs(gain.blue.value) < 0.02);
+  }
+  void stepsInSmoothSlopesAreBanding() {
+    const auto slope = [](double noise) {
+      Raster r = made(400, 200, [](double x, double, int) { return 0.3 + 0.1 * x / 400; });
+      if (noise > 0) addNoise(r, noise, 3);
+      round8(r);
+      return r;
+    };
+    const Raster stepped = slope(0), grainy = slope(1.0 / 255);
+    QVERIFY(bandingOf({stepped, all(stepped)}).value > 0.9);
+    QVERIFY(bandingOf({grainy, all(grainy)}).value < 0.1);
+  }
+  void stepsOfTheOutlineAreJagged() {
+    const auto read = [](const std::function<double(double, double)>& alpha) {
+      Raster r = made(300, 300, [](double, double, int) { return 0.5; });
+      for (int y = 0; y < 300; ++y) {
+        for (int x = 0; x < 300; ++x) r.at(x, y)[3] = float(alpha(x + 0.5, y + 0.5));
+      }
+      const Reading reading = jaggednessOf(r, outlineOf(r));
+      return reading.told ? reading.value : -1;
+    };
+    const auto far = [](double x, double y) { return 100 - std::hypot(x - 150, y - 150); };
+    const double smooth = read([&](double x, double y) { return std::clamp(far(x, y) + 0.5, 0.0, 1.0); });
+    const double stepped = read([&](double x, double y) { return far(x, y) > 0 ? 1.0 : 0.0; });
+    const double enlarged =
+        read([&](double x, double y) { return far(3 * std::floor(x / 3) + 1.5, 3 * std::floor(y / 3) + 1.5) > 0; });
+    QVERIFY2(smooth >= 0 && smooth < 0.07 && stepped > 0.14 && enlarged > 0.5,
+             qPrintable(QStringLiteral("%1 %2 %3").arg(smooth).arg(stepped).arg(enlarged)));
+  }
+  void changesAcrossASeamAreNamed_data() {
+    QTest::addColumn<int>("kind");
+    QTest::addColumn<double>("amount");
+    QTest::addColumn<double>("blue");
+    using Kind = SeamChange::Kind;
+    QTest::addRow("nothing") << -1 << 0.0 << 0.0;
+    QTest::addRow("lifted blacks") << int(Kind::black) << 0.1 << 0.0;
+    QTest::addRow("deeper blacks") << int(Kind::black) << -0.1 << 0.0;
+    QTest::addRow("lower whites") << int(Kind::white) << -0.15 << 0.0;
+    QTest::addRow("middle") << int(Kind::middle) << 0.5 << 0.0;
+    QTest::addRow("warm") << int(Kind::cast) << 0.2 << -0.2;
+    QTest::addRow("paler") << int(Kind::saturation) << -0.35 << 0.0;
+    QTest::addRow("gaudy") << int(Kind::saturation) << 0.5 << 0.0;
+  }
+  // A surface of many tones and colours that goes on under a round piece; what was done to the piece is found again, and named.
+  void changesAcrossASeamAreNamed() {
+    QFETCH(int, kind);
+    QFETCH(double, amount);
+    QFETCH(double, blue);
+    SeamChange done;
+    done.kind = SeamChange::Kind(std::max(0, kind));
+    done.amount = amount, done.blue = blue;
+    // Patches of 30 px and more that differ in light, and in colour.
+    const auto patches = [](double sigma, unsigned seed) {
+      std::mt19937 random(seed);
+      std::normal_distribution<float> any(0, 1);
+      cv::Mat m(700, 700, CV_32F);
+      for (int y = 0; y < m.rows; ++y) {
+        for (int x = 0; x < m.cols; ++x) m.ptr<float>(y)[x] = any(random);
+      }
+      cv::GaussianBlur(m, m, {}, sigma);
+      return cv::Mat(m * (2 * std::sqrt(M_PI) * sigma));
+    };
+    const cv::Mat light = patches(36, 1), hue = patches(24, 2), tint = patches(24, 3);
+    Raster scene = made(700, 700, [&](double x, double y, int c) {
+      const int px = int(x), py = int(y);
+      const double colour =
+          c == 1 ? 0 : 0.05 * double(hue.at<float>(py, px)) + (c == 0 ? 1 : -1) * (0.02 + 0.04 * double(tint.at<float>(py, px)));
+      return 0.45 + 0.15 * double(light.at<float>(py, px)) + colour;
+    });
+    addNoise(scene, 1.5 / 255, 4);
+    Raster own = scene;
+    for (int y = 0; y < 700; ++y) {
+      for (int x = 0; x < 700; ++x) {
+        float* p = own.at(x, y);
+        p[3] = float(std::clamp(260.5 - std::hypot(x - 350, y - 350), 0.0, 1.0));
+        if (kind < 0) continue;
+        const auto to = changed(done, {double(p[0]), double(p[1]), double(p[2])});
+        for (std::size_t c = 0; c < 3; ++c) p[c] = float(to[c]);
+      }
+    }
+    const AcrossSeam across = acrossSeam(pairsAcross(own, scene, outlineOf(own)));
+    QVERIFY(across.goesOn);
+    if (kind < 0) {
+      QCOMPARE(across.changes.size(), std::size_t(0));
+      return;
+    }
+    QVERIFY(!across.changes.empty());
+    QCOMPARE(int(across.changes[0].kind), kind);
+    QVERIFY2(std::abs(across.changes[0].amount - amount) < 0.25 * std::abs(amount) + 0.005,
+             qPrintable(QString::number(across.changes[0].amount)));
+    QVERIFY(std::abs(across.changes[0].blue - blue) < 0.15 * std::abs(blue) + 0.005);
+  }
+  void focusAndGrainAreComparedAcrossASeam_data() {
+    QTest::addColumn<double>("blur");
+    QTest::addColumn<double>("noise");
+    QTest::addRow("alike") << 0.0 << 0.0;
+    for (const double b : {0.6, 1.0, 2.0}) QTest::addRow("blurred by %g px", b) << b << 0.0;
+    for (const double n : {1.5, 3.0, 6.0}) QTest::addRow("grain of %g of 255 more", n) << 0.0 << n;
+  }
+  // On texture: both sides have it, so that it is in nobody's way.
+  void focusAndGrainAreComparedAcrossASeam() {
+    QFETCH(double, blur);
+    QFETCH(double, noise);
+    Raster scene = made(400, 400, [](double, double, int) { return 0.5; });
+    std::mt19937 random(8);
+    std::normal_distribution<float> rough(0, 0.35f);
+    cv::Mat texture(400, 400, CV_32F), fine;
+    for (int y = 0; y < 400; ++y) {
+      for (int x = 0; x < 400; ++x) texture.ptr<float>(y)[x] = rough(random);
+    }
+    cv::GaussianBlur(texture, fine, {}, 0.8);
+    cv::GaussianBlur(texture, texture, {}, 2.5);
+    texture = 2 * texture + 0.3 * fine;
+    cv::Mat within = texture.clone();
+    if (blur > 0) cv::GaussianBlur(within, within, {}, blur);
+    Raster own = scene;
+    for (int y = 0; y < 400; ++y) {
+      for (int x = 0; x < 400; ++x) {
+        for (int c = 0; c < 3; ++c) {
+          scene.at(x, y)[c] = std::clamp(0.5f + texture.ptr<float>(y)[x], 0.02f, 0.98f);
+          own.at(x, y)[c] = std::clamp(0.5f + within.ptr<float>(y)[x], 0.02f, 0.98f);
+        }
+        own.at(x, y)[3] = float(std::clamp(130.5 - std::hypot(x - 200, y - 200), 0.0, 1.0));
+      }
+    }
+    if (blur <= 0) addNoise(scene, 1.0 / 255, 5);
+    if (blur <= 0) addNoise(own, std::hypot(1.0, noise) / 255, 6);
+    const auto outline = outlineOf(own);
+    const Reading byBlur = blurAcross(own, scene, outline), byNoise = noiseAcross(squaresAcross(own, scene, outline));
+    QVERIFY(byBlur.told && byNoise.told);
+    if (blur > 0) QVERIFY2(std::abs(byBlur.value - blur) < 0.15 * blur, qPrintable(QString::number(byBlur.value)));
+    if (noise > 0) {
+      const double read = 255 * std::sqrt(std::max(0.0, byNoise.value));
+      QVERIFY2(std::abs(read - noise) < 0.15 * noise, qPrintable(QString::number(read)));
+    }
+    if (blur <= 0 && noise <= 0) QVERIFY(byBlur.value == 0 && std::abs(byNoise.value) < 3.5 * byNoise.spread);
   }
 };
 

@@ -1,0 +1,23 @@
+#pragma once
+
+#include "core/measure/pixels.h"
+#include "core/measure/reading.h"
+
+namespace hseam::measure {
+
+/// How much more light one picture of a scene has than another one, pixel by pixel in the same place: what moved in between is
+/// outvoted.
+struct ExposureGain {
+  Reading stops;      // of luminance; 1 is twice the light
+  Reading red, blue;  // stops of the channel against green
+};
+/// In linear light, from pixels that count and are neither dark nor clipped in either; a Hodges–Lehmann mean of the middle half.
+/// Both of one size, straight encoded colours with coverage. Can't tell: fewer than 200 such pixels.
+ExposureGain exposureBetween(const image::Raster<float>& from, const image::Raster<float>& to,
+                             const image::Raster<std::uint8_t>& counts);
+
+/// Share (0..1) of smooth places where tones go up in flat steps, as too few levels leave them: squares of 16 px that slope by
+/// one to six levels of 8 bits and have no grain at all. Can't tell: fewer than 20 sloping squares.
+Reading bandingOf(const Part& part);
+
+}  // namespace hseam::measure

@@ -1,0 +1,77 @@
+#include "core/measure/jaggedness.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hseam::measure {
+namespace {
+
+constexpr double kSmooth = 4;  // standard deviation, places along the outline
+constexpr int kReach = 12;
+
+float coverageAt(const image::Raster<float>& r, float x, float y) {
+  const float px = std::clamp(x - 0.5f, 0.f, float(r.width() - 1)), py = std::clamp(y - 0.5f, 0.f, float(r.height() - 1));
+  const int ix = std::min(int(px), r.width() - 2), iy = std::min(int(py), r.height() - 2);
+  const float fx = px - float(ix), fy = py - float(iy);
+  const auto a = [&](int u, int v) { return r.at(ix + u, iy + v)[3]; };
+  return (a(0, 0) * (1 - fx) + a(1, 0) * fx) * (1 - fy) + (a(0, 1) * (1 - fx) + a(1, 1) * fx) * fy;
+}
+
+// Where along the normal coverage passes one half; nothing within 3 px.
+std::optional<float> crossing(const image::Raster<float>& r, const OutlinePlace& p) {
+  constexpr float kStep = 0.25f;
+  float before = coverageAt(r, p.x - 3 * p.nx, p.y - 3 * p.ny);
+  for (int k = 1; k <= 24; ++k) {
+    const float t = -3 + kStep * float(k), now = coverageAt(r, p.x + t * p.nx, p.y + t * p.ny);
+    if (before >= 0.5f && now < 0.5f) return t - kStep * (0.5f - now) / std::max(1e-6f, before - now);
+    before = now;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
+  if (colours.width() < 4 || colours.height() < 4) return cannotTell("it is too small");
+  struct At {
+    double x = 0, y = 0;
+    bool counts = false;
+  };
+  std::vector<At> at(outline.size());
+  for (std::size_t i = 0; i < outline.size(); ++i) {
+    const OutlinePlace& p = outline[i];
+    const auto t = p.widthPx > 0 || coverageAt(colours, p.x, p.y) > 0 ? crossing(colours, p) : std::nullopt;
+    if (t) at[i] = {double(p.x + *t * p.nx), double(p.y + *t * p.ny), true};
+  }
+  std::vector<float> off;
+  for (std::size_t i = kReach; i + kReach < at.size(); ++i) {
+    double x = 0, y = 0, weight = 0, turn = 0;
+    bool whole = true;
+    for (int k = -kReach; k <= kReach && whole; ++k) {
+      const std::size_t j = i + std::size_t(k + kReach) - kReach;
+      whole = at[j].counts && (k == -kReach || std::hypot(at[j].x - at[j - 1].x, at[j].y - at[j - 1].y) < 4);
+      const double w = std::exp(-0.5 * k * k / (kSmooth * kSmooth));
+      x += w * at[j].x, y += w * at[j].y, weight += w;
+    }
+    if (!whole) continue;
+    const OutlinePlace &first = outline[i - kReach], &last = outline[i + kReach];
+    turn = double(first.nx * last.nx + first.ny * last.ny);
+    if (turn < 0.5) continue;  // a corner
+    const OutlinePlace& p = outline[i];
+    off.push_back(float((at[i].x - x / weight) * double(p.nx) + (at[i].y - y / weight) * double(p.ny)));
+  }
+  if (off.size() < 60 || off.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
+  // A curve bends away from its own mean by the same everywhere nearby; only what changes from place to place is jagged.
+  const float middle = quantile(off, 0.5);
+  std::vector<float> squares;
+  squares.reserve(off.size());
+  for (const float v : off) squares.push_back((v - middle) * (v - middle));
+  std::sort(squares.begin(), squares.end());
+  double sum = 0;
+  const auto keep = std::size_t(0.95 * double(squares.size()));
+  for (std::size_t i = 0; i < keep; ++i) sum += double(squares[i]);
+  const double rms = std::sqrt(sum / double(std::max<std::size_t>(1, keep)));
+  return told(rms, rms / std::sqrt(double(off.size()) / 10));
+}
+
+}  // namespace hseam::measure
