@@ -106,6 +106,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   column->addWidget(buildStatus());
   setCentralWidget(centre);
   buildKeys();
+  watchRest();
 
   const auto throughProfile = [this] {
     for (Canvas* c : {canvas_, beside_}) c->setDisplay(lookOver_->monitor().transform());
@@ -277,7 +278,7 @@ void MainWindow::refreshScene() {
   const scene::Scene& shown = desk_.document().shown();
   canvas_->show(sceneFor(shown, view), view);
   canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
-  canvas_->setMirrored(s == lookOver_ && lookOver_->mirrored());
+  canvas_->setMirrored((s == lookOver_ && lookOver_->mirrored()) != moment_.isActive());
   refreshRibbon(view);
   canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());

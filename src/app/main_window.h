@@ -6,6 +6,7 @@
 
 #include "app/canvas/canvas.h"
 #include "app/document/desk.h"
+#include "app/document/rest.h"
 #include "app/ribbon/seam_ribbon.h"
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
@@ -33,6 +34,7 @@ class MainWindow : public QMainWindow {
   explicit MainWindow(QWidget* parent = nullptr);
   Desk& desk() { return desk_; }
   Canvas& canvas() { return *canvas_; }
+  Rest& rest() { return rest_; }
   Canvas& besideCanvas() { return *beside_; }
   Station& station(int i) { return *stations_[std::size_t(i)]; }
   int currentStation() const { return runOfWork_->current(); }
@@ -61,6 +63,7 @@ class MainWindow : public QMainWindow {
   void readPointer(const QPointF& at);
   void zoomToOne();
   void showFinding(int by);
+  void watchRest();
 
   Desk desk_;
   RunOfWork* runOfWork_;
@@ -81,6 +84,8 @@ class MainWindow : public QMainWindow {
   QFrame* notice_;
   QLabel* noticeText_;
   QTimer tick_, said_;
+  Rest rest_;
+  QTimer moment_;  // while it runs, the picture is seen mirrored
   QDateTime startedAt_;
 };
 

@@ -2,6 +2,8 @@
 
 #include "app/canvas/view.h"
 
+#include <set>
+
 #include "../core/render/scenes.h"
 #include "core/image/transfer.h"
 
@@ -78,6 +80,20 @@ class ViewTest : public QObject {
     QCOMPARE(shown(pixel(0.1f, 0.1f, 0.1f, 1), v), shown(pixel(0.9f, 0.9f, 0.9f, 1), v));
     const QRgb warm = shown(pixel(0.12f, 0.1f, 0.08f, 1), v), cold = shown(pixel(0.08f, 0.1f, 0.12f, 1), v);
     QVERIFY(qRed(warm) - qBlue(warm) > 60 && qBlue(cold) - qRed(cold) > 60);
+  }
+  void zonesAreElevenGreys() {
+    View v;
+    v.eyes = Eyes::zones;
+    std::set<int> greys;
+    for (int k = 0; k <= 255; ++k) greys.insert(qRed(shown(pixel(float(k) / 255, float(k) / 255, float(k) / 255, 1), v)));
+    QCOMPARE(greys.size(), std::size_t(11));
+    QCOMPARE(qRed(shown(pixel(0.5f, 0.44f, 0.47f, 1), v)), int(std::lround(255 * 0.4663)));  // about L* 50
+  }
+  void theDifferenceIsWhatChanged() {
+    image::Raster<float> a(2, 1, 4, 1.f), b = a;
+    a.at(0, 0)[0] = 0.5f, b.at(0, 0)[0] = 0.4f;
+    differ(a, b, 4);
+    QVERIFY(std::abs(a.at(0, 0)[0] - 0.4f) < 1e-5f && a.at(0, 0)[1] == 0 && a.at(1, 0)[0] == 0);
   }
   void oneLayerIsShownInItsOwnPixelsOnItsOwn() {
     scene::Scene s;

@@ -48,7 +48,8 @@ void ScreenTiles::show(const scene::Scene& scene, const View& view) {
   for (auto& [key, held] : held_) {
     if (!sameView) makeStale(held, areaOf(key));
     // Levels average and resampling reaches out: a few px more than the change itself.
-    for (const base::Rect& r : changed) makeStale(held, r.coarser(key.level).grown(4).intersected(areaOf(key)));
+    const int reach = 4 + reachOf(view_.eyes);
+    for (const base::Rect& r : changed) makeStale(held, r.coarser(key.level).grown(reach).intersected(areaOf(key)));
   }
   wake_.notify_all();
 }
@@ -125,7 +126,10 @@ void ScreenTiles::work(const std::stop_token& stop) {
     const auto show = [&](const base::Rect& part, const render::Planes& pixels) {
       toScreen(pixels, part, task->view, image, {part.x - task->area.x, part.y - task->area.y});
     };
-    const auto done = renderer_.renderTo(task->scene, task->area, task->key.level, here, show, stop, task->backdrop.get());
+    const base::Status done =
+        reachOf(task->view.eyes) > 0 || task->view.against
+            ? seenAround(*task, image, stop)
+            : renderer_.renderTo(task->scene, task->area, task->key.level, here, show, stop, task->backdrop.get());
     for (int y = 0; task->display && y < image.height(); ++y)
       task->display->apply(reinterpret_cast<std::uint32_t*>(image.scanLine(y)), std::size_t(image.width()));
     if (!done.ok()) {
@@ -134,6 +138,27 @@ void ScreenTiles::work(const std::stop_token& stop) {
     }
     finish(*task, std::move(image), error);
   }
+}
+
+// Eyes that look around see a little more than the part, which is cut off again.
+base::Status ScreenTiles::seenAround(const Task& task, QImage& image, const std::stop_token& stop) {
+  base::InlineExecutor here;
+  const base::Rect wide =
+      task.area.grown(reachOf(task.view.eyes)).intersected(base::Rect::of(render::canvasAt(task.scene, task.key.level)));
+  HSEAM_TRY(image::Raster<float> pixels, renderer_.render(task.scene, wide, task.key.level, here, stop));
+  constexpr float kTimes = 4;
+  if (const auto& then = task.view.against; then && then->canvas == task.scene.canvas) {
+    HSEAM_TRY(const image::Raster<float> before, renderer_.render(*then, wide, task.key.level, here, stop));
+    differ(pixels, before, kTimes);
+  }
+  View plain = task.view;
+  if (reachOf(task.view.eyes) > 0) {
+    seeAround(pixels, task.view.eyes);
+    plain.eyes = Eyes::plain;
+  }
+  image =
+      toScreen(pixels, wide.x, wide.y, plain).copy(task.area.x - wide.x, task.area.y - wide.y, task.area.width, task.area.height);
+  return {};
 }
 
 // The tile is free for its next task at once; the window takes the picture when it has time.

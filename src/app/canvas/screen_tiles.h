@@ -78,6 +78,7 @@ class ScreenTiles : public QObject {
     std::shared_ptr<render::Backdrop> backdrop;  // nobody else's while the task is in work
   };
   void work(const std::stop_token& stop);
+  base::Status seenAround(const Task& task, QImage& image, const std::stop_token& stop);
   std::optional<Task> next();
   void finish(const Task& task, QImage image, const QString& error);
   void land();

@@ -1,8 +1,11 @@
 #include "app/canvas/view.h"
 
 #include <algorithm>
+#include <cmath>
 
+#include "core/image/lab.h"
 #include "core/image/transfer.h"
+#include "core/measure/maps.h"
 #include "core/render/rows.h"
 #include "core/scene/edit.h"
 
@@ -87,6 +90,26 @@ void markClipped(float* c, int x, int y) {
   c[0] = c[1] = c[2] = shown;
 }
 
+// Eleven steps of L* from black to white, as a painter squints at values.
+void inZones(float* c) {
+  greyOut(c);
+  const double l = image::labFromEncoded({double(c[0]), double(c[0]), double(c[0])}).l;
+  const double y = image::linearFromEncoded(double(c[0]));
+  const double step = std::round(l / 10) * 10, wanted = step > 8 ? std::pow((step + 16) / 116, 3) : step / 903.3;
+  c[0] = c[1] = c[2] = y <= 0 ? 0.f : float(image::encodedFromLinear(wanted));
+}
+
+// From soft (deep blue) to sharp (pale yellow), by lightness as well as by colour.
+void focusColour(float share, float grey, float* c) {
+  if (share < 0) {
+    c[0] = c[1] = c[2] = 0.25f + 0.2f * grey;
+    return;
+  }
+  constexpr float kSoft[3] = {0.10f, 0.16f, 0.45f}, kHalf[3] = {0.45f, 0.55f, 0.50f}, kSharp[3] = {1.0f, 0.95f, 0.65f};
+  for (int k = 0; k < 3; ++k)
+    c[k] = share < 0.5f ? kSoft[k] + 2 * share * (kHalf[k] - kSoft[k]) : kHalf[k] + (2 * share - 1) * (kSharp[k] - kHalf[k]);
+}
+
 // Deuteranopia by Machado, Oliveira, Fernandes 2009 (severity 1), on light.
 void withoutGreenCones(float* c) {
   const auto& t = image::transferTables();
@@ -98,6 +121,32 @@ void withoutGreenCones(float* c) {
 }
 
 }  // namespace
+
+int reachOf(Eyes eyes) {
+  return eyes == Eyes::grain || eyes == Eyes::focus ? measure::kMapReach : 0;
+}
+
+void differ(image::Raster<float>& pixels, const image::Raster<float>& from, float times) {
+  for (std::size_t i = 0; i < pixels.pixels(); ++i) {
+    float* c = pixels.samples().data() + 4 * i;
+    const float* b = from.samples().data() + 4 * i;
+    for (int k = 0; k < 3; ++k) c[k] = std::min(1.f, times * std::abs(c[k] * c[3] - b[k] * b[3]));
+    c[3] = 1;
+  }
+}
+
+void seeAround(image::Raster<float>& pixels, Eyes eyes) {
+  const image::Raster<float> map = eyes == Eyes::grain ? measure::grainMap(pixels) : measure::focusMap(pixels);
+  for (std::size_t i = 0; i < map.pixels(); ++i) {
+    float* c = pixels.samples().data() + 4 * i;
+    const float v = map.samples()[i];
+    if (eyes == Eyes::grain) {
+      c[0] = c[1] = c[2] = v;
+    } else {
+      focusColour(v, 0.3f * c[0] + 0.59f * c[1] + 0.11f * c[2], c);
+    }
+  }
+}
 
 Scene sceneFor(const Scene& scene, const View& view) {
   const Layer* only = view.onlyLayer.value ? scene::findLayer(scene, view.onlyLayer) : nullptr;
@@ -162,6 +211,7 @@ void toScreen(const render::Planes& pixels, const base::Rect& part, const View& 
         }
       }
       if (view.eyes == Eyes::grey) greyOut(c);
+      if (view.eyes == Eyes::zones) inZones(c);
       if (view.eyes == Eyes::hue) pushHue(c);
       if (view.eyes == Eyes::saturation) saturationOnly(c);
       if (view.eyes == Eyes::clipped) markClipped(c, part.x + x, part.y + y);

@@ -3,6 +3,7 @@
 
 #include <QImage>
 #include <array>
+#include <memory>
 
 #include "core/image/raster.h"
 #include "core/render/planes.h"
@@ -19,7 +20,7 @@ struct Ground {
 };
 
 /// How colours are turned for checking.
-enum class Eyes { plain, grey, hue, saturation, clipped, redGreenBlind };
+enum class Eyes { plain, grey, hue, saturation, clipped, redGreenBlind, zones, grain, focus };
 
 struct View {
   /// 0: the whole scene. Else only this picture layer, in its own pixels, on the ground.
@@ -32,11 +33,19 @@ struct View {
   std::vector<scene::LayerId> ghosts;  // layers at half strength; never part of a scene or an export
   scene::LayerId differenceOf;         // this layer shows as its difference from what lies below; 0: none
   Eyes eyes = Eyes::plain;
+  std::shared_ptr<const scene::Scene> against;  // what is shown is the difference to it; null: the scene itself
   friend bool operator==(const View&, const View&) = default;
 };
 
 /// The scene to render for a view: the document's own, or one made of a single layer.
 scene::Scene sceneFor(const scene::Scene& scene, const View& view);
+
+/// How far (px of the level) eyes look around a pixel; 0: they see each pixel alone, and toScreen turns it.
+int reachOf(Eyes eyes);
+/// The difference of two pictures of one size becomes the first, as many times.
+void differ(image::Raster<float>& pixels, const image::Raster<float>& from, float times);
+/// Eyes that look around: straight encoded colours become what they see, in place.
+void seeAround(image::Raster<float>& pixels, Eyes eyes);
 
 /// px of the active layer's mask → px of the shown scene; the identity for masks that lie on the canvas.
 base::Affine layerToShown(const scene::Layer& layer, const View& view);

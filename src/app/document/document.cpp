@@ -66,7 +66,7 @@ bool Document::apply(const scene::Edit& edit) {
     return false;
   }
   const int after = history_.current();
-  scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit)};
+  scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit), QDateTime::currentMSecsSinceEpoch()};
   ++waiting_;
   keeper_.post([step, after, kind = std::string(scene::editKind(edit))](store::ProjectFile& file) {
     return file.keep(step, kind, after);

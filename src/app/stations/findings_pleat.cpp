@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 
 #include "app/canvas/view.h"
+#include "app/stations/marks_layer.h"
 #include "app/stations/station.h"
 #include "app/widgets/ask_file.h"
 #include "core/findings/belong.h"
@@ -64,9 +65,18 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
                    [this] { belongTogether(); });
   report_ =
       button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
+  marks_ = button(tr("Marks as a layer"),
+                  tr("Draws the findings' places and names on a layer of their own, to be handed on with the picture"), [this] {
+                    if (const auto* all = findings()) addMarks(desk_, *all);
+                  });
   column->addWidget(rowOf({belong_, report_}));
+  column->addWidget(rowOf({marks_}));
   outcome_->hide();
   column->addWidget(outcome_);
+  numbers_ = new NumbersBeside;
+  column->addWidget(numbers_);
+  judging_ = new JudgingRows(desk_);
+  column->addWidget(judging_);
   connect(&watch_, &Watch::changed, this, [this] {
     build();
     emit changed();
@@ -314,6 +324,17 @@ void FindingsPleat::refresh() {
       all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
   belong_->setEnabled(some);
   report_->setEnabled(all);
+  marks_->setEnabled(all && !all->empty());
+  judging_->refresh();
+  // Of the active layer; of the first that is judged if that is none.
+  std::optional<findings::LayerNumbers> numbers;
+  QString name;
+  for (const auto& n : watch_.report() ? watch_.report()->numbers : std::vector<findings::LayerNumbers>{}) {
+    if (numbers && n.layer != desk_.document().active()) continue;
+    const scene::Layer* l = scene::findLayer(desk_.scene(), n.layer);
+    if (l) numbers = n, name = QString::fromStdString(l->name);
+  }
+  numbers_->setNumbers(numbers, name);
 }
 
 }  // namespace hseam::app

@@ -4,6 +4,8 @@
 
 #include "app/document/watch.h"
 #include "app/instruments/knots_tool.h"
+#include "app/stations/judging_rows.h"
+#include "app/stations/numbers_beside.h"
 
 class QLabel;
 class QLineEdit;
@@ -52,7 +54,9 @@ class FindingsPleat : public QWidget {
   QLabel* told_;
   QLabel* outcome_;
   QVBoxLayout* list_;
-  QPushButton *belong_, *report_;
+  QPushButton *belong_, *report_, *marks_;
+  NumbersBeside* numbers_;
+  JudgingRows* judging_;
   QLineEdit* reason_ = nullptr;
   std::map<QObject*, findings::Remedy> previews_;
   QObject* hovered_ = nullptr;

@@ -25,7 +25,11 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
               {tr("in hue"), tr("Values flattened and colour pushed: a cast shows as another colour")},
               {tr("in saturation"), tr("Light where it is colourful: does the subject stand out?")},
               {tr("what is cut off"), tr("Striped where a channel is at its end: burnt lights, drowned darks")},
-              {tr("without red and green"), tr("As people see it who cannot tell red from green")}};
+              {tr("without red and green"), tr("As people see it who cannot tell red from green")},
+              {tr("in eleven greys"), tr("Lightness in steps of ten L*: which values join, which stand apart?")},
+              {tr("its grain, twelve times"),
+               tr("What is left of each pixel when its neighbours are taken off: grain that differs shows at once, best at 1:1")},
+              {tr("its focus"), tr("Dark blue is soft, pale yellow is sharp, grey tells nothing: best at 1:1")}};
   int id = 0;
   for (const auto& w : ways) {
     auto* b = new QRadioButton(w.name);
@@ -45,7 +49,11 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     pleat->content()->addWidget(c);
   }
-  pleat->content()->addWidget(quietLabel(tr("Get up, look out of the window, come back: you will see more.")));
+  freshPleat_ =
+      pleats_->add(tr("Fresh eyes"), tr("Get up, look out of the window, come back: what was done since, and how it was"));
+  fresh_ = new FreshEyes(desk);
+  freshPleat_->content()->addWidget(fresh_);
+  connect(fresh_, &FreshEyes::changed, this, &Station::changed);
   Pleat* beside = pleats_->add(tr("Side by side"), tr("A reference or an earlier state, pinned beside the picture"));
   reference_ = new Reference(desk);
   beside->content()->addWidget(reference_);
@@ -71,11 +79,14 @@ Instrument* LookOver::instrument() {
 void LookOver::refresh() {
   findings_->refresh();
   findingsPleat_->setValue(findings_->words());
+  fresh_->refresh();
+  freshPleat_->setValue(fresh_->words());
 }
 
 View LookOver::view() const {
   View v;
   v.eyes = Eyes(eyes_->checkedId());
+  v.against = fresh_->against();
   return v;
 }
 
@@ -84,6 +95,7 @@ bool LookOver::mirrored() const {
 }
 
 std::optional<scene::Scene> LookOver::before() const {
+  if (auto then = fresh_->behindCurtain()) return then;
   if (!curtain_->isChecked()) return std::nullopt;
   // The same pictures in their places, cut, but as they came: no adjustments, no modes, no cleaned colours.
   scene::Scene s = desk_.scene();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/stations/findings_pleat.h"
+#include "app/stations/fresh_eyes.h"
 #include "app/stations/monitor.h"
 #include "app/stations/reference.h"
 #include "app/stations/station.h"
@@ -28,6 +29,7 @@ class LookOver : public Station {
   Monitor& monitor() { return *monitor_; }
   Watch& watch() { return watch_; }
   FindingsPleat& findings() { return *findings_; }
+  FreshEyes& freshEyes() { return *fresh_; }
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -39,6 +41,8 @@ class LookOver : public Station {
   Pleat* findingsPleat_;
   QButtonGroup* eyes_;
   QCheckBox *mirror_, *curtain_;
+  FreshEyes* fresh_;
+  Pleat* freshPleat_;
   Reference* reference_;
   Monitor* monitor_;
 };

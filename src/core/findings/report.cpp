@@ -94,6 +94,7 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
     HSEAM_TRY(const auto specimen, specimenOf(scene, layers[i], executor, progress.token()));
     progress.report((double(i) + 0.5) / double(layers.size()));
     if (!specimen) continue;
+    report.numbers.push_back(numbersOf(*specimen, l->id));
     std::vector<Verdict> verdicts;
     const Case c{scene, *l, *specimen, verdicts};
     if (l->mode == scene::BlendMode::multiply) {

@@ -6,6 +6,7 @@
 
 #include "core/base/progress.h"
 #include "core/findings/kinds.h"
+#include "core/findings/numbers.h"
 #include "core/scene/edit.h"
 
 namespace hseam::findings {
@@ -47,7 +48,8 @@ struct Report {
   std::vector<Verdict> findings;  // what is out and not quiet, the most visible first
   std::vector<Verdict> readings;  // all, quiet and in tolerance ones too
   std::vector<LayerTightness> layers;
-  double tightness = 100;  // of the scene: its layers' worst counts most
+  std::vector<LayerNumbers> numbers;  // of each layer that was judged
+  double tightness = 100;             // of the scene: its layers' worst counts most
 };
 
 /// Judges every cut-out of the scene. Errors: what rendering says, cancelled.

@@ -8,6 +8,7 @@ namespace {
 
 constexpr double kSmooth = 4;  // standard deviation, places along the outline
 constexpr int kReach = 12;
+constexpr float kMostWide = 4;  // px: what fades further is hair or out of focus
 
 float coverageAt(const image::Raster<float>& r, float x, float y) {
   const float px = std::clamp(x - 0.5f, 0.f, float(r.width() - 1)), py = std::clamp(y - 0.5f, 0.f, float(r.height() - 1));
@@ -40,7 +41,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
   std::vector<At> at(outline.size());
   for (std::size_t i = 0; i < outline.size(); ++i) {
     const OutlinePlace& p = outline[i];
-    const auto t = p.widthPx > 0 || coverageAt(colours, p.x, p.y) > 0 ? crossing(colours, p) : std::nullopt;
+    const auto t = p.widthPx > 0 && p.widthPx < kMostWide ? crossing(colours, p) : std::nullopt;
     if (t) at[i] = {double(p.x + *t * p.nx), double(p.y + *t * p.ny), true};
   }
   std::vector<float> off;

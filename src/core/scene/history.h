@@ -1,6 +1,7 @@
 #pragma once
 // Undo without end: the scenes themselves, which share all that did not change between them.
 
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -10,7 +11,8 @@ namespace hseam::scene {
 
 struct Step {
   Scene scene;
-  std::string label;  // what led here; of the first step: how the scene began
+  std::string label;      // what led here; of the first step: how the scene began
+  std::int64_t atMs = 0;  // when, ms since 1970; 0: not known
 };
 
 /// A value. Step 0 is the beginning.

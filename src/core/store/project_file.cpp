@@ -190,14 +190,14 @@ Status ProjectFile::checkAfterUncleanClose() {
 
 Result<scene::History> ProjectFile::readHistory() {
   HSEAM_TRY(const std::int64_t current, database_.number("SELECT value FROM meta WHERE key = 'current'"));
-  HSEAM_TRY(Statement s, database_.prepare("SELECT label, scene FROM step ORDER BY sequence"));
+  HSEAM_TRY(Statement s, database_.prepare("SELECT label, scene, at_ms FROM step ORDER BY sequence"));
   std::vector<scene::Step> steps;
   while (true) {
     HSEAM_TRY(const bool row, s.step());
     if (!row) break;
     auto read = scene::sceneFromRecord(s.text(1), [this](const std::string& name) { return layerNamed(name); });
     if (!read.ok()) return Error{read.error().code, path_, read.error().text()};
-    steps.push_back({std::move(read).value(), s.text(0)});
+    steps.push_back({std::move(read).value(), s.text(0), s.number(2)});
   }
   if (current < 0 || current >= std::int64_t(steps.size())) return Error{Code::corrupt, path_, "the project has no steps"};
   layersRead_.clear();
@@ -228,7 +228,12 @@ Status ProjectFile::insertStep(int sequence, const scene::Step& step, const std:
   HSEAM_TRY(Statement drop, database_.prepare("DELETE FROM step WHERE sequence >= ?"));
   HSEAM_DO(drop.bind(1, sequence).run());
   HSEAM_TRY(Statement insert, database_.prepare("INSERT INTO step VALUES (?, ?, ?, ?, ?)"));
-  HSEAM_DO(insert.bind(1, sequence).bind(2, step.label).bind(3, editKind).bind(4, record).bind(5, nowMs()).run());
+  HSEAM_DO(insert.bind(1, sequence)
+               .bind(2, step.label)
+               .bind(3, editKind)
+               .bind(4, record)
+               .bind(5, step.atMs > 0 ? step.atMs : nowMs())
+               .run());
   HSEAM_DO(database_.execute("UPDATE meta SET value = " + std::to_string(sequence) + " WHERE key = 'current'"));
   HSEAM_DO(t.commit());
   tiles.committed(leaveTiles_);

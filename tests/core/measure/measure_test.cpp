@@ -9,6 +9,7 @@
 #include "core/measure/grain.h"
 #include "core/measure/jaggedness.h"
 #include "core/measure/light_direction.h"
+#include "core/measure/maps.h"
 #include "core/measure/outline.h"
 #include "core/measure/seam_change.h"
 #include "core/measure/seam_detail.h"
@@ -427,6 +428,32 @@ class MeasureTest : public QObject {
       QVERIFY2(std::abs(read - noise) < 0.15 * noise, qPrintable(QString::number(read)));
     }
     if (blur <= 0 && noise <= 0) QVERIFY(byBlur.value == 0 && std::abs(byNoise.value) < 3.5 * byNoise.spread);
+  }
+  void mapsShowGrainAndFocus() {
+    Raster flat = made(200, 200, [](double, double, int) { return 0.5; });
+    addNoise(flat, 2.0 / 255, 4);
+    const auto grain = grainMap(flat);
+    double squares = 0;
+    for (const float v : grain.samples()) squares += std::pow(double(v) - 0.5, 2);
+    // White noise less its binomial mean over 3 × 3 px keeps sqrt(1 − 2/4 + 9/64) of it.
+    const double wanted = 12 * 2.0 / 255 * std::sqrt(1 - 0.5 + 9.0 / 64), read = std::sqrt(squares / double(grain.pixels()));
+    QVERIFY2(std::abs(read - wanted) < 0.05 * wanted, qPrintable(QString::number(read / wanted)));
+    const auto focusOf = [](double sigma) {
+      Raster r = made(200, 200, [](double x, double y, int) { return std::fmod(x * 7 + y * 13 + x * y, 97) < 48 ? 0.2 : 0.8; });
+      cv::Mat m(200, 200, CV_32FC4, r.samples().data());
+      if (sigma > 0) cv::GaussianBlur(m, m, {}, sigma);
+      const auto map = focusMap(r);
+      double sum = 0;
+      for (int y = 40; y < 160; ++y) {
+        for (int x = 40; x < 160; ++x) sum += double(*map.at(x, y)) / (120 * 120);
+      }
+      return sum;
+    };
+    const double sharp = focusOf(0), middle = focusOf(1.2), soft = focusOf(2.5);
+    QVERIFY2(sharp > 0.9 && soft < 0.5 && middle > soft + 0.2 && middle < sharp - 0.15,
+             qPrintable(QStringLiteral("%1 %2 %3").arg(sharp).arg(middle).arg(soft)));
+    const Raster empty = made(60, 60, [](double, double, int) { return 0.4; });
+    QVERIFY(*focusMap(empty).at(30, 30) < 0);
   }
 };
 
