@@ -16,3 +16,5 @@ echo "== keeping a stroke at 24 megapixels"
 "$bin/keep_bench"
 echo "== the window at 24 megapixels x 10 layers"
 QT_QPA_PLATFORM=offscreen "$bin/window_bench"
+echo "== readings against the truth (plots in docs/measures)"
+"$bin/reading_curves" docs/measures

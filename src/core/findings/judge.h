@@ -3,13 +3,25 @@
 
 #include "core/findings/report.h"
 #include "core/findings/specimen.h"
+#include "core/measure/grain.h"
+#include "core/measure/outline.h"
 
 namespace hseam::findings {
+
+/// Readings of the specimen's fine pair that more than one kind is judged by.
+struct FineReadings {
+  std::vector<measure::OutlinePlace> outline;
+  bool goesOn = false;                  // surfaces go on across the seam
+  measure::Reading ownBlur, sceneBlur;  // inside of the subject; of all of the scene
+  measure::Grain ownGrain, sceneGrain;  // likewise
+};
+FineReadings fineReadingsOf(const Specimen& specimen);
 
 struct Case {
   const scene::Scene& scene;
   const scene::Layer& layer;
   const Specimen& specimen;
+  const FineReadings& fine;
   std::vector<Verdict>& out;
 
   /// A verdict of this layer with its tolerance; region: the layer's bounds.

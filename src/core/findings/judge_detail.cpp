@@ -23,31 +23,13 @@ double excessOfWidths(double own, double scene, double tolerance) {
   return std::min(times, px);
 }
 
-struct Rims {
-  image::Raster<std::uint8_t> in, out;
-};
-// Of both sides what lies near the seam.
-Rims rimsOf(const Pair& p) {
-  std::size_t covered = 0;
-  for (const std::uint8_t s : p.inside.samples()) covered += s != 0;
-  const int px = std::max(40, int(0.35 * std::sqrt(double(covered))));
-  image::Raster<std::uint8_t> outside(p.own.width(), p.own.height(), 1);
-  for (std::size_t i = 0; i < outside.pixels(); ++i) outside.samples()[i] = p.own.samples()[4 * i + 3] < 0.5f ? 255 : 0;
-  image::Raster<std::uint8_t> notInside(p.own.width(), p.own.height(), 1), notWhole = notInside, body = notInside;
-  for (std::size_t i = 0; i < outside.pixels(); ++i) {
-    notInside.samples()[i] = p.inside.samples()[i] ? 0 : 255;
-    notWhole.samples()[i] = p.whole.samples()[i] ? 0 : 255;
-    body.samples()[i] = outside.samples()[i] ? 0 : 255;
-  }
-  return {measure::ringAround(outside, px, notInside), measure::ringAround(body, px, notWhole)};
-}
-
 // Where surfaces go on: the scene's grain and what the inside has more, against the scene's.
-Reading grainAcross(const Pair& p, const Grain& scene) {
+Reading grainAcross(const Case& c) {
   constexpr double kSure = 3;
   constexpr double kLeast = 0.5 / 255;  // a picture without any grain has that of its 8 bits
-  const Reading noise = measure::noiseAcross(measure::squaresAcross(p.own, p.scene, measure::outlineOf(p.own))),
-                level = measure::grainLevel(scene);
+  const Pair& p = c.specimen.fine;
+  const Reading noise = measure::noiseAcross(measure::squaresAcross(p.own, p.scene, c.fine.outline)),
+                level = measure::grainLevel(c.fine.sceneGrain);
   if (!noise.told) return noise;
   const double base = std::max(kLeast, level.told ? level.value : kLeast),
                more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
@@ -55,12 +37,12 @@ Reading grainAcross(const Pair& p, const Grain& scene) {
   return measure::told(ratio, noise.spread / (2 * base * base * ratio));
 }
 
-void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
+void judgeGrain(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const Grain own = measure::grainOf({p.own, rims.in}), ring = measure::grainOf({p.scene, rims.out}),
-              whole = measure::grainOf({p.scene, p.whole});
-  const Reading byRing = goesOn ? grainAcross(p, whole) : measure::grainRatio(own, ring),
+  const bool goesOn = c.fine.goesOn;
+  const Grain &own = c.fine.ownGrain, &whole = c.fine.sceneGrain;
+  const Reading byRing = goesOn ? grainAcross(c) : measure::grainRatio(own, measure::grainOf({p.scene, p.ring})),
                 byWhole = measure::grainRatio(own, whole);
   {
     Verdict v = c.begin("grain");
@@ -114,9 +96,10 @@ void judgeGrain(const Case& c, const Rims& rims, bool goesOn) {
 }
 
 // Where surfaces go on: the scene's own blur and by how much the inside differs from it.
-void sharpnessAcross(const Pair& p, const Reading& scene, Reading& inside, Reading& outside) {
+void sharpnessAcross(const Case& c, Reading& inside, Reading& outside) {
   constexpr double kUsual = 0.7;  // px: of a picture as cameras make it
-  const Reading by = measure::blurAcross(p.own, p.scene, measure::outlineOf(p.own));
+  const Reading& scene = c.fine.sceneBlur;
+  const Reading by = measure::blurAcross(c.specimen.fine.own, c.specimen.fine.scene, c.fine.outline);
   if (!by.told) {
     inside = outside = by;
     return;
@@ -127,12 +110,17 @@ void sharpnessAcross(const Pair& p, const Reading& scene, Reading& inside, Readi
   inside = measure::told(by.value >= 0 ? softer : base, by.spread);
 }
 
-void judgeSharpness(const Case& c, const Rims& rims, bool goesOn) {
+void judgeSharpness(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  Reading mine = measure::sharpnessOf({p.own, rims.in}), near = measure::sharpnessOf({p.scene, rims.out});
-  const Reading far = measure::sharpnessOf({p.scene, p.whole});
-  if (goesOn) sharpnessAcross(p, near.told ? near : far, mine, near);
+  const bool goesOn = c.fine.goesOn;
+  const Reading& far = c.fine.sceneBlur;
+  Reading mine = c.fine.ownBlur, near;
+  if (goesOn) {
+    sharpnessAcross(c, mine, near);
+  } else {
+    near = measure::sharpnessOf({p.scene, p.ring});
+  }
   {
     Verdict v = c.begin("sharpness");
     v.target = 1;
@@ -165,7 +153,7 @@ void judgeSharpness(const Case& c, const Rims& rims, bool goesOn) {
           if (goesOn) {
             // Tried out on both sides.
             at = std::max(0.6, std::sqrt(std::max(0.0, sigma * sigma - target * target)));
-            const Reading tried = measure::sharpeningAcross(p.own, p.scene, measure::outlineOf(p.own), at);
+            const Reading tried = measure::sharpeningAcross(p.own, p.scene, c.fine.outline, at);
             if (tried.told) amount = tried.value;
           }
           scene::ByNumbers s = with(scene::numbersOf("sharpen"), "threshold", goesOn ? 0 : 0.01);
@@ -210,13 +198,21 @@ void judgeResolution(const Case& c) {
 
 }  // namespace
 
+FineReadings fineReadingsOf(const Specimen& specimen) {
+  const Pair& p = specimen.fine;
+  FineReadings r;
+  r.outline = measure::outlineOf(p.own);
+  r.goesOn = measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
+  r.ownBlur = measure::sharpnessOf({p.own, p.inside});
+  r.sceneBlur = measure::sharpnessOf({p.scene, p.whole});
+  r.ownGrain = measure::grainOf({p.own, p.inside});
+  r.sceneGrain = measure::grainOf({p.scene, p.whole});
+  return r;
+}
+
 void judgeDetail(const Case& c) {
-  const Pair& p = c.specimen.fine;
-  // Where the picture goes on across the seam, its two sides are compared and nothing further off.
-  const bool goesOn = measure::acrossSeam(measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own))).goesOn;
-  const Rims rims = goesOn ? rimsOf(p) : Rims{p.inside, p.ring};
-  judgeGrain(c, rims, goesOn);
-  judgeSharpness(c, rims, goesOn);
+  judgeGrain(c);
+  judgeSharpness(c);
   judgeResolution(c);
 }
 

@@ -54,10 +54,9 @@ Remedy softerCut(scene::LayerId id, double sigma, std::string key, std::string l
 }
 
 void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
-  const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const measure::Reading cut = measure::softnessOf(outline), own = measure::sharpnessOf({p.own, p.inside}),
-                         scene = measure::sharpnessOf({p.scene, p.whole});
+  const measure::Reading cut = measure::softnessOf(outline);
+  const measure::Reading &own = c.fine.ownBlur, &scene = c.fine.sceneBlur;
   Verdict v = c.begin("edge_softness");
   v.target = 1;
   if (!cut.told || (!own.told && !scene.told)) {
@@ -145,7 +144,7 @@ void judgeLeftovers(const Case& c) {
 }  // namespace
 
 void judgeEdge(const Case& c) {
-  const auto outline = measure::outlineOf(c.specimen.fine.own);
+  const auto& outline = c.fine.outline;
   judgeHalo(c, outline);
   judgeSoftness(c, outline);
   judgeSteps(c, outline);

@@ -22,12 +22,12 @@ LayerNumbers::Side sideOf(const image::Raster<float>& colours, const image::Rast
 
 }  // namespace
 
-LayerNumbers numbersOf(const Specimen& specimen, scene::LayerId layer) {
-  const Pair &t = specimen.tones, &f = specimen.fine;
+LayerNumbers numbersOf(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene) {
+  const Pair& t = specimen.tones;
   const auto around = std::size_t(std::count_if(t.ring.samples().begin(), t.ring.samples().end(), [](auto v) { return v != 0; }));
   LayerNumbers n{layer, sideOf(t.own, t.inside), sideOf(t.scene, around >= kEnough ? t.ring : t.whole)};
-  n.own.grain = measure::grainOf({f.own, f.inside});
-  n.scene.grain = measure::grainOf({f.scene, f.whole});
+  n.own.grain = own;
+  n.scene.grain = scene;
   return n;
 }
 

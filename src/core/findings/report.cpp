@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdio>
+#include <mutex>
+#include <optional>
 
 #include "core/findings/judge.h"
 
@@ -85,40 +87,75 @@ std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene) {
   return out;
 }
 
+namespace {
+
+struct Judged {
+  std::vector<Verdict> verdicts;
+  LayerNumbers numbers;
+};
+// Nothing: there is nothing to judge.
+base::Result<std::optional<Judged>> judgedOf(const scene::Scene& scene, scene::LayerId id, base::Executor& executor,
+                                             const std::stop_token& stop) {
+  const scene::Layer& l = *scene::findLayer(scene, id);
+  HSEAM_TRY(const auto specimen, specimenOf(scene, id, executor, stop));
+  if (!specimen) return std::optional<Judged>();
+  const FineReadings fine = fineReadingsOf(*specimen);
+  Judged out;
+  out.numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
+  const Case c{scene, l, *specimen, fine, out.verdicts};
+  if (l.mode == scene::BlendMode::multiply) {
+    // A kept shadow is nothing that stands there.
+    judgeVeil(c);
+  } else {
+    judgeTones(c);
+    judgeDetail(c);
+    judgeEdge(c);
+    judgeLight(c);
+    judgeStanding(c);
+    judgeContact(c);
+  }
+  keepCauses(out.verdicts);
+  for (Verdict& v : out.verdicts) {
+    v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
+    v.quiet = isQuiet(v, scene.judging.get());
+  }
+  return std::optional(std::move(out));
+}
+
+}  // namespace
+
 base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress) {
   Report report;
   const auto layers = judgedLayers(scene);
-  for (std::size_t i = 0; i < layers.size(); ++i) {
-    if (progress.cancelled()) return base::cancelledError();
-    const scene::Layer* l = scene::findLayer(scene, layers[i]);
-    HSEAM_TRY(const auto specimen, specimenOf(scene, layers[i], executor, progress.token()));
-    progress.report((double(i) + 0.5) / double(layers.size()));
-    if (!specimen) continue;
-    report.numbers.push_back(numbersOf(*specimen, l->id));
-    std::vector<Verdict> verdicts;
-    const Case c{scene, *l, *specimen, verdicts};
-    if (l->mode == scene::BlendMode::multiply) {
-      // A kept shadow is nothing that stands there.
-      judgeVeil(c);
-    } else {
-      judgeTones(c);
-      judgeDetail(c);
-      judgeEdge(c);
-      judgeLight(c);
-      judgeStanding(c);
-      judgeContact(c);
+  std::vector<std::optional<Judged>> judged(layers.size());
+  std::mutex mutex;
+  std::optional<base::Error> failed;
+  int done = 0;
+  // Layer beside layer: each is judged on one thread.
+  executor.forEach(int(layers.size()), [&](int i) {
+    if (progress.cancelled()) return;
+    base::InlineExecutor here;
+    auto one = judgedOf(scene, layers[std::size_t(i)], here, progress.token());
+    const std::lock_guard lock(mutex);
+    progress.report(double(++done) / double(layers.size()));
+    if (one.ok()) {
+      judged[std::size_t(i)] = std::move(one).value();
+    } else if (!failed) {
+      failed = one.error();
     }
-    keepCauses(verdicts);
+  });
+  if (progress.cancelled()) return base::cancelledError();
+  if (failed) return *failed;
+  for (std::size_t i = 0; i < layers.size(); ++i) {
+    if (!judged[i]) continue;
     double loose = 1;
-    for (Verdict& v : verdicts) {
-      v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
-      v.quiet = isQuiet(v, scene.judging.get());
+    for (Verdict& v : judged[i]->verdicts) {
       if (v.out() && !v.quiet) loose *= 1 - 0.6 * v.severity;
       report.readings.push_back(v);
       if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
     }
-    report.layers.push_back({l->id, l->name, 100 * loose});
-    progress.report(double(i + 1) / double(layers.size()));
+    report.numbers.push_back(std::move(judged[i]->numbers));
+    report.layers.push_back({layers[i], scene::findLayer(scene, layers[i])->name, 100 * loose});
   }
   std::stable_sort(report.findings.begin(), report.findings.end(),
                    [](const Verdict& a, const Verdict& b) { return a.severity > b.severity; });
