@@ -107,6 +107,13 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   setCentralWidget(centre);
   buildKeys();
   watchRest();
+  connect(&lookOver_->watch(), &Watch::changed, this, [this] {
+    std::map<scene::LayerId, int> counts;
+    if (const auto& report = lookOver_->watch().report()) {
+      for (const auto& v : report->findings) ++counts[v.layer];
+    }
+    sheet_->setFindings(std::move(counts));
+  });
 
   const auto throughProfile = [this] {
     for (Canvas* c : {canvas_, beside_}) c->setDisplay(lookOver_->monitor().transform());

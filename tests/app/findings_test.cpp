@@ -1,8 +1,11 @@
+#include <QComboBox>
 #include <QFile>
 #include <QLineEdit>
 #include <QPushButton>
 
+#include "app/sheet/card.h"
 #include "app/stations/look_over.h"
+#include "app/stations/numbers_beside.h"
 #include "truth/planted.h"
 #include "window.h"
 
@@ -107,6 +110,47 @@ class FindingsTest : public QObject {
     read(again);
     QVERIFY(!find(again, "leftovers"));
     QVERIFY(again.scene().judging && again.scene().judging->answered[0].reason == "sparks of the lantern");
+  }
+  // Cards say how many there are, the numbers beside them are the subject's, strictness changes what is out and is undone, and
+  // the marks become a layer that is not judged itself.
+  void theProjectSaysHowItIsJudged() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kLookOver);
+    read(w);
+    const auto cards = w->findChildren<app::Card*>();
+    QVERIFY(std::any_of(cards.begin(), cards.end(),
+                        [](const app::Card* c) { return c->accessibleDescription().contains(QStringLiteral("finding")); }));
+    const auto* numbers = w->findChild<app::NumbersBeside*>();
+    QVERIFY(numbers && numbers->isVisible() && numbers->accessibleName().contains(QStringLiteral("subject")));
+    QVERIFY(report(w).numbers.size() == 1 &&
+            report(w).numbers[0].own.lightness.back() > report(w).numbers[0].own.lightness.front());
+    auto* sets = w.find<QComboBox>(QStringLiteral("Tolerances"));
+    const auto choose = [&](const QString& name) {
+      const int at = sets->findText(name);
+      QVERIFY(at >= 0);
+      sets->setCurrentIndex(at);
+      emit sets->activated(at);
+    };
+    choose(QStringLiteral("strict, for large prints"));
+    QVERIFY(w.scene().judging && w.scene().judging->tolerances == "strict");
+    QVERIFY(std::abs(w.scene().judging->tolerance.at("black_point") - 1.8) < 1e-9);
+    QVERIFY(std::abs(w.scene().judging->tolerance.at("grain") - std::pow(1.4, 0.6)) < 1e-9);
+    read(w);
+    const std::size_t strict = report(w).findings.size();
+    choose(QStringLiteral("easy, for small pictures"));
+    read(w);
+    QVERIFY(report(w).findings.size() <= strict);
+    w.desk().document().undo();
+    w.desk().document().undo();
+    read(w);
+    QVERIFY(!w.scene().judging || w.scene().judging->tolerances == "usual");
+    const std::size_t judged = report(w).layers.size(), layers = w.scene().layers.size();
+    w.click(QStringLiteral("Marks as a layer"));
+    read(w);
+    QCOMPARE(w.scene().layers.size(), layers + 1);
+    QCOMPARE(w.scene().layers.back()->name, std::string("marks of findings"));
+    QCOMPARE(report(w).layers.size(), judged);
   }
 };
 HSEAM_TEST(FindingsTest);

@@ -297,6 +297,16 @@ void Card::mouseDoubleClickEvent(QMouseEvent*) {
       this, [this] { rename(); }, Qt::QueuedConnection);
 }
 
+void Card::setFindings(int count) {
+  if (count == findings_) return;
+  findings_ = count;
+  const QString words =
+      count == 0 ? QString() : (count == 1 ? tr("1 finding: see Look over") : tr("%1 findings: see Look over").arg(count));
+  setToolTip(words);
+  setAccessibleDescription(words);
+  update();
+}
+
 void Card::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
@@ -313,6 +323,15 @@ void Card::paintEvent(QPaintEvent*) {
   stitch.setDashPattern({3, 2.5});
   p.setPen(stitch);
   p.drawLine(QPointF(sheet.left() + 5, sheet.top() + 8), QPointF(sheet.left() + 5, sheet.bottom() - 8));
+  if (findings_ > 0) {
+    const QPointF knot(sheet.right() - 13, sheet.top() + 13);
+    p.setPen(QPen(theme::colours().orange, 1.6));
+    p.setBrush(theme::colours().sunk);
+    p.drawEllipse(knot, 8, 8);
+    p.setPen(theme::colours().text);
+    p.setFont(theme::font(theme::Size::small, true));
+    p.drawText(QRectF(knot.x() - 8, knot.y() - 8, 16, 16), Qt::AlignCenter, QString::number(findings_));
+  }
   if (!layer_->clip) return;
   // A stitched bracket down to the layer that it is confined to.
   p.setPen(QPen(theme::colours().blue, 1.6, Qt::DashLine));

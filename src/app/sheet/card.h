@@ -27,6 +27,8 @@ class Card : public QFrame {
   /// Asks for another name.
   void rename();
   void setThumbnail(const QImage& thumbnail);
+  /// How many findings there are about it: a knot with their number; 0: none.
+  void setFindings(int count);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -39,6 +41,7 @@ class Card : public QFrame {
   scene::LayerRef layer_;
   int depth_;
   bool active_;
+  int findings_ = 0;
   Acts acts_;
   QLabel* thumb_ = nullptr;  // none on a folded card
 };

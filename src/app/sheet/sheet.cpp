@@ -107,10 +107,19 @@ void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
     auto* card =
         new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.document().active(), ghost,
                  {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
+    if (const auto found = findings_.find(l->id); found != findings_.end()) card->setFindings(found->second);
     column_->addWidget(card);
     cards_.insert(card);
     if (thumbnails_[l->id].of != l) askForThumbnail(l);
     if (const auto* g = l->group()) addCards(g->layers, depth + 1);
+  }
+}
+
+void Sheet::setFindings(std::map<scene::LayerId, int> counts) {
+  findings_ = std::move(counts);
+  for (Card* card : cards_) {
+    const auto found = findings_.find(card->layer()->id);
+    card->setFindings(found == findings_.end() ? 0 : found->second);
   }
 }
 

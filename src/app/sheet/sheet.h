@@ -31,6 +31,8 @@ class Sheet : public QWidget {
   void stepActive(int by);
   /// Takes the next layer in front (+1) or behind (−1) that is not in hand yet in hand too.
   void holdNext(int by);
+  /// How many findings there are about each layer; their cards say so.
+  void setFindings(std::map<scene::LayerId, int> counts);
   /// Draws all cards anew, for another look.
   void renew();
 
@@ -53,6 +55,7 @@ class Sheet : public QWidget {
     QImage image;        // of it or of what the layer was before
   };
   std::map<scene::LayerId, Thumbnail> thumbnails_;
+  std::map<scene::LayerId, int> findings_;
   QStringList faces_;      // what the cards say: while it stays, so do they
   std::set<Card*> cards_;  // those that stand in the sheet now
 };

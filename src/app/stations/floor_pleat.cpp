@@ -42,7 +42,15 @@ FloorPleat::FloorPleat(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   connect(real_, &ValueField::changed, this, [this](double v) {
     if (picture() && picture()->realHeightM != v) desk_.apply(scene::SetRealHeight{desk_.document().active(), v});
   });
-  for (ValueField* f : {height_, angle_, real_}) column->addWidget(f);
+  own_ = new ValueField(
+      tr("own horizon"), {-1, 32768, -1, 0, tr("px"), false},
+      tr("Where the horizon lies in the subject's own picture, px from its top: then it is told if it was seen from another "
+         "height. −1: unknown"));
+  connect(own_, &ValueField::changed, this, [this](double v) {
+    const std::optional<double> at = v < 0 ? std::nullopt : std::optional(v);
+    if (picture() && picture()->horizonY != at) desk_.apply(scene::SetOwnHorizon{desk_.document().active(), at});
+  });
+  for (ValueField* f : {height_, angle_, real_, own_}) column->addWidget(f);
   reading_->setWordWrap(true);
   reading_->setAccessibleName(tr("Size on the floor"));
   column->addWidget(reading_);
@@ -149,6 +157,8 @@ void FloorPleat::refresh() {
   const auto* p = picture();
   real_->setEnabled(p);
   real_->setValue(p ? p->realHeightM : 0);
+  own_->setEnabled(p);
+  own_->setValue(p ? p->horizonY.value_or(-1) : -1);
   if (!p) {
     reading_->setText(tr("Choose a picture to see how it stands."));
   } else if (p->realHeightM <= 0) {

@@ -40,7 +40,7 @@ class FloorPleat : public QWidget {
 
   Desk& desk_;
   FloorTool tool_;
-  ValueField *height_, *angle_, *real_;
+  ValueField *height_, *angle_, *real_, *own_;
   QLabel* reading_;
   QCheckBox* keeps_;
   std::uint64_t outlineOf_ = 0;
