@@ -30,7 +30,7 @@ Reading grainAcross(const Case& c) {
   const Pair& p = c.specimen.fine;
   const Reading noise = measure::noiseAcross(measure::squaresAcross(p.own, p.scene, c.fine.outline)),
                 level = measure::grainLevel(c.fine.sceneGrain);
-  if (!noise.told) return noise;
+  if (!noise.told) return measure::cannotTell(noise.why);
   const double base = std::max(kLeast, level.told ? level.value : kLeast),
                more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
   const double ratio = std::sqrt(std::max(0.04, 1 + more / (base * base)));

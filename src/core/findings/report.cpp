@@ -157,6 +157,10 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
     report.numbers.push_back(std::move(judged[i]->numbers));
     report.layers.push_back({layers[i], scene::findLayer(scene, layers[i])->name, 100 * loose});
   }
+  for (const scene::Answered& a : scene.judging ? scene.judging->answered : std::vector<scene::Answered>{}) {
+    const scene::Layer* l = scene::findLayer(scene, a.layer);
+    if (l) report.answered.push_back({a.kind, l->name, a.reason, a.wrong});
+  }
   std::stable_sort(report.findings.begin(), report.findings.end(),
                    [](const Verdict& a, const Verdict& b) { return a.severity > b.severity; });
   if (!report.layers.empty()) {

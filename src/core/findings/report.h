@@ -44,10 +44,17 @@ struct LayerTightness {
   double tightness = 100;  // 0..100
 };
 
+/// What the user said of a finding.
+struct Answer {
+  std::string kind, layerName, reason;
+  bool wrong = false;
+};
+
 struct Report {
   std::vector<Verdict> findings;  // what is out and not quiet, the most visible first
   std::vector<Verdict> readings;  // all, quiet and in tolerance ones too
   std::vector<LayerTightness> layers;
+  std::vector<Answer> answered;
   std::vector<LayerNumbers> numbers;  // of each layer that was judged
   double tightness = 100;             // of the scene: its layers' worst counts most
 };

@@ -44,6 +44,13 @@ std::string reportHtml(const Report& report, const std::string& title, const std
          figure(v.tolerance, 2) + ", " + figure(v.excess, 1) + " times out.</p>";
     for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label) + ".</p>";
   }
+  if (!report.answered.empty()) {
+    h += "<h2>Answered</h2><ul>";
+    for (const Answer& a : report.answered)
+      h += "<li>" + plain(a.layerName) + ", " + kindOf(a.kind).name + ": " +
+           (a.wrong ? "the reading is wrong" : plain(a.reason)) + "</li>";
+    h += "</ul>";
+  }
   h += "<h2>All readings</h2><table><tr><th>layer</th><th>reading</th><th>value</th><th>spread</th><th>out by</th></tr>";
   for (const Verdict& v : report.readings) {
     h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" +

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 #include <random>
+#include <tuple>
 
 #include "core/image/transfer.h"
 
@@ -49,7 +51,7 @@ Values quantilesOf(const Colours& colours, const std::vector<std::size_t>& of) {
       const double at = (0.05 + 0.9 * k / (kShares - 1)) * double(v.size() - 1);
       const auto low = std::size_t(at), high = std::min(low + 1, v.size() - 1);
       const double w = at - double(low);
-      out[std::size_t(view * kShares + k)] = double(v[low]) * (1 - w) + double(v[high]) * w;
+      out[std::size_t(view) * kShares + std::size_t(k)] = double(v[low]) * (1 - w) + double(v[high]) * w;
     }
   }
   return out;

@@ -123,9 +123,11 @@ double noiseByProportion(const SeamSquares& s, const std::vector<std::size_t>& o
     if (s.outside[i].fine > 0) proportions.push_back(s.outside[i].diagonal / s.outside[i].fine);
   }
   const double p = std::clamp(middleOf(std::move(proportions)), 0.0, 0.9);
+  more.reserve(of.size());
   for (const std::size_t i : of) more.push_back(float((double(s.inside[i].diagonal) - p * double(s.inside[i].fine)) / (1 - p)));
   // What the outside's own scatter makes of the same.
   std::vector<float> own;
+  own.reserve(of.size());
   for (const std::size_t i : of) own.push_back(float((double(s.outside[i].diagonal) - p * double(s.outside[i].fine)) / (1 - p)));
   return middleOf(std::move(more)) - middleOf(std::move(own));
 }

@@ -6,7 +6,9 @@
 
 #include "core/findings/belong.h"
 #include "core/findings/specimen.h"
+#include "core/image/lab.h"
 #include "core/measure/seam_change.h"
+#include "core/render/renderer.h"
 #include "pictures.h"
 #include "truth/planted.h"
 
@@ -156,6 +158,59 @@ class DetectionTest : public QObject {
     QVERIFY(tried >= 16);
     // A blur of 2 px is not undone by sharpening: those stay.
     QVERIFY2(good * 100 >= tried * 85, qPrintable(QStringLiteral("%1 of %2").arg(good).arg(tried)));
+  }
+  // Of tones and colours a remedy does not only bring the reading home: the subject looks again as it did, by CIEDE2000 over its
+  // inside.
+  void remediesBringTheColoursBack() {
+    const auto all = photos();
+    std::vector<double> falls;
+    int othersOut = 0, mendedOnes = 0;
+    unsigned seed = 700;
+    for (const char* kind : {"black_point", "white_point", "cast", "saturation"}) {
+      for (int i = 0; i < 4; ++i, ++seed) {
+        const auto& photo = all[std::size_t(i) % all.size()];
+        const auto spoilt = truth::spoilt(photo, seed, kind, i % 2 ? 4.0 : 3.0, i / 2 == 0);
+        const auto clean = truth::putBack(photo, seed);
+        const auto before = test::must(findings::reportOn(spoilt.scene, test::here(), {}));
+        const auto at = std::find_if(before.findings.begin(), before.findings.end(),
+                                     [&](const findings::Verdict& v) { return v.kind == kind; });
+        if (at == before.findings.end()) continue;
+        const auto next =
+            test::must(scene::apply(spoilt.scene, test::must(at->remedies.front().make(spoilt.scene, test::here()))));
+        const auto away = [&](const scene::Scene& s) {
+          const base::Rect whole = base::Rect::of(s.canvas);
+          render::Renderer renderer;
+          const auto a = test::must(renderer.render(s, whole, 0, test::here())),
+                     b = test::must(renderer.render(clean.scene, whole, 0, test::here())),
+                     own = test::must(renderer.render(findings::alone(clean.scene, clean.layer), whole, 0, test::here()));
+          double sum = 0, n = 0;
+          for (std::size_t k = 0; k < own.pixels(); k += 7) {
+            if (own.samples()[4 * k + 3] < 0.98f) continue;
+            const auto labOf = [&](const image::Raster<float>& r) {
+              const float* c = r.samples().data() + 4 * k;
+              return image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
+            };
+            sum += image::deltaE2000(labOf(a), labOf(b)), n += 1;
+          }
+          return sum / n;
+        };
+        const double spoiltBy = away(spoilt.scene), leftBy = away(next);
+        falls.push_back(1 - leftBy / spoiltBy);
+        const auto after = test::must(findings::reportOn(next, test::here(), {}));
+        ++mendedOnes;
+        for (const auto& v : after.findings)
+          othersOut += v.kind != kind && std::none_of(before.findings.begin(), before.findings.end(),
+                                                      [&](const findings::Verdict& f) { return f.kind == v.kind; });
+        if (qEnvironmentVariableIsSet("HSEAM_LOUD")) qInfo("%s seed %u: %.2f to %.2f", kind, seed, spoiltBy, leftBy);
+      }
+    }
+    std::sort(falls.begin(), falls.end());
+    qInfo(
+        "%d remedies: colour distance falls by %.0f %% (median), %.0f %% (worst quarter); others out of tolerance after them: %d",
+        mendedOnes, 100 * falls[falls.size() / 2], 100 * falls[falls.size() / 4], othersOut);
+    QVERIFY(mendedOnes >= 13);
+    QVERIFY(falls[falls.size() / 2] >= 0.7);
+    QVERIFY(othersOut * 10 <= mendedOnes);
   }
   void belongingTogetherMakesItTighter() {
     const auto photo = photos()[0];

@@ -124,7 +124,7 @@ void spreadOver(float* plane, base::Size size, const std::vector<ShapeRun>& shap
   const auto alike = alikeOf(shape);
   const std::size_t stride = (std::size_t(w) + kLanes - 1) / kLanes * kLanes;
   thread_local Buffers buffers;
-  buffers.fit(std::size_t(w + 2 * reach + kLanes), stride * std::size_t(h), stride);
+  buffers.fit(std::size_t(w) + 2 * std::size_t(reach) + kLanes, stride * std::size_t(h), stride);
   float *total = buffers.total.get(), *line = buffers.line.get();
   for (int y = 0; y < h; ++y) {
     const int k = y % kRows;
