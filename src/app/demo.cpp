@@ -9,6 +9,7 @@
 #include <QFileInfo>
 #include <QProcess>
 #include <QPushButton>
+#include <QRadioButton>
 #include <QStandardPaths>
 #include <QThread>
 #include <cstdio>
@@ -195,6 +196,13 @@ bool drawShots(MainWindow& window, const QString& folder) {
   settle(window);
   qobject_cast<LookOver*>(&window.station(4))->findings().step(1);
   shot("look-over");
+  open(4, 1);
+  for (QRadioButton* b : window.station(4).findChildren<QRadioButton*>()) {
+    if (b->text() == QObject::tr("its focus")) b->click();
+  }
+  shot("look-over-focus");
+  open(4, 2);
+  shot("look-over-fresh");
   open(5, 0);
   shot("hand-over");
   return good;

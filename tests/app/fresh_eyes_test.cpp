@@ -87,6 +87,26 @@ class FreshEyesTest : public QObject {
     QVERIFY(mirrored());
     QTRY_VERIFY_WITH_TIMEOUT(!mirrored(), 6000);
   }
+  void theSceneIsSeenSmallAmongItsPictures() {
+    test::Window w;
+    w.desk().newScene({300, 200});
+    scene::Layer l;
+    l.id = {1};
+    scene::PictureContent p;
+    p.source = test::picture(300, 200, 3, [](int x, int, int c) { return c == 0 && x < 150 ? 220 : 40; });
+    l.content = std::move(p);
+    QVERIFY(w.desk().apply(scene::AddLayer{std::move(l), {}, -1}));
+    w.goTo(test::kLookOver);
+    w.unfold(QStringLiteral("Look with other eyes"));
+    w.settle();
+    const auto* small = w->findChild<app::SmallAmong*>();
+    QTRY_VERIFY_WITH_TIMEOUT(!small->scenePicture().isNull(), 10'000);
+    QCOMPARE(small->scenePicture().width(), 180);
+    QVERIFY(small->scenePicture().pixelColor(40, 60).red() > 200 && small->scenePicture().pixelColor(140, 60).red() < 60);
+    // Another scene, another small one.
+    QVERIFY(w.desk().apply(scene::SetHidden{w.scene().layers[0]->id, true}));
+    QTRY_VERIFY_WITH_TIMEOUT(small->scenePicture().pixelColor(40, 60).red() < 180, 10'000);
+  }
 };
 
 HSEAM_TEST(FreshEyesTest);

@@ -49,6 +49,8 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     pleat->content()->addWidget(c);
   }
+  small_ = new SmallAmong(desk);
+  pleat->content()->addWidget(small_);
   freshPleat_ =
       pleats_->add(tr("Fresh eyes"), tr("Get up, look out of the window, come back: what was done since, and how it was"));
   fresh_ = new FreshEyes(desk);
@@ -79,6 +81,7 @@ Instrument* LookOver::instrument() {
 void LookOver::refresh() {
   findings_->refresh();
   findingsPleat_->setValue(findings_->words());
+  small_->refresh();
   fresh_->refresh();
   freshPleat_->setValue(fresh_->words());
 }

@@ -4,6 +4,7 @@
 #include "app/stations/fresh_eyes.h"
 #include "app/stations/monitor.h"
 #include "app/stations/reference.h"
+#include "app/stations/small_among.h"
 #include "app/stations/station.h"
 
 class QButtonGroup;
@@ -41,6 +42,7 @@ class LookOver : public Station {
   Pleat* findingsPleat_;
   QButtonGroup* eyes_;
   QCheckBox *mirror_, *curtain_;
+  SmallAmong* small_;
   FreshEyes* fresh_;
   Pleat* freshPleat_;
   Reference* reference_;

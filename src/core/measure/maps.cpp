@@ -8,8 +8,8 @@ namespace hseam::measure {
 namespace {
 
 constexpr float kGain = 12;
-constexpr double kWindow = 4;            // standard deviation, px
-constexpr float kNoDetail = 2.5f / 255;  // of coarse detail
+constexpr double kWindow = 4;           // standard deviation, px
+constexpr float kNoDetail = 6.f / 255;  // of coarse detail: beside an edge its tail is no detail of its own
 // Ratios of fine to coarse detail of a picture blurred by 2 px, and of one as a good lens and a sensor give it.
 constexpr float kSoft = 0.12f, kSharp = 0.55f;
 
