@@ -1,12 +1,14 @@
 // Light from the wrong side, paper that is not white, and cuts that go in steps.
 
-#include "core/findings/report.h"
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
-#include "pictures.h"
+#include "judged.h"
 
 using namespace hseam;
 using namespace hseam::scene;
+using test::judged;
+using test::mended;
+using test::reading;
 
 namespace {
 
@@ -42,19 +44,6 @@ Layer ball(double deg, bool crisp) {
     return crisp ? (away > 0 ? 255.0 : 0.0) : 255 * std::clamp(away + 0.5, 0.0, 1.0);
   });
   return l;
-}
-
-const findings::Verdict& reading(const findings::Report& r, const char* kind) {
-  const auto at = std::find_if(r.readings.begin(), r.readings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
-  if (at == r.readings.end()) qFatal("no reading of %s", kind);
-  return *at;
-}
-findings::Report judged(const Scene& s) {
-  return test::must(findings::reportOn(s, test::here(), {}));
-}
-Scene mended(const Scene& s, const findings::Verdict& v) {
-  if (v.remedies.empty()) qFatal("%s has no remedy", v.kind.c_str());
-  return test::must(scene::apply(s, test::must(v.remedies.front().make(s, test::here()))));
 }
 
 }  // namespace

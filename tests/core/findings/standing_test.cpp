@@ -1,12 +1,14 @@
 // Where a subject stands: size, horizons and contact, on a floor whose camera is known.
 
-#include "core/findings/report.h"
 #include "core/findings/specimen.h"
 #include "core/scene/floor.h"
-#include "pictures.h"
+#include "judged.h"
 
 using namespace hseam;
 using namespace hseam::scene;
+using test::judged;
+using test::mended;
+using test::reading;
 
 namespace {
 
@@ -44,19 +46,6 @@ Scene standing(double scale, base::Point foot, double ownHorizon) {
       test::picture(120, 400, 1, [](int x, int y, int) { return x >= 35 && x < 85 && y >= 40 && y < 380 ? 255 : 0; });
   s.layers = {std::make_shared<const Layer>(std::move(plate)), std::make_shared<const Layer>(std::move(post))};
   return s;
-}
-const findings::Verdict& reading(const findings::Report& r, const char* kind) {
-  const auto at = std::find_if(r.readings.begin(), r.readings.end(),
-                               [&](const findings::Verdict& v) { return v.kind == kind && v.layerName == "post"; });
-  if (at == r.readings.end()) qFatal("no reading of %s", kind);
-  return *at;
-}
-findings::Report judged(const Scene& s) {
-  return test::must(findings::reportOn(s, test::here(), {}));
-}
-Scene mended(const Scene& s, const findings::Verdict& v) {
-  if (v.remedies.empty()) qFatal("%s has no remedy", v.kind.c_str());
-  return test::must(scene::apply(s, test::must(v.remedies.front().make(s, test::here()))));
 }
 
 }  // namespace
