@@ -10,7 +10,7 @@ constexpr std::size_t kEnough = 2000;
 
 LayerNumbers::Side sideOf(const image::Raster<float>& colours, const image::Raster<std::uint8_t>& counts) {
   LayerNumbers::Side s;
-  measure::Population p = measure::populationOf({colours, counts});
+  measure::Population p = measure::populationOf({colours, counts}, 2);
   if (p.size() == 0) return s;
   const std::size_t step = std::max<std::size_t>(1, p.size() / kDots);
   for (std::size_t i = step / 2; i < p.size() && s.colours.size() < kDots; i += step) s.colours.push_back({p.a[i], p.b[i]});
