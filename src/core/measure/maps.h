@@ -10,8 +10,8 @@ namespace hseam::measure {
 image::Raster<float> grainMap(const image::Raster<float>& colours);
 
 /// Where it is in focus: fine detail (between px) against coarse detail (between pairs of px) within about 8 px; 0 soft … 1 as
-/// sharp as pictures are, −1 where there is no detail to tell by. Needs 12 px around.
+/// sharp as pictures are, −1 where there is no detail to tell by. Needs 20 px around.
 image::Raster<float> focusMap(const image::Raster<float>& colours);
-inline constexpr int kMapReach = 12;  // px that either needs around
+inline constexpr int kMapReach = 20;  // px that either needs around
 
 }  // namespace hseam::measure

@@ -177,11 +177,8 @@ double crispness(const SeamSquares& s, const std::vector<std::size_t>& of) {
 }  // namespace
 
 SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
-                          const std::vector<OutlinePlace>& outline, double softenPx) {
-  Side inside = sideOf(own), outside = sideOf(scene);
-  if (softenPx < 0) soften(inside, -softenPx);
-  if (softenPx > 0) soften(outside, softenPx);
-  return squaresOf(inside, outside, outline);
+                          const std::vector<OutlinePlace>& outline) {
+  return squaresOf(sideOf(own), sideOf(scene), outline);
 }
 
 Reading noiseAcross(const SeamSquares& s) {

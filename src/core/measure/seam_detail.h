@@ -15,9 +15,9 @@ struct SeamSquares {
   };
   std::vector<Detail> inside, outside;
 };
-/// In the order of the outline. `softenPx`: the inside (below 0) or the outside (above 0) is blurred first (standard deviation).
+/// In the order of the outline.
 SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
-                          const std::vector<OutlinePlace>& outline, double softenPx = 0);
+                          const std::vector<OutlinePlace>& outline);
 
 /// The variance of luma that the inside has more than the outside (negative: less): squares of as much coarse detail are
 /// compared. Can't tell: too few squares.

@@ -304,7 +304,7 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
 }
 
 base::Result<image::Raster<float>> StripPainter::shapeOf(const Layer& layer) {
-  withinPart_ = withinShape_ = true;
+  withinShape_ = true;
   Loan loan(scratch_, count_);
   HSEAM_TRY(const bool any, fillSource(layer, *loan));
   image::Raster<float> out(area_.width, area_.height, 1, 0.f);

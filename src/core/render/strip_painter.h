@@ -85,7 +85,7 @@ class StripPainter {
   int count_;
   Tools& tools_;
   Scratch& scratch_;
-  bool withinPart_ = false;   // a layer is looked at for another one's mask, or for its shape
+  bool withinPart_ = false;   // a layer is looked at for another one's mask
   bool withinShape_ = false;  // lights do not count
 };
 

@@ -16,7 +16,7 @@ struct ShapeRun {
 };
 
 /// Each value becomes the mean over the shape about it, with the border repeated, in place; a plane of one value stays as it is.
-/// plane: size.width · size.height floats. Sums are single precision over one row, good to 1e-5 of the mean. Costs as many
+/// plane: size.width · size.height floats. Sums are of single precision over one row. Costs as many
 /// operations for each pixel as the shape has runs; runs that differ in the sign of dy alone cost one.
 void spreadOver(float* plane, base::Size size, const std::vector<ShapeRun>& shape);
 
