@@ -3,9 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <random>
 
 #include "core/image/transfer.h"
+#include "core/measure/drawn_anew.h"
 
 namespace hseam::measure {
 namespace {
@@ -101,17 +101,10 @@ Reading lightDirectionOf(const image::Raster<float>& colours, const std::vector<
   }
   if (std::hypot(fit.x, fit.y) < kLeastStrength * mean || squares <= 0 || 1 - left / squares < kLeastExplained)
     return cannotTell("the light has no side on it, or its colours are in the way");
-  std::mt19937 random(5);
-  std::uniform_int_distribution<std::size_t> any(0, kStretches - 1);
+  DrawnAnew drawn(places.size(), kStretches, 5);
   double off = 0;
   for (int k = 0; k < kDraws; ++k) {
-    std::vector<std::size_t> of;
-    of.reserve(places.size() + places.size() / kStretches);
-    for (int s = 0; s < kStretches; ++s) {
-      const std::size_t stretch = any(random);
-      for (std::size_t i = stretch * places.size() / kStretches; i < (stretch + 1) * places.size() / kStretches; ++i)
-        of.push_back(i);
-    }
+    const std::vector<std::size_t> of = drawn.next();
     off += std::pow(std::remainder(fitted(places, of).deg() - fit.deg(), 360.0), 2) / kDraws;
   }
   if (std::sqrt(off) > kMostSpreadDeg) return cannotTell("stretches of its outline disagree about the light");

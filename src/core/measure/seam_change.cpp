@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 #include <optional>
-#include <random>
 #include <tuple>
 
 #include "core/image/transfer.h"
+#include "core/measure/drawn_anew.h"
 
 namespace hseam::measure {
 namespace {
@@ -90,16 +90,10 @@ Difference differenceOf(const Colours& in, const Colours& out) {
   for (std::size_t i = 0; i < in.size(); ++i) d.all[i] = i;
   d.outside = quantilesOf(out, d.all);
   d.by = minus(quantilesOf(in, d.all), d.outside);
-  std::mt19937 random(7);
-  std::uniform_int_distribution<std::size_t> any(0, kStretches - 1);
+  DrawnAnew drawn(in.size(), kStretches, 7);
   Values squares{};
   for (int k = 0; k < kDraws; ++k) {
-    std::vector<std::size_t> of;
-    of.reserve(in.size() + in.size() / kStretches);
-    for (int s = 0; s < kStretches; ++s) {
-      const std::size_t stretch = any(random);
-      for (std::size_t i = stretch * in.size() / kStretches; i < (stretch + 1) * in.size() / kStretches; ++i) of.push_back(i);
-    }
+    const std::vector<std::size_t> of = drawn.next();
     d.draws.push_back(minus(quantilesOf(in, of), quantilesOf(out, of)));
     for (std::size_t i = 0; i < squares.size(); ++i) squares[i] += std::pow(d.draws.back()[i] - d.by[i], 2) / kDraws;
   }

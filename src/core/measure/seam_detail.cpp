@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
-#include <random>
+
+#include "core/measure/drawn_anew.h"
 
 namespace hseam::measure {
 namespace {
@@ -96,16 +97,10 @@ std::vector<std::size_t> everyOne(std::size_t count) {
 // The spread of what f says of stretches of the outline drawn anew.
 template <class F>
 double spreadOf(std::size_t count, double middle, const F& f) {
-  std::mt19937 random(11);
-  std::uniform_int_distribution<std::size_t> any(0, kStretches - 1);
+  DrawnAnew drawn(count, kStretches, 11);
   double squares = 0;
   for (int k = 0; k < kDraws; ++k) {
-    std::vector<std::size_t> of;
-    of.reserve(count + count / kStretches);
-    for (int s = 0; s < kStretches; ++s) {
-      const std::size_t stretch = any(random);
-      for (std::size_t i = stretch * count / kStretches; i < (stretch + 1) * count / kStretches; ++i) of.push_back(i);
-    }
+    const std::vector<std::size_t> of = drawn.next();
     squares += std::pow(f(of) - middle, 2) / kDraws;
   }
   return std::sqrt(squares);
