@@ -216,44 +216,34 @@ void judgeEnds(const Case& c, const Read& r) {
 }
 
 void judgeMiddle(const Case& c, const Read& r) {
-  const auto& t = r.t;
-  const auto& tr = r.tr;
-  const auto& tw = r.tw;
-  const auto& across = r.across;
-  const auto& variety = r.variety;
   const std::string& name = c.layer.name;
-  Nearer mid = difference(t.mid, tr.mid, tw.mid);
-  if (mid.told && variety.mids.size() >= 4) {
+  Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
+  if (mid.told && r.variety.mids.size() >= 4) {
     // A subject may be as light as any place of the scene is.
-    const double low = double(measure::quantile(variety.mids, 0.05)), high = double(measure::quantile(variety.mids, 0.95)),
-                 beyond = t.mid.value > high ? t.mid.value - high : (t.mid.value < low ? t.mid.value - low : 0.0);
+    const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
+                 beyond = r.t.mid.value > high ? r.t.mid.value - high : (r.t.mid.value < low ? r.t.mid.value - low : 0.0);
     if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
   }
-  take(c, "mid_tone", across.acts ? across.mid : mid, [&](Verdict& v) {
+  take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) + " any place of the scene that is as large.";
     v.remedies.push_back(confined(
         "shift_middle",
         std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
-        c.layer.id, middleTo(t.mid.value, t.mid.value - v.reading)));
+        c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - v.reading)));
   });
 }
 
 void judgeSaturation(const Case& c, const Read& r) {
-  const auto& own = r.own;
-  const auto& ring = r.ring;
-  const auto& whole = r.whole;
-  const auto& across = r.across;
-  const auto& variety = r.variety;
   const std::string& name = c.layer.name;
-  Nearer colour = ratio(measure::saturationOf(own), measure::saturationOf(ring), measure::saturationOf(whole));
-  if (colour.told && variety.chromas.size() >= 4) {
-    const double chroma = std::max(1e-3, measure::saturationOf(own).value),
-                 low = std::max(0.5, double(measure::quantile(variety.chromas, 0.05))),
-                 high = std::max(0.5, double(measure::quantile(variety.chromas, 0.95)));
+  Nearer colour = ratio(measure::saturationOf(r.own), measure::saturationOf(r.ring), measure::saturationOf(r.whole));
+  if (colour.told && r.variety.chromas.size() >= 4) {
+    const double chroma = std::max(1e-3, measure::saturationOf(r.own).value),
+                 low = std::max(0.5, double(measure::quantile(r.variety.chromas, 0.05))),
+                 high = std::max(0.5, double(measure::quantile(r.variety.chromas, 0.95)));
     const double beyond = chroma > high ? chroma / high : (chroma < low ? chroma / low : 1.0);
     if (std::abs(std::log(beyond)) < std::abs(std::log(colour.reading))) colour.reading = beyond;
   }
-  if (across.acts) colour = across.saturation;
+  if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {
     v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
     v.remedies.push_back(
@@ -264,16 +254,11 @@ void judgeSaturation(const Case& c, const Read& r) {
 }
 
 void judgeCast(const Case& c, const Read& r) {
-  const auto& p = r.p;
-  const auto& own = r.own;
-  const auto& ring = r.ring;
-  const auto& whole = r.whole;
-  const auto& across = r.across;
   const std::string& name = c.layer.name;
   // A cast is told where the light's colour and the tones agree on its direction.
   const auto against = [&](const image::Raster<std::uint8_t>& where, const Population& there) -> std::array<double, 3> {
-    const measure::Cast mine = measure::illuminantOf({p.own, p.inside}), theirs = measure::illuminantOf({p.scene, where}),
-                        tones = measure::castAtTones(own, there);
+    const measure::Cast mine = measure::illuminantOf({r.p.own, r.p.inside}), theirs = measure::illuminantOf({r.p.scene, where}),
+                        tones = measure::castAtTones(r.own, there);
     if (!mine.told || !theirs.told || !tones.told) return {0, 0, -1};
     const double ia = mine.a - theirs.a, ib = mine.b - theirs.b, i = std::hypot(ia, ib), s = std::hypot(tones.a, tones.b);
     if (i < 1e-6 || s < 1e-6) return {0, 0, 0};
@@ -282,7 +267,7 @@ void judgeCast(const Case& c, const Read& r) {
     const double size = std::min(i, s);
     return {size * (ia / i + tones.a / s) / 2, size * (ib / i + tones.b / s) / 2, size};
   };
-  const auto byRing = against(p.ring, ring), byWhole = against(p.whole, whole);
+  const auto byRing = against(r.p.ring, r.ring), byWhole = against(r.p.whole, r.whole);
   Nearer cast;
   std::array<double, 3> tint = byWhole;
   if (byWhole[2] < 0) {
@@ -291,7 +276,7 @@ void judgeCast(const Case& c, const Read& r) {
     if (byRing[2] >= 0 && byRing[2] < byWhole[2]) tint = byRing;
     cast = {true, tint[2], 1, {}};
   }
-  if (across.acts) cast = across.cast, tint = across.tint;
+  if (r.across.acts) cast = r.across.cast, tint = r.across.tint;
   take(c, "cast", cast, [&](Verdict& v) {
     const auto words = [](double a, double b) {
       const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "",
