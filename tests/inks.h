@@ -31,14 +31,23 @@ inline QByteArray bytesOf(cmsHPROFILE profile) {
   return bytes;
 }
 
-inline QByteArray linearSrgbProfile() {
+// Linear values on the primaries given (x, y each) under D65, on a medium that reflects so much.
+inline QByteArray linearProfile(const std::array<std::array<double, 2>, 3>& xy, double paper) {
   const cmsCIExyY white{0.3127, 0.3290, 1};
-  const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
+  const cmsCIExyYTRIPLE primaries{{xy[0][0], xy[0][1], 1}, {xy[1][0], xy[1][1], 1}, {xy[2][0], xy[2][1], 1}};
   cmsToneCurve* line = cmsBuildGamma(nullptr, 1.0);
   cmsToneCurve* lines[3] = {line, line, line};
   cmsHPROFILE p = cmsCreateRGBProfile(&white, &primaries, lines);
   cmsFreeToneCurve(line);
+  const cmsCIEXYZ media{cmsD50_XYZ()->X * paper, paper, cmsD50_XYZ()->Z * paper};
+  if (paper < 1) cmsWriteTag(p, cmsSigMediaWhitePointTag, &media);
   return bytesOf(p);
+}
+inline QByteArray dullPaperProfile(double paper) {
+  return linearProfile({{{0.64, 0.33}, {0.30, 0.60}, {0.15, 0.06}}}, paper);
+}
+inline QByteArray linearSrgbProfile() {
+  return dullPaperProfile(1);
 }
 
 inline QByteArray pressProfile() {

@@ -116,9 +116,13 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   });
 
   const auto throughProfile = [this] {
-    for (Canvas* c : {canvas_, beside_}) c->setDisplay(lookOver_->monitor().transform());
+    for (Canvas* c : {canvas_, beside_}) c->setDisplay(lookOver_->display());
   };
   connect(&lookOver_->monitor(), &Monitor::changed, this, throughProfile);
+  connect(&lookOver_->onPaper(), &OnPaper::changed, this, throughProfile);
+  connect(lookOver_, &LookOver::shownOrHidden, this, throughProfile);
+  connect(&lookOver_->onPaper(), &OnPaper::zoomAsked, this,
+          [this](double zoom) { canvas_->zoomTo(zoom, QRectF(canvas_->rect()).center()); });
   throughProfile();
   Reference& reference = lookOver_->reference();
   connect(&reference, &Reference::changed, this, [this, &reference] {

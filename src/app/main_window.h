@@ -56,6 +56,7 @@ class MainWindow : public QMainWindow {
   void refreshScene();
   void wireRibbon();
   void refreshRibbon(const View& view);
+  std::vector<SeamRibbon::Found> findingsOnEdge() const;
   void drawMark(QPainter& painter, const QTransform& toWidget) const;  // the shown scene or the view has changed
   void refreshWords();                                                 // tabs, next step, status, title
   void refreshTitle();

@@ -1,4 +1,5 @@
 #include <QPainter>
+#include <set>
 
 #include "app/main_window.h"
 #include "app/stations/cut_out.h"
@@ -18,7 +19,7 @@ void MainWindow::refreshRibbon(const View& view) {
   const bool cutting = currentStation() == kCutOut, looking = currentStation() == kLookOver;
   const scene::Layer* l = desk_.active();
   canvas_->setOverlay(cutting || looking ? [this, cutting](QPainter& p, const QTransform& t, const QRect& r) {
-    if (cutting) cutOut_->paintOver(p, t, r);
+    cutting ? cutOut_->paintOver(p, t, r) : lookOver_->paintOver(p, t, r);
     drawMark(p, t);
   } : std::function<void(QPainter&, const QTransform&, const QRect&)>());
   const bool cut = l && l->picture() && l->mask.acts();
@@ -29,7 +30,25 @@ void MainWindow::refreshRibbon(const View& view) {
   ribbon_->setMarking(marking);
   ribbon_->setMark(marking ? cutOut_->shapeEdge().mark() : std::nullopt);
   ribbon_->setBrush(cutting ? cutOut_->maskBrush() : nullptr);
+  ribbon_->setFindings(findingsOnEdge());
   ribbon_->look(view.ground.kind == Ground::Kind::flat ? view.ground.colour : std::array<double, 3>{0.5, 0.5, 0.5});
+}
+
+// What was found along the active layer's cut, in px of the layer.
+std::vector<SeamRibbon::Found> MainWindow::findingsOnEdge() const {
+  std::vector<SeamRibbon::Found> out;
+  const scene::Layer* l = desk_.active();
+  const auto& report = lookOver_->watch().report();
+  const auto* p = l ? l->picture() : nullptr;
+  const auto back = p ? p->placement.toScene(p->source.size()).inverse() : std::nullopt;
+  if (!report || !back) return out;
+  static const std::set<std::string> kOfTheEdge = {"halo", "edge_softness", "jaggedness", "leftovers"};
+  for (const findings::Verdict& v : report->findings) {
+    if (v.layer != l->id || !kOfTheEdge.contains(v.kind)) continue;
+    const base::Rect in = base::boundsOf(*back, v.region.grown(2));
+    out.push_back({QString::fromUtf8(findings::kindOf(v.kind).name), QRectF(in.x, in.y, in.width, in.height)});
+  }
+  return out;
 }
 
 // The place that the ribbon's pointer is at: a knot with four stitches.

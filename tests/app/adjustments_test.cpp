@@ -1,5 +1,6 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QPushButton>
 
 #include "app/widgets/tone_colours.h"
 #include "window.h"
@@ -54,6 +55,31 @@ class AdjustmentsTest : public QObject {
       w.settle();
       QVERIFY2(!differ(shown(w), before), kind.key);
     }
+  }
+  // As the formula says, by the camera's angle of view that is set in Place.
+  void theLensSaysHowFarOutOfFocus() {
+    test::Window w;
+    begin(w);
+    w.choose(QStringLiteral("ground"));
+    scene::Floor f = scene::floorOf(w.scene());
+    f.viewAngleDeg = 40;
+    w.desk().apply(scene::SetFloor{f});
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Focus and grain"), QStringLiteral("out of focus"));
+    for (const auto& [name, value] :
+         {std::pair("focal length", "85"), {"f-number", "2"}, {"focused at", "2"}, {"this lies at", "10"}})
+      w.type(w.find<QDoubleSpinBox>(QLatin1String(name)), QLatin1String(value));
+    w.click(QStringLiteral("Use this radius"));
+    const double focalPx = w.scene().canvas.width / 2.0 / std::tan(20 * M_PI / 180);
+    const double disc = 0.085 * focalPx * 0.8 / (2 * (2 - 0.085));
+    const auto& made = std::get<scene::ByNumbers>(w.desk().active()->adjustment()->adjustment);
+    QVERIFY2(std::abs(made["radius"] - disc / 2) < 0.01, qPrintable(QStringLiteral("%1 %2").arg(made["radius"]).arg(disc / 2)));
+    // Another adjustment has no lens.
+    w.choose(QStringLiteral("ground"));
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Focus and grain"), QStringLiteral("grain"));
+    for (const auto* b : w->findChildren<QPushButton*>())
+      QVERIFY(b->text() != QStringLiteral("Use this radius") || !b->isVisible());
   }
   void aToneIsDraggedInThePicture() {
     test::Window w;

@@ -1,4 +1,5 @@
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QFile>
 #include <QLineEdit>
 #include <QPushButton>
@@ -125,6 +126,7 @@ class FindingsTest : public QObject {
     QVERIFY(numbers && numbers->isVisible() && numbers->accessibleName().contains(QStringLiteral("subject")));
     QVERIFY(report(w).numbers.size() == 1 &&
             report(w).numbers[0].own.lightness.back() > report(w).numbers[0].own.lightness.front());
+    w.unfold(QStringLiteral("How strictly it is judged"));
     auto* sets = w.find<QComboBox>(QStringLiteral("Tolerances"));
     const auto choose = [&](const QString& name) {
       const int at = sets->findText(name);
@@ -145,12 +147,136 @@ class FindingsTest : public QObject {
     w.desk().document().undo();
     read(w);
     QVERIFY(!w.scene().judging || w.scene().judging->tolerances == "usual");
+    w.unfold(QStringLiteral("What gives it away"));
     const std::size_t judged = report(w).layers.size(), layers = w.scene().layers.size();
     w.click(QStringLiteral("Marks as a layer"));
     read(w);
     QCOMPARE(w.scene().layers.size(), layers + 1);
     QCOMPARE(w.scene().layers.back()->name, std::string("marks of findings"));
     QCOMPARE(report(w).layers.size(), judged);
+  }
+  // By hand and as sets of one's own, which another project takes up.
+  void tolerancesAreSetByHandAndKept() {
+    const QString name = QStringLiteral("for posters");
+    {
+      test::Window w;
+      begin(w);
+      w.goTo(test::kLookOver);
+      read(w);
+      QVERIFY(find(w, "leftovers"));
+      w.unfold(QStringLiteral("How strictly it is judged"));
+      // More is let pass than there is; then it is looked for no more; then again.
+      w.type(w.find<QDoubleSpinBox>(QStringLiteral("Tolerance of leftovers")), QStringLiteral("900"));
+      read(w);
+      QVERIFY(!find(w, "leftovers"));
+      w.desk().document().undo();
+      w.click(QStringLiteral("leftovers"));
+      read(w);
+      QVERIFY(!find(w, "leftovers") && w.scene().judging->off.contains("leftovers"));
+      QVERIFY(!w.find<QDoubleSpinBox>(QStringLiteral("Tolerance of leftovers"))->isEnabled());
+      w.click(QStringLiteral("leftovers"));
+      read(w);
+      QVERIFY(find(w, "leftovers"));
+      w.type(w.find<QDoubleSpinBox>(QStringLiteral("Tolerance of black point")), QStringLiteral("1.5"));
+      w.type(w.find<QLineEdit>(QStringLiteral("Name of the set")), name);  // Return keeps it
+      QCOMPARE(w.scene().judging->tolerances, name.toStdString());
+      QCOMPARE(w.find<QComboBox>(QStringLiteral("Tolerances"))->currentText(), name);
+    }
+    test::Window w;
+    begin(w);
+    w.goTo(test::kLookOver);
+    w.unfold(QStringLiteral("How strictly it is judged"));
+    auto* sets = w.find<QComboBox>(QStringLiteral("Tolerances"));
+    sets->setCurrentIndex(sets->findText(name));
+    emit sets->activated(sets->currentIndex());
+    w.settle();
+    QVERIFY(w.scene().judging && w.scene().judging->tolerance.at("black_point") == 1.5);
+    w.click(QStringLiteral("Forget"));
+    QVERIFY(sets->findText(name) < 0);
+    QCOMPARE(w.scene().judging->tolerance.at("black_point"), 1.5);
+  }
+  // Marked with the brush; taken back; the marks are kept with the project.
+  void whatItIsComparedWithIsMarkedByHand() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kLookOver);
+    read(w);
+    w.choose(QString::fromStdString(w.scene().layers[1]->name));
+    w.unfold(QStringLiteral("What it is compared with"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
+    const base::Size c = w.scene().canvas;
+    w.drag(Qt::LeftButton, {QPointF(30, 40), QPointF(c.width / 3.0, 40), QPointF(c.width - 30.0, 40)});
+    const auto reference = [&] { return w.scene().layers[1]->picture()->reference; };
+    QVERIFY(!reference().isNull());
+    const auto at = [&](int x, int y) { return *test::must(image::read8(reference(), 0, {x, y, 1, 1})).at(0, 0); };
+    QVERIFY(at(c.width / 2, 40) == 255 && at(c.width / 2, 200) == 0);
+    w.drag(Qt::RightButton, {QPointF(30, 40), QPointF(60, 40), QPointF(90, 40)});
+    QVERIFY(at(60, 40) == 0 && at(c.width / 2, 40) == 255);
+    read(w);
+    const QString file = dir_.filePath(QStringLiteral("marked.hseam"));
+    w.saveAs(file);
+    test::Window again;
+    again.open({file});
+    const auto kept = again.scene().layers[1]->picture()->reference;
+    QVERIFY(!kept.isNull() && *test::must(image::read8(kept, 0, {c.width / 2, 40, 1, 1})).at(0, 0) == 255);
+    w.click(QStringLiteral("What is around it"));
+    QVERIFY(reference().isNull());
+    w.desk().document().undo();
+    QVERIFY(!reference().isNull());
+  }
+  // Every step of making it belong can be left out again.
+  void stepsOfBelongingAreLeftOut() {
+    test::Window w;
+    const auto photo = truth::photoFrom(test::demoPicture("lamplighter.jpg").toStdString(), 700);
+    const auto p = truth::spoilt(photo, 9, "cast", 4, true);
+    w.desk().newScene(p.scene.canvas);
+    for (const auto& l : p.scene.layers) w.desk().apply(scene::AddLayer{*l, {}, -1});
+    w.goTo(test::kLookOver);
+    read(w);
+    w.choose(QString::fromStdString(w.scene().layers[1]->name));
+    const std::size_t before = w.scene().layers.size();
+    w.click(QStringLiteral("Make it belong"));
+    read(w);
+    QVERIFY(w.scene().layers.size() > before);
+    const int steps = w.desk().document().history().current();
+    const auto outs = w->findChildren<QPushButton*>();
+    QPushButton* out = nullptr;
+    int shown = 0;
+    for (QPushButton* b : outs) {
+      if (b->text() == QStringLiteral("Leave out") && b->isVisible()) out = out ? out : b, ++shown;
+    }
+    QVERIFY(out);
+    const std::size_t with = w.scene().layers.size();
+    out->click();
+    read(w);
+    // All of it anew without that step: one layer less, or nothing left to mend.
+    QVERIFY(w.scene().layers.size() < with);
+    QVERIFY(w.desk().document().history().current() == (shown > 1 ? steps : steps - 1));
+  }
+  // Heat is drawn along the seam, and what was found along the edge stands in the ribbon.
+  void seamsShowTheirHeatAndTheRibbonWhatWasFound() {
+    test::Window w;
+    const auto photo = truth::photoFrom(test::demoPicture("lamplighter.jpg").toStdString(), 700);
+    const auto p = truth::spoilt(photo, 5, "halo", 5, true);
+    w.desk().newScene(p.scene.canvas);
+    for (const auto& l : p.scene.layers) w.desk().apply(scene::AddLayer{*l, {}, -1});
+    w.goTo(test::kLookOver);
+    w.choose(QString::fromStdString(w.scene().layers[1]->name));
+    read(w);
+    QVERIFY(find(w, "halo"));
+    QVERIFY(w->ribbon().isVisible() && w->ribbon().places() > 200);
+    int found = 0;
+    for (int i = 0; i < w->ribbon().places(); ++i) found += w->ribbon().foundAt(i).contains(QStringLiteral("halo"));
+    QVERIFY2(found > 30, qPrintable(QString::number(found)));
+    w.unfold(QStringLiteral("Look with other eyes"));
+    const QImage plain = w.canvas().grab().toImage();
+    w.click(QStringLiteral("heat along the seams"));
+    w.settle();
+    QCOMPARE(over(w).heat().seams().size(), std::size_t(1));
+    QVERIFY(w.canvas().grab().toImage() != plain);
+    w.click(QStringLiteral("heat along the seams"));
+    w.settle();
+    QCOMPARE(w.canvas().grab().toImage(), plain);
   }
 };
 HSEAM_TEST(FindingsTest);

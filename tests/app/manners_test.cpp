@@ -129,10 +129,36 @@ class MannersTest : public QObject {
     w.click(QStringLiteral("Away"));
     QVERIFY(w.scene().guides.empty());
     // Back into the ruler takes one away too.
-    w.click(QStringLiteral("Upright guide"));
+    w.click(QStringLiteral("Upright"));
     const QPoint line(w.at(w.scene().guides[0].at, 0).x(), 300);
     w.dragIn(&w.canvas(), Qt::LeftButton, {line, QPoint(100, 300), QPoint(6, 300)});
     QVERIFY(w.scene().guides.empty());
+  }
+  void aFanIsTypedDraggedAndCatchesTheCornersThatAreBent() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kPlace);
+    w.unfold(QStringLiteral("Guides"));
+    w.click(QStringLiteral("Fan"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("Fan, from the left")), QStringLiteral("500"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("Fan, from the top")), QStringLiteral("120"));
+    QVERIFY((w.scene().guides.at(0).meets == base::Point{500, 120}));
+    w.drag(Qt::LeftButton, {{500, 120}, {520, 110}, {540, 100}});
+    QVERIFY(std::abs(w.scene().guides.at(0).meets->x - 540) < 2 && std::abs(w.scene().guides.at(0).meets->y - 100) < 2);
+    const base::Point meets = *w.scene().guides.at(0).meets;
+    w.choose(QStringLiteral("subject"));
+    w.unfold(QStringLiteral("Bend"));
+    const scene::Placement at = placementOf(w, "subject");
+    const base::Size size = w.desk().active()->picture()->source.size();
+    const base::Affine place = at.toScene(size);
+    const base::Point left = place.map({0, 0}), right = place.map({double(size.width), 0});
+    // The upper right corner is let go near the line from the upper left one to where the fan meets.
+    const double share = (right.x - left.x) / (meets.x - left.x), y = left.y + share * (meets.y - left.y);
+    w.drag(Qt::LeftButton, {{right.x, right.y}, {right.x, (right.y + y) / 2}, {right.x, y + 4}});
+    const base::Point now = place.map(w.desk().active()->picture()->warp->corners.at(1));
+    const double off = ((now.x - left.x) * (meets.y - left.y) - (now.y - left.y) * (meets.x - left.x)) /
+                       std::hypot(meets.x - left.x, meets.y - left.y);
+    QVERIFY2(std::abs(off) < 0.05 && std::abs(now.y - y) < 4, qPrintable(QStringLiteral("%1 %2").arg(off).arg(now.y - y)));
   }
   void severalLayersMoveHideGoAndGroupTogether() {
     test::Window w;
@@ -393,6 +419,45 @@ class MannersTest : public QObject {
     w.settle();
     // The word about it takes a little of the canvas's height.
     QCOMPARE(w.canvas().grab().toImage().pixelColor(w.at(320, 240)), plain);
+  }
+  void theSceneIsProofedOnPaperAndShownAtItsPrintedSize() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kLookOver);
+    w.desk().apply(scene::SetHidden{layer(w, "subject").id, true});
+    w.settle();
+    const QColor plain = w.canvas().grab().toImage().pixelColor(w.at(320, 240));
+    app::OnPaper& paper = qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->onPaper();
+    w.unfold(QStringLiteral("On paper"));
+    QVERIFY(!paper.choose(small_.ground));
+    // A paper of 80 % and inks like sRGB: white paper shows duller when it is asked for.
+    const QString profile = small_.dir.filePath(QStringLiteral("paper.icc"));
+    QFile f(profile);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    f.write(inks::dullPaperProfile(0.8));
+    f.close();
+    QVERIFY(paper.choose(profile));
+    w.settle();
+    QVERIFY(std::abs(w.canvas().grab().toImage().pixelColor(w.at(320, 240)).green() - plain.green()) <= 2);
+    w.click(QStringLiteral("with the paper's own white and black"));
+    w.settle();
+    const QColor dull = w.canvas().grab().toImage().pixelColor(w.at(320, 240));
+    const double wanted = 255 * image::encodedFromLinear(0.8 * image::linearFromEncoded(plain.greenF()));
+    QVERIFY2(std::abs(dull.green() - wanted) < 4, qPrintable(dull.name() + plain.name()));
+    // The proof belongs to this station.
+    w.goTo(test::kPlace);
+    w.settle();
+    QCOMPARE(w.canvas().grab().toImage().pixelColor(w.at(320, 240)), plain);
+    w.goTo(test::kLookOver);
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("printed at")), QStringLiteral("200"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("this screen")), QStringLiteral("100"));
+    w.click(QStringLiteral("Show it as large as it will be"));
+    QCOMPARE(w.canvas().zoom(), 0.5);
+    const base::Size c = w.scene().canvas;
+    const QString told = w.find<QLabel>(QStringLiteral("Printed size"))->text();
+    QVERIFY2(told.startsWith(
+                 QStringLiteral("%1 × %2 cm").arg(c.width / 200.0 * 2.54, 0, 'f', 1).arg(c.height / 200.0 * 2.54, 0, 'f', 1)),
+             qPrintable(told));
   }
   void everythingStandsInTheAccessibilityTreeAndTabComesBy() {
     test::Window w;

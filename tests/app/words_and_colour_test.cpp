@@ -75,6 +75,52 @@ class WordsAndColourTest : public QObject {
     again.unfold(QStringLiteral("Words"));
     QCOMPARE(again.find<QPlainTextEdit>(QStringLiteral("Words"))->toPlainText(), QStringLiteral("HH"));
   }
+  void wordsAreBentAndStayWords() {
+    test::Window w;
+    begin(w);
+    w.unfold(QStringLiteral("Words"));
+    const auto bare = shown(w);
+    w.click(QStringLiteral("Add words"));
+    const auto straight = shown(w);
+    const base::Rect before = differing(bare, straight);
+    w.goTo(test::kPlace);
+    w.unfold(QStringLiteral("Bend"));
+    // The lower right corner is pulled down.
+    w.drag(Qt::LeftButton, {QPointF(before.right(), before.bottom()), QPointF(before.right(), before.bottom() + 30),
+                            QPointF(before.right(), before.bottom() + 60)});
+    const auto bent = shown(w);
+    const base::Rect after = differing(bare, bent);
+    QVERIFY2(std::abs(after.bottom() - before.bottom() - 60) < 8 && std::abs(after.y - before.y) <= 2,
+             qPrintable(QStringLiteral("%1 %2").arg(after.bottom() - before.bottom()).arg(after.y - before.y)));
+    w.saveAs(dir_.filePath(QStringLiteral("bent.hseam")));
+    test::Window again;
+    again.open({dir_.filePath(QStringLiteral("bent.hseam"))});
+    QVERIFY(shown(again).samples() == bent.samples());
+    // They are words still, and stay bent.
+    again.choose(QStringLiteral("words"));
+    again.goTo(test::kMatch);
+    again.unfold(QStringLiteral("Words"));
+    auto* words = again.find<QPlainTextEdit>(QStringLiteral("Words"));
+    words->setFocus();
+    words->selectAll();
+    QTest::keyClicks(words, QStringLiteral("HH"));
+    again.settle();
+    const auto tall = [&](const image::Raster<float>& r, bool right) {
+      const base::Rect box = differing(bare, r);
+      base::Rect end;
+      for (int y = box.y; y < box.bottom(); ++y) {
+        const int x = right ? box.right() - 3 : box.x + 2;
+        if (std::abs(r.at(x, y)[1] - bare.at(x, y)[1]) > 0.1f) end = end.united({x, y, 1, 1});
+      }
+      return end.height;
+    };
+    QVERIFY2(tall(shown(again), true) > 1.5 * tall(shown(again), false),
+             qPrintable(QStringLiteral("%1 %2").arg(tall(shown(again), true)).arg(tall(shown(again), false))));
+    again.goTo(test::kPlace);
+    again.unfold(QStringLiteral("Bend"));
+    again.click(QStringLiteral("Do not bend"));
+    QCOMPARE(tall(shown(again), true), tall(shown(again), false));
+  }
   void colourIsPaintedTakenAndErased() {
     test::Window w;
     begin(w);

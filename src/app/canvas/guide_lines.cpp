@@ -13,6 +13,7 @@ namespace {
 constexpr int kRuler = 20;      // px of the screen
 constexpr double kReachPx = 6;  // of a guide, on the screen
 constexpr double kLeastStepPx = 60;
+constexpr int kFanLines = 18;
 
 // 1, 2 or 5 times a power of ten scene px between two numbers.
 double rulerStep(double zoom) {
@@ -33,13 +34,30 @@ void Canvas::setRulers(bool on) {
 void Canvas::drawGuides(QPainter& painter) const {
   const auto& all = guide_ ? guides_ : tiles_.scene().guides;
   const QTransform map = toWidget();
-  for (const scene::Guide& g : all) {
-    const QPointF at = map.map(g.vertical ? QPointF(g.at, 0) : QPointF(0, g.at));
-    const QLineF line = g.vertical ? QLineF(at.x(), 0, at.x(), height()) : QLineF(0, at.y(), width(), at.y());
+  const auto line = [&](const QLineF& l) {
     painter.setPen(QPen(QColor(0, 0, 0, 120), 3));
-    painter.drawLine(line);
+    painter.drawLine(l);
     painter.setPen(QPen(QColor(156, 196, 236), 1, Qt::DashDotLine));
-    painter.drawLine(line);
+    painter.drawLine(l);
+  };
+  for (const scene::Guide& g : all) {
+    if (g.meets) {
+      const QPointF at = map.map(QPointF(g.meets->x, g.meets->y));
+      const double far = 2 * (width() + height()) + std::hypot(at.x() - width() / 2.0, at.y() - height() / 2.0);
+      painter.save();
+      painter.setRenderHint(QPainter::Antialiasing);
+      for (int i = 0; i < kFanLines; ++i) {
+        const double t = M_PI * i / kFanLines;
+        const QPointF along(far * std::cos(t), far * std::sin(t));
+        line(QLineF(at - along, at + along));
+      }
+      painter.setBrush(QColor(156, 196, 236));
+      painter.drawEllipse(at, 4, 4);
+      painter.restore();
+      continue;
+    }
+    const QPointF at = map.map(g.vertical ? QPointF(g.at, 0) : QPointF(0, g.at));
+    line(g.vertical ? QLineF(at.x(), 0, at.x(), height()) : QLineF(0, at.y(), width(), at.y()));
   }
 }
 
@@ -83,6 +101,12 @@ bool Canvas::pressGuide(QPointF p) {
   const QTransform map = toWidget();
   for (std::size_t i = 0; i < guides_.size(); ++i) {
     const scene::Guide& g = guides_[i];
+    if (g.meets) {
+      const QPointF off = map.map(QPointF(g.meets->x, g.meets->y)) - p;
+      if (std::hypot(off.x(), off.y()) > kReachPx) continue;
+      guide_ = i;
+      return true;
+    }
     const QPointF at = map.map(g.vertical ? QPointF(g.at, 0) : QPointF(0, g.at));
     if (std::abs(g.vertical ? at.x() - p.x() : at.y() - p.y()) > kReachPx) continue;
     guide_ = i;
@@ -94,9 +118,13 @@ bool Canvas::pressGuide(QPointF p) {
 void Canvas::moveGuide(QPointF p, bool done) {
   scene::Guide& g = guides_[*guide_];
   const QPointF at = toWidget().inverted().map(p);
-  g.at = std::round(g.vertical ? at.x() : at.y());
+  if (g.meets) {
+    g.meets = {std::round(at.x()), std::round(at.y())};
+  } else {
+    g.at = std::round(g.vertical ? at.x() : at.y());
+  }
   if (done) {
-    if ((g.vertical ? p.x() : p.y()) < kRuler) guides_.erase(guides_.begin() + long(*guide_));
+    if ((g.vertical || g.meets ? p.x() : p.y()) < kRuler) guides_.erase(guides_.begin() + long(*guide_));
     guide_.reset();
     emit guidesDragged(guides_);
   }

@@ -62,6 +62,7 @@ void ScreenTiles::makeStale(Held& held, const base::Rect& area) {
 
 void ScreenTiles::setDisplay(std::shared_ptr<const image::DisplayTransform> display) {
   const std::lock_guard lock(mutex_);
+  if (display == display_) return;
   display_ = std::move(display);
   ++showings_;
   for (auto& [key, held] : held_) makeStale(held, areaOf(key));

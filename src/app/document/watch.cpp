@@ -37,9 +37,9 @@ void Watch::read() {
   };
   worker_.ask<Outcome>(
       QStringLiteral("report"),
-      [s = desk_.scene()]() -> Outcome {
+      [s = desk_.scene(), before = report_]() -> Outcome {
         base::InlineExecutor here;
-        auto report = findings::reportOn(s, here, {});
+        auto report = findings::reportOn(s, here, {}, before ? &*before : nullptr);
         if (!report.ok()) return {std::nullopt, QString::fromStdString(report.error().text())};
         return {std::move(report).value(), {}};
       },

@@ -18,18 +18,24 @@ std::optional<QPointF> meeting(const std::pair<QPointF, QPointF>& a, const std::
 
 }  // namespace
 
+std::vector<base::Point> meetingsOf(const std::vector<std::pair<QPointF, QPointF>>& lines) {
+  std::vector<base::Point> all;
+  for (std::size_t i = 0; i + 1 < lines.size(); i += 2) {
+    if (const auto at = meeting(lines[i], lines[i + 1])) all.push_back({at->x(), at->y()});
+  }
+  return all;
+}
+
 std::optional<scene::Floor> horizonFrom(const scene::Floor& before, base::Size canvas,
                                         const std::vector<std::pair<QPointF, QPointF>>& lines) {
-  if (lines.size() < 2) return std::nullopt;
-  const auto first = meeting(lines[0], lines[1]);
-  const auto second = lines.size() >= 4 ? meeting(lines[2], lines[3]) : std::nullopt;
-  if (!first && !second) return std::nullopt;
+  const auto meetings = meetingsOf(lines);
+  if (meetings.empty()) return std::nullopt;
   scene::Floor f = before;
-  const QPointF p = first ? *first : *second;
+  const base::Point p = meetings[0];
   double slope = 0;
-  if (first && second && std::abs(second->x() - first->x()) > 1) slope = (second->y() - first->y()) / (second->x() - first->x());
+  if (meetings.size() > 1 && std::abs(meetings[1].x - p.x) > 1) slope = (meetings[1].y - p.y) / (meetings[1].x - p.x);
   f.tiltDeg = std::clamp(std::atan(slope) * 180 / M_PI, -45.0, 45.0);
-  f.horizonY = std::clamp(p.y() + slope * (canvas.width / 2.0 - p.x()), -1e5, 1e5);
+  f.horizonY = std::clamp(p.y + slope * (canvas.width / 2.0 - p.x), -1e5, 1e5);
   return f;
 }
 
@@ -100,6 +106,7 @@ void FloorTool::release(const Touch& touch) {
 void FloorTool::finishLines() {
   drawing_ = false;
   const auto found = horizonFrom(now(), desk_.scene().canvas, lines_);
+  meetings_ = meetingsOf(lines_);
   lines_.clear();
   if (found) {
     change(*found, true);

@@ -13,6 +13,8 @@ class FloorTool : public Instrument {
   /// The next four drags are lines; two by two they meet on the horizon.
   void beginLines();
   bool drawing() const { return drawing_; }
+  /// Where the pairs of lines that were drawn last meet: vanishing points, scene px.
+  const std::vector<base::Point>& meetings() const { return meetings_; }
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;
   void release(const Touch& touch) override;
@@ -32,10 +34,13 @@ class FloorTool : public Instrument {
   Grip grip_ = Grip::none;
   bool drawing_ = false;
   std::vector<std::pair<QPointF, QPointF>> lines_;
+  std::vector<base::Point> meetings_;
   scene::Floor start_;
   QPointF from_;
 };
 
+/// Where the first two lines meet, and the next two, as far as they do.
+std::vector<base::Point> meetingsOf(const std::vector<std::pair<QPointF, QPointF>>& lines);
 /// Through where each pair of lines meets; a pair that does not meet lies level, so that the horizon passes the other's point as
 /// they run. canvas: scene px. Nothing: neither pair meets.
 std::optional<scene::Floor> horizonFrom(const scene::Floor& before, base::Size canvas,

@@ -89,7 +89,7 @@ void SetInPlace::catchOnGuides(scene::Placement& now, base::Size size) const {
     const double low = vertical ? box.x : box.y, span = vertical ? box.width : box.height;
     double nearest = kReachPx / widgetScale_, by = 0;
     for (const scene::Guide& g : desk_.scene().guides) {
-      if (g.vertical != vertical) continue;
+      if (g.vertical != vertical || g.meets) continue;
       for (const double at : {low, low + span / 2, low + span}) {
         if (std::abs(g.at - at) >= nearest) continue;
         nearest = std::abs(g.at - at);

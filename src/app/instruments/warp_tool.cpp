@@ -4,6 +4,7 @@
 
 #include "app/theme/theme.h"
 #include "core/render/warped.h"
+#include "core/scene/set_words.h"
 
 namespace hseam::app {
 namespace {
@@ -13,19 +14,39 @@ constexpr int kFirstCells = 3;
 
 }  // namespace
 
-const scene::PictureContent* WarpTool::picture() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
-  return l ? l->picture() : nullptr;
+std::optional<WarpTool::Sheet> WarpTool::sheetOf(const scene::Layer* l) const {
+  if (!l) return std::nullopt;
+  if (const auto* p = l->picture()) return Sheet{p->warp.get(), p->source.size(), p->placement.toScene(p->source.size())};
+  const auto* f = l->fill();
+  if (!f || !f->lettering) return std::nullopt;
+  if (f->bend) {
+    box_ = f->bend->box;
+  } else if (boxedWords_ != f->lettering) {
+    const auto box = scene::boxOf(*f->lettering);
+    if (!box.ok()) return std::nullopt;
+    box_ = *box;
+  }
+  boxedWords_ = f->bend ? nullptr : f->lettering;
+  return Sheet{
+      f->bend ? &f->bend->warp : nullptr, {box_.width, box_.height}, base::Affine{1, 0, 0, 1, double(box_.x), double(box_.y)}};
+}
+
+std::optional<WarpTool::Sheet> WarpTool::sheet() const {
+  return sheetOf(scene::findLayer(desk_.document().shown(), desk_.document().active()));
+}
+
+std::optional<const scene::Warp*> WarpTool::kept() const {
+  const auto s = sheetOf(desk_.active());
+  return s ? std::optional(s->warp) : std::nullopt;
 }
 
 scene::Warp WarpTool::warpFor(Way w) const {
-  const auto* p = picture();
-  scene::Warp warp = p && p->warp ? *p->warp : scene::Warp{};
-  if (!p) return warp;
-  const base::Size s = p->source.size();
-  const double width = s.width, height = s.height;
+  const auto s = sheet();
+  scene::Warp warp = s && s->warp ? *s->warp : scene::Warp{};
+  if (!s) return warp;
+  const double width = s->size.width, height = s->size.height;
   if (w == Way::corners && warp.corners.empty()) warp.corners = {{0, 0}, {width, 0}, {width, height}, {0, height}};
-  if (w == Way::grid && warp.grid.empty()) warp = scene::withGrid(warp, s, kFirstCells, kFirstCells);
+  if (w == Way::grid && warp.grid.empty()) warp = scene::withGrid(warp, s->size, kFirstCells, kFirstCells);
   return warp;
 }
 
@@ -43,12 +64,12 @@ std::vector<base::Point*> WarpTool::handles(scene::Warp& warp, Way way) {
 
 // What comes after the handle's own stage, then the placement.
 base::Point WarpTool::toScene(const scene::Warp& warp, Way w, base::Point handle) const {
-  const auto* p = picture();
+  const auto s = sheet();
   scene::Warp rest = warp;
   rest.tacks.clear();
   if (w != Way::tacks) rest.grid.clear();
   if (w == Way::corners) rest.corners.clear();
-  return p->placement.toScene(p->source.size()).map(scene::mapped(rest, p->source.size(), handle));
+  return s->toScene.map(scene::mapped(rest, s->size, handle));
 }
 
 // By Newton's steps with differences: the later stages have no inverse written down.
@@ -66,7 +87,23 @@ base::Point WarpTool::fromScene(const scene::Warp& warp, Way w, base::Point star
 }
 
 void WarpTool::change(const scene::Warp& warp, bool keep) {
-  const scene::SetWarp edit{desk_.document().active(), std::make_shared<const scene::Warp>(warp)};
+  const scene::Layer* l = desk_.active();
+  if (!l) return;
+  scene::Edit edit;
+  if (const auto* f = l->fill(); f && f->lettering) {
+    const auto s = sheetOf(l);
+    if (!s) return;
+    const scene::Bend bend{{int(s->toScene.e), int(s->toScene.f), s->size.width, s->size.height}, warp};
+    auto set =
+        scene::setWords(*l, *f->lettering, std::make_shared<const scene::Bend>(bend), desk_.scene().canvas, desk_.memory());
+    if (!set.ok()) {
+      emit desk_.refused(QString::fromStdString(set.error().text()));
+      return;
+    }
+    edit = std::move(set).value().edit;
+  } else {
+    edit = scene::SetWarp{l->id, warp.neutral() ? nullptr : std::make_shared<const scene::Warp>(warp)};
+  }
   if (keep) {
     desk_.apply(edit);
   } else {
@@ -74,10 +111,30 @@ void WarpTool::change(const scene::Warp& warp, bool keep) {
   }
 }
 
+// The corners beside it are ends of the edges that are to run to where a fan of guides meets.
+base::Point WarpTool::caught(const scene::Warp& warp, base::Point wanted) const {
+  if (way != Way::corners || grip_ < 0) return wanted;
+  double nearest = kNear / 2 / widgetScale_;
+  base::Point best = wanted;
+  for (const scene::Guide& g : desk_.scene().guides) {
+    if (!g.meets) continue;
+    for (const int step : {1, 3}) {
+      const base::Point end = toScene(warp, way, warp.corners[std::size_t((grip_ + step) % 4)]);
+      const double dx = g.meets->x - end.x, dy = g.meets->y - end.y, length = std::hypot(dx, dy);
+      if (length < 1) continue;
+      const double t = ((wanted.x - end.x) * dx + (wanted.y - end.y) * dy) / (length * length);
+      const base::Point on{end.x + t * dx, end.y + t * dy};
+      const double away = std::hypot(on.x - wanted.x, on.y - wanted.y);
+      if (away < nearest) nearest = away, best = on;
+    }
+  }
+  return best;
+}
+
 void WarpTool::press(const Touch& touch) {
   grip_ = -1;
-  const auto* p = picture();
-  if (!p) return;
+  const auto sheet = this->sheet();
+  if (!sheet) return;
   start_ = warpFor(way);
   auto all = handles(start_, way);
   double nearest = kNear / widgetScale_;
@@ -85,8 +142,8 @@ void WarpTool::press(const Touch& touch) {
     const base::Point at = toScene(start_, way, *all[i]);
     if (const double d = std::hypot(at.x - touch.at.x(), at.y - touch.at.y()); d < nearest) nearest = d, grip_ = int(i);
   }
-  const base::Size size = p->source.size();
-  const auto back = p->placement.toScene(size).inverse();
+  const base::Size size = sheet->size;
+  const auto back = sheet->toScene.inverse();
   if (!back) return;
   const auto source = [&] {
     return start_.neutral() ? std::optional(back->map({touch.at.x(), touch.at.y()}))
@@ -120,18 +177,18 @@ void WarpTool::press(const Touch& touch) {
 }
 
 void WarpTool::move(const Touch& touch) {
-  if (grip_ < 0 || !picture()) return;
+  if (grip_ < 0 || !sheet()) return;
   scene::Warp next = start_;
   base::Point* handle = handles(next, way)[std::size_t(grip_)];
-  *handle = fromScene(start_, way, *handle, {touch.at.x(), touch.at.y()});
+  *handle = fromScene(start_, way, *handle, caught(start_, {touch.at.x(), touch.at.y()}));
   change(next, false);
 }
 
 void WarpTool::release(const Touch& touch) {
-  if (grip_ < 0 || !picture()) return;
+  if (grip_ < 0 || !sheet()) return;
   move(touch);
-  const auto* p = picture();
-  const scene::Warp made = p->warp ? *p->warp : scene::Warp{};
+  const auto now = sheet();
+  const scene::Warp made = now->warp ? *now->warp : scene::Warp{};
   grip_ = -1;
   change(made, true);
 }
@@ -143,7 +200,7 @@ void WarpTool::cancel() {
 }
 
 bool WarpTool::nudge(double dx, double dy) {
-  if (!picture()) return false;
+  if (!sheet()) return false;
   scene::Warp next = warpFor(way);
   const auto all = handles(next, way);
   if (last_ < 0 || last_ >= int(all.size())) return false;
@@ -156,12 +213,12 @@ bool WarpTool::nudge(double dx, double dy) {
 
 void WarpTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   widgetScale_ = std::sqrt(std::abs(toWidget.determinant()));
-  const auto* p = picture();
-  if (!p) return;
+  const auto sheet = this->sheet();
+  if (!sheet) return;
   scene::Warp warp = warpFor(way);
   painter.setRenderHint(QPainter::Antialiasing);
-  const base::Size size = p->source.size();
-  const base::Affine place = p->placement.toScene(size);
+  const base::Size size = sheet->size;
+  const base::Affine place = sheet->toScene;
   // Lines of the picture as they run now.
   const auto run = [&](bool column, double at) {
     QPolygonF line;

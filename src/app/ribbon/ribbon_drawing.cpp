@@ -115,6 +115,36 @@ void SeamRibbon::paintMark(QPainter& painter) const {
   }
 }
 
+// Bars along the strip's lower side, one row a finding, with its name where it begins.
+void SeamRibbon::paintFindings(QPainter& painter) const {
+  const QRect strip = stripArea();
+  painter.setFont(theme::font(theme::Size::small));
+  int row = 0;
+  for (const Found& f : found_) {
+    const int y = strip.bottom() - 5 * (row + 1);
+    int begun = -1;
+    const int end = std::min(columns(), places() - shown_.first);
+    for (int i = 0; i <= end; ++i) {
+      const bool here = i < end && f.where.contains(QPointF(outline_->places[std::size_t(shown_.first + i)].at.x,
+                                                            outline_->places[std::size_t(shown_.first + i)].at.y));
+      if (here && begun < 0) begun = i;
+      if (here || begun < 0) continue;
+      const QRect bar(strip.left() + begun, y, i - begun, 4);
+      painter.fillRect(bar.adjusted(0, -1, 0, 1), QColor(0, 0, 0, 150));
+      painter.fillRect(bar, theme::colours().orange);
+      const int wide = painter.fontMetrics().horizontalAdvance(f.name) + 8;
+      if (bar.width() > wide) {
+        const QRect word(bar.left(), y - 15 - 3 * row, wide, 15);
+        painter.fillRect(word, theme::colours().base);
+        painter.setPen(theme::colours().text);
+        painter.drawText(word, Qt::AlignCenter, f.name);
+      }
+      begun = -1;
+    }
+    ++row;
+  }
+}
+
 void SeamRibbon::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.fillRect(rect(), theme::colours().base);
@@ -131,6 +161,7 @@ void SeamRibbon::paintEvent(QPaintEvent*) {
   painter.fillRect(strip, theme::colours().sunk);
   painter.drawImage(strip.topLeft(), shown_.strip);
   paintMark(painter);
+  paintFindings(painter);
   paintTrace(painter);
   if (hover_) {
     const int x = strip.left() + *hover_ - shown_.first;

@@ -178,13 +178,15 @@ QString SeamRibbon::describePlace(int at) const {
   const int i = at - shown_.first;
   if (i < 0 || i >= int(shown_.readings.size())) return {};
   const matte::EdgeReading& r = shown_.readings[std::size_t(i)];
-  return tr("%1 of %2 px · %3 · softness %4 px · halo %5 · step %6")
-      .arg(at)
-      .arg(places())
-      .arg(tr("%1 (%2 % sure)").arg(wordOf(r.kind)).arg(int(std::lround(100 * double(r.confidence)))))
-      .arg(double(r.softnessPx), 0, 'f', 1)
-      .arg(double(r.halo), 0, 'f', 1)
-      .arg(double(shown_.toneSteps[std::size_t(i)]), 0, 'f', 0);
+  const QString found = foundAt(at).join(QStringLiteral(", "));
+  return (found.isEmpty() ? QString() : found + QStringLiteral(" · ")) +
+         tr("%1 of %2 px · %3 · softness %4 px · halo %5 · step %6")
+             .arg(at)
+             .arg(places())
+             .arg(tr("%1 (%2 % sure)").arg(wordOf(r.kind)).arg(int(std::lround(100 * double(r.confidence)))))
+             .arg(double(r.softnessPx), 0, 'f', 1)
+             .arg(double(r.halo), 0, 'f', 1)
+             .arg(double(shown_.toneSteps[std::size_t(i)]), 0, 'f', 0);
 }
 
 void SeamRibbon::nextTrace(int by) {
@@ -210,6 +212,22 @@ void SeamRibbon::resizeEvent(QResizeEvent*) {
 
 void SeamRibbon::showEvent(QShowEvent*) {
   ask();  // what changed meanwhile was not worked out
+}
+
+void SeamRibbon::setFindings(std::vector<Found> found) {
+  if (found == found_) return;
+  found_ = std::move(found);
+  update();
+}
+
+QStringList SeamRibbon::foundAt(int place) const {
+  QStringList names;
+  if (!outline_ || place < 0 || place >= places()) return names;
+  const base::Point& at = outline_->places[std::size_t(place)].at;
+  for (const Found& f : found_) {
+    if (f.where.contains(QPointF(at.x, at.y))) names << f.name;
+  }
+  return names;
 }
 
 void SeamRibbon::mousePressEvent(QMouseEvent* event) {

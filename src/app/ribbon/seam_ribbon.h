@@ -31,6 +31,16 @@ class SeamRibbon : public QWidget {
   void setMark(const std::optional<matte::MarkedStretch>& mark);
   /// Whether dragging along the kinds marks a stretch.
   void setMarking(bool on);
+  /// Something that was found along the edge: its name, and where, px of the layer.
+  struct Found {
+    QString name;
+    QRectF where;
+    friend bool operator==(const Found&, const Found&) = default;
+  };
+  /// Shown as hatching under the strip with their names.
+  void setFindings(std::vector<Found> found);
+  /// The names of what was found at a place of the outline.
+  QStringList foundAt(int place) const;
   /// In hand, it paints where the strip is dragged over: the left and right button as on the canvas. Null: dragging moves along.
   void setBrush(Instrument* brush);
 
@@ -74,6 +84,7 @@ class SeamRibbon : public QWidget {
   void paintMap(QPainter& painter) const;
   void paintTrace(QPainter& painter) const;
   void paintMark(QPainter& painter) const;
+  void paintFindings(QPainter& painter) const;
   QString describePlace(int at) const;
   /// The kinds' line, where stretches are marked.
   QRect kindArea() const;
@@ -99,6 +110,7 @@ class SeamRibbon : public QWidget {
   bool marking_ = false;
   std::optional<int> markFrom_;  // a place
   std::optional<matte::MarkedStretch> mark_;
+  std::vector<Found> found_;
   Instrument* brush_ = nullptr;
   Qt::MouseButton paintsWith_ = Qt::NoButton;  // what a drag in the strip would paint with
   bool painting_ = false;

@@ -82,7 +82,17 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
   numbers_ = new NumberFields;
   connect(numbers_, &NumberFields::changing, this, [this](const scene::ByNumbers& n) { edit(n, false); });
   connect(numbers_, &NumberFields::changed, this, [this](const scene::ByNumbers& n) { edit(n, true); });
-  addWidget(numbers_);
+  lens_ = new LensBlur(desk_);
+  connect(lens_, &LensBlur::radiusAsked, this, [this](double px) {
+    const auto* n = active() ? std::get_if<scene::ByNumbers>(active()) : nullptr;
+    if (n) edit(scene::with(*n, "radius", px), true);
+  });
+  auto* byNumbers = new QWidget;
+  auto* under = new QVBoxLayout(byNumbers);
+  under->setContentsMargins(0, 0, 0, 0);
+  under->addWidget(numbers_);
+  under->addWidget(lens_);
+  addWidget(byNumbers);
   toneColours_ = new ToneColours;
   connect(toneColours_, &ToneColours::changing, this, [this](const scene::TonesToColours& c) { edit(c, false); });
   connect(toneColours_, &ToneColours::changed, this, [this](const scene::TonesToColours& c) { edit(c, true); });
@@ -278,6 +288,9 @@ void AdjustEditors::refresh() {
     saturation_->setValue(k->amount * 100);
   } else if (const auto* n = std::get_if<scene::ByNumbers>(a)) {
     numbers_->show(*n);
+    const bool lens = std::string_view(n->of().key) == "defocus";
+    lens_->setVisible(lens);
+    if (lens) lens_->refresh();
   } else if (const auto* t = std::get_if<scene::TonesToColours>(a)) {
     toneColours_->setColours(*t);
   } else if (const auto* l = std::get_if<scene::TableLookup>(a)) {

@@ -5,6 +5,7 @@
 #include "app/document/desk.h"
 #include "app/instruments/line_tool.h"
 #include "app/instruments/tone_tool.h"
+#include "app/stations/lens_blur.h"
 #include "app/widgets/curve_editor.h"
 #include "app/widgets/number_fields.h"
 #include "app/widgets/tint_plane.h"
@@ -50,6 +51,7 @@ class AdjustEditors : public QStackedWidget {
   TintPlane* tints_;
   ValueField *exposure_, *saturation_;
   NumberFields* numbers_;
+  LensBlur* lens_;
   ToneColours* toneColours_;
   QLabel* table_;
 };

@@ -12,7 +12,8 @@ namespace hseam::app {
 Bend::Bend(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), tool_(desk), ways_(new QButtonGroup(this)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(quietLabel(tr("The three ways work together and stay changeable; the picture is read only once.")));
+  column->addWidget(
+      quietLabel(tr("For pictures and words. The three ways work together and stay changeable; a picture is read only once.")));
   const struct {
     QString name, tip;
   } rows[] = {{tr("four corners"), tr("As a flat picture seen from another side: onto a wall, a sign, a banner")},
@@ -41,25 +42,23 @@ Bend::Bend(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), tool_(de
     if (tool_.way == WarpTool::Way::corners) w.corners.clear();
     if (tool_.way == WarpTool::Way::grid) w.grid.clear(), w.columns.clear(), w.rows.clear();
     if (tool_.way == WarpTool::Way::tacks) w.tacks.clear();
-    desk_.apply(scene::SetWarp{desk_.document().active(), std::make_shared<const scene::Warp>(w)});
+    tool_.change(w, true);
   });
-  all_ = button(tr("Do not bend"), tr("The picture as it was before"), [this] {
-    desk_.apply(scene::SetWarp{desk_.document().active(), nullptr});
-  });
+  all_ = button(tr("Do not bend"), tr("The picture, or the words, as they were before"), [this] { tool_.change({}, true); });
   column->addWidget(split_);
   column->addWidget(rowOf({straight_, all_}));
 }
 
 QString Bend::words() const {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
-  return p && p->warp ? tr("bent") : tr("not bent");
+  const auto kept = tool_.kept();
+  return kept && *kept ? tr("bent") : tr("not bent");
 }
 
 void Bend::refresh() {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
-  setEnabled(p);
+  const auto kept = tool_.kept();
+  setEnabled(kept.has_value());
   split_->setEnabled(tool_.way == WarpTool::Way::grid);
-  for (QPushButton* b : {straight_, all_}) b->setEnabled(p && p->warp);
+  for (QPushButton* b : {straight_, all_}) b->setEnabled(kept && *kept);
 }
 
 }  // namespace hseam::app

@@ -4,9 +4,9 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/stations/looks.h"
 #include "app/stations/station.h"
 #include "core/render/canvas_change.h"
+#include "core/scene/look.h"
 
 namespace hseam::app {
 CarryOver::CarryOver(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), from_(new QComboBox) {
@@ -33,7 +33,7 @@ void CarryOver::refresh() {
   from_->clear();
   for (const auto& l : scene::allLayers(desk_.scene())) {
     if (l->id == desk_.document().active()) continue;
-    if (l->mask.coverage.isNull() && adjustmentsOf(desk_.scene(), l->id).empty()) continue;
+    if (l->mask.coverage.isNull() && scene::adjustmentsOf(desk_.scene(), l->id).empty()) continue;
     from_->insertItem(0, tr("from %1").arg(QString::fromStdString(l->name)), qulonglong(l->id.value));
     if (l->id.value == chosen) from_->setCurrentIndex(0);
   }
@@ -43,7 +43,7 @@ void CarryOver::refresh() {
   from_->setEnabled(l);
   if (!l) from_->addItem(tr("no other layer has a mask or adjustments"));
   mask_->setEnabled(l && desk_.active() && !l->mask.coverage.isNull());
-  adjustments_->setEnabled(l && desk_.active() && !adjustmentsOf(desk_.scene(), l->id).empty());
+  adjustments_->setEnabled(l && desk_.active() && !scene::adjustmentsOf(desk_.scene(), l->id).empty());
 }
 
 void CarryOver::carryMask() {
@@ -67,7 +67,7 @@ void CarryOver::carryAdjustments() {
   scene::Several all{"adjustments as of " + l->name, {}};
   scene::LayerId free = scene::freeId(desk_.scene());
   int index = at->index + 1;
-  for (const auto& a : adjustmentsOf(desk_.scene(), l->id)) {
+  for (const auto& a : scene::adjustmentsOf(desk_.scene(), l->id)) {
     scene::Layer copy = *a;
     copy.id = free;
     ++free.value;

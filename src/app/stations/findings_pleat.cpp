@@ -49,7 +49,8 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
       watch_(watch),
       tool_({[this] { return findings(); }, [this] { return chosen_; }, [this](int i) { choose(i); }}),
       told_(quietLabel({})),
-      outcome_(quietLabel({})) {
+      outcome_(new QWidget),
+      steps_(new QVBoxLayout(outcome_)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -62,7 +63,7 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
   belong_ = button(tr("Make it belong"),
                    tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one "
                       "undo takes it all back"),
-                   [this] { belongTogether(); });
+                   [this] { belongTogether(desk_.document().active(), {}); });
   report_ =
       button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
   marks_ = button(tr("Marks as a layer"),
@@ -71,12 +72,12 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
                   });
   column->addWidget(rowOf({belong_, report_}));
   column->addWidget(rowOf({marks_}));
+  steps_->setContentsMargins(0, 0, 0, 0);
+  steps_->setSpacing(2);
   outcome_->hide();
   column->addWidget(outcome_);
   numbers_ = new NumbersBeside;
   column->addWidget(numbers_);
-  judging_ = new JudgingRows(desk_);
-  column->addWidget(judging_);
   connect(&watch_, &Watch::changed, this, [this] {
     build();
     emit changed();
@@ -247,26 +248,57 @@ void FindingsPleat::apply(const Remedy& remedy) {
       [this](const scene::Edit& edit) { desk_.apply(edit); });
 }
 
-void FindingsPleat::belongTogether() {
-  const scene::Layer* l = desk_.active();
+void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::string>& without) {
+  const scene::Layer* l = scene::findLayer(desk_.scene(), layer);
   if (!l) {
     emit desk_.said(tr("Choose the layer in the sheet first"));
     return;
   }
   desk_.jobs().start<findings::Belonging>(
       tr("Make %1 belong").arg(QString::fromStdString(l->name)),
-      [s = desk_.scene(), id = l->id](base::Executor& e, const base::Progress& p) { return findings::belong(s, id, {}, e, p); },
-      [this](const findings::Belonging& b) {
-        if (!desk_.apply(b.edit)) return;
-        QStringList lines;
-        for (const auto& step : b.steps)
-          lines << (step.done ? tr("%1: %2 → %3") : tr("%1: %2, left alone"))
-                       .arg(tr(findings::kindOf(step.kind).name))
-                       .arg(step.before, 0, 'f', 2)
-                       .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
-        outcome_->setText(lines.join(QLatin1Char('\n')));
-        outcome_->show();
+      [s = desk_.scene(), layer, without](base::Executor& e, const base::Progress& p) {
+        return findings::belong(s, layer, without, e, p);
+      },
+      [this, layer, without](const findings::Belonging& b) {
+        if (desk_.apply(b.edit)) showSteps(b, layer, without);
       });
+}
+
+// What each step did; one that is left out is taken back with all of them, and the others are done anew without it.
+void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId layer, const std::vector<std::string>& without) {
+  while (QLayoutItem* item = steps_->takeAt(0)) {
+    item->widget()->hide();
+    item->widget()->deleteLater();
+    delete item;
+  }
+  const std::string label = done.edit.label;
+  const auto mayBeTakenBack = [this, label] {
+    return desk_.document().history().step(desk_.document().history().current()).label == label;
+  };
+  for (const auto& step : done.steps) {
+    const QString words = (step.done ? tr("%1: %2 → %3") : tr("%1: %2, left alone"))
+                              .arg(tr(findings::kindOf(step.kind).name))
+                              .arg(step.before, 0, 'f', 2)
+                              .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
+    auto* told = quietLabel(words);
+    told->setToolTip(QString::fromStdString(step.label));
+    if (!step.done) {
+      steps_->addWidget(told);
+      continue;
+    }
+    steps_->addWidget(rowOf({told, button(tr("Leave out"), tr("All of it again, without this step"), [=, this] {
+                               if (!mayBeTakenBack()) {
+                                 emit desk_.said(tr("Something else was done since: undo that first"));
+                                 return;
+                               }
+                               desk_.document().undo();
+                               auto less = without;
+                               less.push_back(step.kind);
+                               outcome_->hide();
+                               belongTogether(layer, less);
+                             })}));
+  }
+  outcome_->show();
 }
 
 void FindingsPleat::exportReport() {
@@ -325,7 +357,6 @@ void FindingsPleat::refresh() {
   belong_->setEnabled(some);
   report_->setEnabled(all);
   marks_->setEnabled(all && !all->empty());
-  judging_->refresh();
   // Of the active layer; of the first that is judged if that is none.
   std::optional<findings::LayerNumbers> numbers;
   QString name;

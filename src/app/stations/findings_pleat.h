@@ -4,13 +4,16 @@
 
 #include "app/document/watch.h"
 #include "app/instruments/knots_tool.h"
-#include "app/stations/judging_rows.h"
 #include "app/stations/numbers_beside.h"
 
 class QLabel;
 class QLineEdit;
 class QPushButton;
 class QVBoxLayout;
+
+namespace hseam::findings {
+struct Belonging;
+}
 
 namespace hseam::app {
 
@@ -45,18 +48,20 @@ class FindingsPleat : public QWidget {
   void preview(const findings::Remedy& remedy);
   void apply(const findings::Remedy& remedy);
   void answer(const findings::Verdict& v, bool wrong);
-  void belongTogether();
+  /// Without these kinds; before: the scene that it is worked out on.
+  void belongTogether(scene::LayerId layer, const std::vector<std::string>& without);
+  void showSteps(const findings::Belonging& done, scene::LayerId layer, const std::vector<std::string>& without);
   void exportReport();
 
   Desk& desk_;
   Watch& watch_;
   KnotsTool tool_;
   QLabel* told_;
-  QLabel* outcome_;
+  QWidget* outcome_;  // the steps of making a layer belong
+  QVBoxLayout* steps_;
   QVBoxLayout* list_;
   QPushButton *belong_, *report_, *marks_;
   NumbersBeside* numbers_;
-  JudgingRows* judging_;
   QLineEdit* reason_ = nullptr;
   std::map<QObject*, findings::Remedy> previews_;
   QObject* hovered_ = nullptr;

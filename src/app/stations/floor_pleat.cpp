@@ -16,18 +16,23 @@ FloorPleat::FloorPleat(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(
       quietLabel(tr("Drag the horizon on the picture: it lies where level lines meet, at the height of the camera.")));
-  column->addWidget(rowOf({button(tr("From level lines"),
-                                  tr("Draw four lines on the picture, two and two parallel in the scene: planks, walls, roofs. "
-                                     "Escape after two is enough where the camera was held level"),
-                                  [this] {
-                                    tool_.beginLines();
-                                    emit changed();
-                                  }),
-                           button(tr("As guides"), tr("The horizon as a help line"), [this] {
-                             auto guides = desk_.scene().guides;
-                             guides.push_back({false, std::round(scene::floorOf(desk_.scene()).horizonY)});
-                             desk_.apply(scene::SetGuides{guides});
-                           })}));
+  column->addWidget(
+      rowOf({button(tr("From level lines"),
+                    tr("Draw four lines on the picture, two and two parallel in the scene: planks, walls, roofs. "
+                       "Escape after two is enough where the camera was held level"),
+                    [this] {
+                      tool_.beginLines();
+                      emit changed();
+                    }),
+             button(tr("As guides"),
+                    tr("The horizon as a help line, and a fan of lines from each point where level lines that you drew "
+                       "meet: edges of what you bend catch on them"),
+                    [this] {
+                      auto guides = desk_.scene().guides;
+                      guides.push_back({false, std::round(scene::floorOf(desk_.scene()).horizonY)});
+                      for (const base::Point& p : tool_.meetings()) guides.push_back({false, 0, p});
+                      desk_.apply(scene::SetGuides{guides});
+                    })}));
   height_ = new ValueField(tr("camera at"), {0.05, 100, 1.6, 2, tr("m"), false}, tr("Height of the camera above the floor"));
   angle_ = new ValueField(tr("sees"), {5, 150, 50, 0, tr("°"), true}, tr("Angle of view across the picture's width"));
   real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true},

@@ -18,8 +18,20 @@ Guides::Guides(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   rows_->setContentsMargins(0, 0, 0, 0);
   column->addWidget(list);
   column->addWidget(rowOf({
-      button(tr("Upright guide"), tr("A guide from top to bottom, in the middle at first"), [this] { add(true); }),
-      button(tr("Level guide"), tr("A guide from left to right, in the middle at first"), [this] { add(false); }),
+      button(tr("Upright"), tr("A guide from top to bottom, in the middle at first"),
+             [this] {
+               add({true, desk_.scene().canvas.width / 2.0});
+             }),
+      button(tr("Level"), tr("A guide from left to right, in the middle at first"),
+             [this] {
+               add({false, desk_.scene().canvas.height / 2.0});
+             }),
+      button(tr("Fan"),
+             tr("Lines that meet in a point, on the horizon at first: edges that run into the distance follow them, and "
+                "corners that are bent catch on them"),
+             [this] {
+               add({false, 0, base::Point{desk_.scene().canvas.width / 2.0, scene::floorOf(desk_.scene()).horizonY}});
+             }),
       button(tr("Thirds"), tr("Four guides that divide the canvas in three each way; pictures catch on them"),
              [this] {
                auto all = desk_.scene().guides;
@@ -33,11 +45,29 @@ Guides::Guides(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
   }));
 }
 
-void Guides::add(bool vertical) {
+void Guides::add(const scene::Guide& guide) {
   auto all = desk_.scene().guides;
-  const base::Size c = desk_.scene().canvas;
-  all.push_back({vertical, (vertical ? c.width : c.height) / 2.0});
+  all.push_back(guide);
   desk_.apply(scene::SetGuides{all});
+}
+
+QWidget* Guides::numberOf(std::size_t guide, const QString& name, double value, double& (*of)(scene::Guide&)) {
+  auto* at = new QDoubleSpinBox;
+  at->setRange(-1e6, 1e6);
+  at->setDecimals(1);
+  at->setSuffix(tr(" px"));
+  at->setKeyboardTracking(false);
+  at->setAccessibleName(name);
+  at->setToolTip(tr("%1: where it lies").arg(name));
+  at->setValue(value);
+  connect(at, &QDoubleSpinBox::valueChanged, this, [this, guide, of](double v) {
+    auto all = desk_.scene().guides;
+    if (guide >= all.size()) return;
+    of(all[guide]) = v;
+    shown_ = all;  // the field that is being typed into stays
+    desk_.apply(scene::SetGuides{all});
+  });
+  return at;
 }
 
 void Guides::refresh() {
@@ -50,29 +80,24 @@ void Guides::refresh() {
     delete item;
   }
   for (std::size_t i = 0; i < now.size(); ++i) {
-    auto* at = new QDoubleSpinBox;
-    at->setRange(-1e6, 1e6);
-    at->setDecimals(1);
-    at->setSuffix(tr(" px"));
-    at->setKeyboardTracking(false);
-    at->setAccessibleName(now[i].vertical ? tr("Upright guide, from the left") : tr("Level guide, from the top"));
-    at->setToolTip(tr("Where the guide lies"));
-    at->setValue(now[i].at);
-    connect(at, &QDoubleSpinBox::valueChanged, this, [this, i](double v) {
+    const scene::Guide& g = now[i];
+    auto* name = quietLabel(g.meets ? tr("fan at") : (g.vertical ? tr("from the left") : tr("from the top")));
+    name->setFixedWidth(g.meets ? 44 : 80);
+    QList<QWidget*> row{name};
+    if (g.meets) {
+      row << numberOf(i, tr("Fan, from the left"), g.meets->x, [](scene::Guide& at) -> double& { return at.meets->x; })
+          << numberOf(i, tr("Fan, from the top"), g.meets->y, [](scene::Guide& at) -> double& { return at.meets->y; });
+    } else {
+      row << numberOf(i, g.vertical ? tr("Upright guide, from the left") : tr("Level guide, from the top"), g.at,
+                      [](scene::Guide& at) -> double& { return at.at; });
+    }
+    row << button(tr("Away"), tr("Take this guide away"), [this, i] {
       auto all = desk_.scene().guides;
       if (i >= all.size()) return;
-      all[i].at = v;
-      shown_ = all;  // the field that is being typed into stays
+      all.erase(all.begin() + long(i));
       desk_.apply(scene::SetGuides{all});
     });
-    auto* name = quietLabel(now[i].vertical ? tr("from the left") : tr("from the top"));
-    name->setFixedWidth(80);
-    rows_->addWidget(rowOf({name, at, button(tr("Away"), tr("Take this guide away"), [this, i] {
-                              auto all = desk_.scene().guides;
-                              if (i >= all.size()) return;
-                              all.erase(all.begin() + long(i));
-                              desk_.apply(scene::SetGuides{all});
-                            })}));
+    rows_->addWidget(rowOf(row));
   }
 }
 

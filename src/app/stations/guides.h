@@ -17,7 +17,8 @@ class Guides : public QWidget {
   void refresh();
 
  private:
-  void add(bool vertical);
+  void add(const scene::Guide& guide);
+  QWidget* numberOf(std::size_t guide, const QString& name, double value, double& (*of)(scene::Guide&));
   Desk& desk_;
   QVBoxLayout* rows_;
   std::vector<scene::Guide> shown_;

@@ -10,7 +10,7 @@
 
 namespace hseam::app {
 
-LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(desk) {
+LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(desk), heat_(desk) {
   findingsPleat_ = pleats_->add(tr("What gives it away"), tr("Every cut-out's readings against the scene, and what mends them"));
   findings_ = new FindingsPleat(desk, watch_);
   findingsPleat_->content()->addWidget(findings_);
@@ -49,6 +49,13 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     pleat->content()->addWidget(c);
   }
+  auto* heat = new QCheckBox(tr("heat along the seams"));
+  heat->setToolTip(
+      tr("Thin and blue where the cut does not show, broad and amber where its old background is left on it or its "
+         "edge is unlike the rest"));
+  connect(heat, &QCheckBox::clicked, &heat_, &HeatView::setOn);
+  connect(&heat_, &HeatView::changed, this, &Station::changed);
+  pleat->content()->addWidget(heat);
   small_ = new SmallAmong(desk);
   pleat->content()->addWidget(small_);
   freshPleat_ =
@@ -62,28 +69,57 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
   Pleat* monitor = pleats_->add(tr("Your monitor"), tr("Its colour profile, so that the canvas shows the colours as they are"));
   monitor_ = new Monitor(desk);
   monitor->content()->addWidget(monitor_);
+  comparePleat_ = pleats_->add(tr("What it is compared with"), tr("Its surroundings, or what you mark on the picture"));
+  compare_ = new CompareWith(desk);
+  comparePleat_->content()->addWidget(compare_);
+  tolerancesPleat_ =
+      pleats_->add(tr("How strictly it is judged"), tr("Which kinds are looked for, and from where on they count"));
+  tolerances_ = new Tolerances(desk);
+  tolerancesPleat_->content()->addWidget(tolerances_);
+  paperPleat_ = pleats_->add(tr("On paper"), tr("As it will be printed: colours, paper and size"));
+  paper_ = new OnPaper(desk);
+  paperPleat_->content()->addWidget(paper_);
+  connect(monitor_, &Monitor::changed, paper_, [this] { paper_->setMonitor(monitor_->path()); });
+  paper_->setMonitor(monitor_->path());
   pleats_->open(findingsPleat_);
 }
 
 void LookOver::showEvent(QShowEvent* event) {
   watch_.setKeen(true);
+  open_ = true;
   Station::showEvent(event);
+  emit shownOrHidden();
 }
 void LookOver::hideEvent(QHideEvent* event) {
   watch_.setKeen(false);
+  open_ = false;
   Station::hideEvent(event);
+  emit shownOrHidden();
 }
 
 Instrument* LookOver::instrument() {
+  if (pleats_->current() == comparePleat_) return compare_->tool();
   return pleats_->current() == findingsPleat_ ? findings_->tool() : nullptr;
 }
 
+void LookOver::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
+  heat_.paint(painter, toWidget);
+  if (pleats_->current() == comparePleat_) compare_->paintOver(painter, toWidget, widget);
+}
+
 void LookOver::refresh() {
+  heat_.refresh();
   findings_->refresh();
   findingsPleat_->setValue(findings_->words());
   small_->refresh();
   fresh_->refresh();
   freshPleat_->setValue(fresh_->words());
+  compare_->refresh();
+  comparePleat_->setValue(compare_->words());
+  tolerances_->refresh();
+  tolerancesPleat_->setValue(tolerances_->words());
+  paper_->refresh();
+  paperPleat_->setValue(paper_->words());
 }
 
 View LookOver::view() const {
@@ -91,6 +127,10 @@ View LookOver::view() const {
   v.eyes = Eyes(eyes_->checkedId());
   v.against = fresh_->against();
   return v;
+}
+
+const std::shared_ptr<const image::DisplayTransform>& LookOver::display() const {
+  return open_ && paper_->transform() ? paper_->transform() : monitor_->transform();
 }
 
 bool LookOver::mirrored() const {

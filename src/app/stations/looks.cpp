@@ -21,20 +21,6 @@ constexpr qint64 kMostBytes = 64 << 20;  // a colour table may be in it
 
 }  // namespace
 
-std::vector<scene::LayerRef> adjustmentsOf(const scene::Scene& s, scene::LayerId id) {
-  const auto at = scene::positionOf(s, id);
-  if (!at) return {};
-  const scene::Layer* parent = scene::findLayer(s, at->parent);
-  const auto& list = parent ? parent->group()->layers : s.layers;
-  const auto here = std::size_t(at->index);
-  if (list[here]->adjustment()) return {list[here]};
-  std::vector<scene::LayerRef> out;
-  for (std::size_t i = here + 1; i < list.size() && list[i]->clip; ++i) {
-    if (list[i]->adjustment()) out.push_back(list[i]);
-  }
-  return out;
-}
-
 QString Looks::folder() {
   return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/looks");
 }
@@ -76,7 +62,7 @@ Looks::Looks(Desk& desk, QWidget* parent)
 
 void Looks::keep() {
   const QString name = name_->text().trimmed();
-  const auto adjustments = adjustmentsOf(desk_.scene(), desk_.document().active());
+  const auto adjustments = scene::adjustmentsOf(desk_.scene(), desk_.document().active());
   if (name.isEmpty() || adjustments.empty()) return;
   QDir().mkpath(folder());
   QSaveFile file(fileOf(name));
@@ -133,7 +119,8 @@ void Looks::refresh() {
   list_->model()->sort(0);
   list_->setCurrentIndex(std::max(0, list_->findText(was)));
   for (QWidget* w : std::initializer_list<QWidget*>{list_, use_, forget_}) w->setEnabled(list_->count() > 0);
-  keep_->setEnabled(!name_->text().trimmed().isEmpty() && !adjustmentsOf(desk_.scene(), desk_.document().active()).empty());
+  keep_->setEnabled(!name_->text().trimmed().isEmpty() &&
+                    !scene::adjustmentsOf(desk_.scene(), desk_.document().active()).empty());
 }
 
 }  // namespace hseam::app

@@ -34,7 +34,4 @@ class Looks : public QWidget {
   QPushButton *keep_, *use_, *forget_;
 };
 
-/// The adjustments that act on a layer alone: the confined ones above it; of an adjustment, itself.
-std::vector<scene::LayerRef> adjustmentsOf(const scene::Scene& scene, scene::LayerId id);
-
 }  // namespace hseam::app

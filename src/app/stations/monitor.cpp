@@ -47,6 +47,7 @@ bool Monitor::choose(const QString& path) {
     next = std::move(made).value();
   }
   transform_ = std::move(next);
+  path_ = path;
   QSettings().setValue(QLatin1String(kSetting), path);
   name_->setText(path.isEmpty() ? tr("counts as sRGB") : QFileInfo(path).fileName());
   emit changed();

@@ -17,6 +17,8 @@ class Monitor : public QWidget {
  public:
   explicit Monitor(Desk& desk, QWidget* parent = nullptr);
   const std::shared_ptr<const image::DisplayTransform>& transform() const { return transform_; }
+  /// The profile's file; empty: none.
+  const QString& path() const { return path_; }
   /// Empty: none. False, with a word to the user: the file is no profile of a monitor.
   bool choose(const QString& path);
 
@@ -26,6 +28,7 @@ class Monitor : public QWidget {
  private:
   Desk& desk_;
   QLabel* name_;
+  QString path_;
   std::shared_ptr<const image::DisplayTransform> transform_;
 };
 

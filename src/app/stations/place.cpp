@@ -83,7 +83,7 @@ Instrument* Place::instrument() {
   if (pleats_->current() == arrangePleat_) return activePicture() ? arrange_->tool() : nullptr;
   if (pleats_->current() == canvasPleat_) return canvas_->instrument();
   if (pleats_->current() == floorPleat_) return &floor_->tool();
-  if (pleats_->current() == bendPleat_) return activePicture() ? &bend_->tool() : nullptr;
+  if (pleats_->current() == bendPleat_) return bend_->tool().kept() ? &bend_->tool() : nullptr;
   return activePicture() ? &setInPlace_ : nullptr;
 }
 

@@ -10,24 +10,12 @@
 
 #include "app/stations/station.h"
 #include "core/path/edit.h"
-#include "core/scene/mask_cover.h"
+#include "core/scene/set_words.h"
 
 namespace hseam::app {
 namespace {
 
 using text::Lettering;
-
-// The mask that gives the fill the shape of the words; what was painted on it stays.
-base::Result<scene::Mask> shapedBy(const text::Lettered& set, scene::Mask mask, base::Size canvas,
-                                   const std::shared_ptr<image::TileMemory>& memory) {
-  const image::TiledImage byHand = mask.pathActs ? mask.painted : image::TiledImage();
-  // Words of nothing but spaces cover nothing: an outline without an inside.
-  path::Path outlines = set.outlines;
-  if (outlines.empty()) outlines.outlines = {{{path::corner({0, 0}), path::corner({1, 0}), path::corner({0, 0})}, true}};
-  mask.path = std::make_shared<const path::Path>(std::move(outlines));
-  mask.pathArea = {};
-  return scene::boundedMask(std::move(mask), byHand, true, canvas, memory);
-}
 
 }  // namespace
 
@@ -152,21 +140,17 @@ void Words::add() {
   t.words = tr("Title").toStdString();
   t.sizePx = std::max(2.0, canvas.height * 0.08);
   t.at = {canvas.width / 2.0, canvas.height * 0.16};
-  const auto set = text::lettered(t);
+  scene::Layer l;
+  l.id = scene::freeId(desk_.scene());
+  l.name = "words";
+  l.content = scene::FillContent{scene::SolidFill{{0.95, 0.93, 0.88}}, nullptr, nullptr};
+  auto set = scene::setWords(l, t, nullptr, canvas, desk_.memory());
   if (!set.ok()) {
     emit desk_.refused(QString::fromStdString(set.error().text()));
     return;
   }
-  auto mask = shapedBy(*set, {}, canvas, desk_.memory());
-  if (!mask.ok()) {
-    emit desk_.refused(QString::fromStdString(mask.error().text()));
-    return;
-  }
-  scene::Layer l;
-  l.id = scene::freeId(desk_.scene());
-  l.name = "words";
-  l.mask = std::move(mask).value();
-  l.content = scene::FillContent{scene::SolidFill{{0.95, 0.93, 0.88}}, nullptr, std::make_shared<const Lettering>(t)};
+  l.content = std::move(set->edit.fill);
+  l.mask = std::move(set->edit.mask);
   desk_.apply(scene::AddLayer{std::move(l), {}, -1});
   words_->setFocus();
   words_->selectAll();
@@ -181,19 +165,12 @@ void Words::edit(const std::function<void(Lettering&)>& change, bool keep) {
     desk_.document().draft(std::nullopt);
     return;
   }
-  const auto set = text::lettered(next);
+  auto set = scene::setWords(*l, next, l->fill()->bend, desk_.scene().canvas, desk_.memory());
   if (!set.ok()) {
     emit desk_.refused(QString::fromStdString(set.error().text()));
     return;
   }
-  auto mask = shapedBy(*set, l->mask, desk_.scene().canvas, desk_.memory());
-  if (!mask.ok()) {
-    emit desk_.refused(QString::fromStdString(mask.error().text()));
-    return;
-  }
-  scene::FillContent content = *l->fill();
-  content.lettering = std::make_shared<const Lettering>(next);
-  const scene::SetFill made{l->id, std::move(content), std::move(mask).value()};
+  const scene::SetFill made = std::move(set->edit);
   QStringList told;
   if (set->otherTypeface) told << tr("%1 is not on this system: another stands in.").arg(QString::fromStdString(next.family));
   if (!set->missing.empty()) told << tr("The typeface has no shape for: %1").arg(QString::fromStdString(set->missing));

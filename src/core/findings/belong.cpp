@@ -18,8 +18,8 @@ const std::vector<std::string>& orderOfWork() {
                                                  "leftovers",     "jaggedness",    "light_direction",
                                                  "paper_veil",    "edge_softness", "halo",
                                                  "white_point",   "black_point",   "mid_tone",
-                                                 "cast",          "saturation",    "sharpness",
-                                                 "grain",         "contact_shadow"};
+                                                 "cast",          "saturation",    "clipping",
+                                                 "sharpness",     "grain",         "contact_shadow"};
   return order;
 }
 
@@ -42,7 +42,7 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
     const auto next = edit.ok() ? scene::apply(now, *edit) : base::Result<scene::Scene>(edit.error());
     if (next.ok()) {
       share = std::min(0.95, share + 0.12);
-      HSEAM_TRY(Report then, reportOn(*next, executor, progress.part(share - 0.12, share)));
+      HSEAM_TRY(Report then, reportOn(*next, executor, progress.part(share - 0.12, share), &report));
       const Verdict* after = of(then.readings, kind, layer);
       if (after && after->told && after->excess < before) {
         step.after = after->reading;

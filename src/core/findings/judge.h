@@ -35,6 +35,7 @@ void judgeEdge(const Case& c);      // halo, softness of the cut, leftovers, ste
 void judgeContact(const Case& c);   // whether it floats
 void judgeStanding(const Case& c);  // size on the ground, contact
 void judgeLight(const Case& c);     // from where light falls on it
+void judgeClipping(const Case& c);  // by what is confined to it
 void judgeVeil(const Case& c);      // of what is multiplied: whether its paper is white
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);

@@ -202,7 +202,8 @@ FineReadings fineReadingsOf(const Specimen& specimen) {
   const Pair& p = specimen.fine;
   FineReadings r;
   r.outline = measure::outlineOf(p.own);
-  r.goesOn = measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
+  // Where the user says what to compare with, the seam does not say it.
+  r.goesOn = !specimen.marked && measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
   r.ownBlur = measure::sharpnessOf({p.own, p.inside});
   r.sceneBlur = measure::sharpnessOf({p.scene, p.whole});
   r.ownGrain = measure::grainOf({p.own, p.inside});

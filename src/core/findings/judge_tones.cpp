@@ -164,7 +164,7 @@ struct Read {
 };
 // Every second px of every second row says as much of a large picture.
 constexpr std::size_t kManyPixels = 700'000;
-Read readOf(const Pair& p) {
+Read readOf(const Pair& p, bool marked) {
   const int step = p.own.pixels() > kManyPixels ? 2 : 1;
   Read r{p,
          measure::populationOf({p.own, p.inside}, step),
@@ -178,6 +178,11 @@ Read readOf(const Pair& p) {
   r.t = measure::tonesOf(r.own);
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
+  // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
+  if (marked) {
+    r.variety = {};
+    return r;
+  }
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
   const measure::AcrossSeam across = measure::acrossSeam(pairs);
   if (across.goesOn) r.across = acrossOf(across.changes, r.tw);
@@ -206,8 +211,9 @@ void judgeEnds(const Case& c, const Read& r) {
       const double from = across ? std::clamp(scene.value + v.reading, 0.0, 100.0) : endOf(own, scene, v.reading),
                    to = across ? scene.value : from - v.reading;
       const bool above = v.reading > 0;
-      v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) +
-                 " those of the scene around it (" + figure(to) + ").";
+      const std::string place = c.specimen.marked ? "what was marked for it" : "the scene around it";
+      v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) + " those of " + place +
+                 " (" + figure(to) + ").";
       v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
                                     (above ? end.darken : end.lighten) + figure(std::abs(v.reading)) + " L*", c.layer.id,
                                     end.mend(from, to)));
@@ -225,7 +231,10 @@ void judgeMiddle(const Case& c, const Read& r) {
     if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
   }
   take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v) {
-    v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) + " any place of the scene that is as large.";
+    v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) +
+               (c.specimen.marked ? " what was marked for it."
+                : r.across.acts   ? " what goes on beside its edge."
+                                  : " any place of the scene that is as large.");
     v.remedies.push_back(confined(
         "shift_middle",
         std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
@@ -293,7 +302,7 @@ void judgeCast(const Case& c, const Read& r) {
 }  // namespace
 
 void judgeTones(const Case& c) {
-  const Read r = readOf(c.specimen.tones);
+  const Read r = readOf(c.specimen.tones, c.specimen.marked);
   judgeEnds(c, r);
   judgeMiddle(c, r);
   judgeSaturation(c, r);

@@ -16,6 +16,7 @@ const std::vector<Kind>& kinds() {
       {"saturation", "saturation", "times", 1.25, true, "How colourful it is"},
       {"grain", "grain", "times", 1.4, true, "How grainy it is"},
       {"sharpness", "sharpness", "times", 1.4, true, "How wide its edges are"},
+      {"clipping", "cut-off tones", "%", 0.5, false, "What its adjustments drive to the end of a channel"},
       {"halo", "halo", "CIEDE2000", 3, false, "What is left of its old background along the edge"},
       {"edge_softness", "softness of the cut", "times", 1.4, true, "How wide the cut's own edge is"},
       {"jaggedness", "jagged edge", "px", 0.14, false, "Steps along the cut"},

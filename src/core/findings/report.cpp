@@ -6,6 +6,7 @@
 #include <mutex>
 #include <optional>
 
+#include "core/findings/depends.h"
 #include "core/findings/judge.h"
 
 namespace hseam::findings {
@@ -87,56 +88,81 @@ std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene) {
   return out;
 }
 
-namespace {
-
-struct Judged {
+struct JudgedLayer {
+  Depends by;
+  bool any = false;  // false: there is nothing to judge
   std::vector<Verdict> verdicts;
   LayerNumbers numbers;
 };
-// Nothing: there is nothing to judge.
-base::Result<std::optional<Judged>> judgedOf(const scene::Scene& scene, scene::LayerId id, base::Executor& executor,
-                                             const std::stop_token& stop) {
+
+namespace {
+
+base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& scene, scene::LayerId id, Depends by,
+                                                          base::Executor& executor, const std::stop_token& stop) {
   const scene::Layer& l = *scene::findLayer(scene, id);
+  auto out = std::make_shared<JudgedLayer>(JudgedLayer{std::move(by), false, {}, {}});
   HSEAM_TRY(const auto specimen, specimenOf(scene, id, executor, stop));
-  if (!specimen) return std::optional<Judged>();
+  if (!specimen) return std::shared_ptr<const JudgedLayer>(std::move(out));
   const FineReadings fine = fineReadingsOf(*specimen);
-  Judged out;
-  out.numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
-  const Case c{scene, l, *specimen, fine, out.verdicts};
+  out->any = true;
+  out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
+  const Case c{scene, l, *specimen, fine, out->verdicts};
   if (l.mode == scene::BlendMode::multiply) {
     // A kept shadow is nothing that stands there.
     judgeVeil(c);
   } else {
     judgeTones(c);
+    judgeClipping(c);
     judgeDetail(c);
     judgeEdge(c);
     judgeLight(c);
     judgeStanding(c);
     judgeContact(c);
   }
-  keepCauses(out.verdicts);
-  for (Verdict& v : out.verdicts) {
-    v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
+  keepCauses(out->verdicts);
+  for (Verdict& v : out->verdicts) v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
+  return std::shared_ptr<const JudgedLayer>(std::move(out));
+}
+
+// What the layers' verdicts come to.
+void addUp(const scene::Scene& scene, scene::LayerId id, const JudgedLayer& judged, Report& report) {
+  double loose = 1;
+  for (Verdict v : judged.verdicts) {
     v.quiet = isQuiet(v, scene.judging.get());
+    if (v.out() && !v.quiet) loose *= 1 - 0.6 * v.severity;
+    report.readings.push_back(v);
+    if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
   }
-  return std::optional(std::move(out));
+  report.numbers.push_back(judged.numbers);
+  report.layers.push_back({id, scene::findLayer(scene, id)->name, 100 * loose});
 }
 
 }  // namespace
 
-base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress) {
+base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress,
+                              const Report* before) {
   Report report;
   const auto layers = judgedLayers(scene);
-  std::vector<std::optional<Judged>> judged(layers.size());
+  std::vector<std::shared_ptr<const JudgedLayer>> judged(layers.size());
   std::mutex mutex;
   std::optional<base::Error> failed;
   int done = 0;
   // Layer beside layer: each is judged on one thread.
   executor.forEach(int(layers.size()), [&](int i) {
     if (progress.cancelled()) return;
+    const scene::LayerId id = layers[std::size_t(i)];
+    Depends by(scene, id);
+    if (before) {
+      const auto known = before->judged.find(id);
+      if (known != before->judged.end() && known->second->by == by) {
+        judged[std::size_t(i)] = known->second;
+        return;
+      }
+    }
     base::InlineExecutor here;
-    auto one = judgedOf(scene, layers[std::size_t(i)], here, progress.token());
+    auto one = judgedOf(scene, id, std::move(by), here, progress.token());
     const std::lock_guard lock(mutex);
+    ++report.judgedAnew;
     progress.report(double(++done) / double(layers.size()));
     if (one.ok()) {
       judged[std::size_t(i)] = std::move(one).value();
@@ -147,15 +173,8 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
   if (progress.cancelled()) return base::cancelledError();
   if (failed) return *failed;
   for (std::size_t i = 0; i < layers.size(); ++i) {
-    if (!judged[i]) continue;
-    double loose = 1;
-    for (Verdict& v : judged[i]->verdicts) {
-      if (v.out() && !v.quiet) loose *= 1 - 0.6 * v.severity;
-      report.readings.push_back(v);
-      if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
-    }
-    report.numbers.push_back(std::move(judged[i]->numbers));
-    report.layers.push_back({layers[i], scene::findLayer(scene, layers[i])->name, 100 * loose});
+    report.judged[layers[i]] = judged[i];
+    if (judged[i]->any) addUp(scene, layers[i], *judged[i], report);
   }
   for (const scene::Answered& a : scene.judging ? scene.judging->answered : std::vector<scene::Answered>{}) {
     const scene::Layer* l = scene::findLayer(scene, a.layer);

@@ -2,6 +2,8 @@
 // What gives a scene away: readings of every cut-out against what it is set into, and what follows from them.
 
 #include <functional>
+#include <map>
+#include <memory>
 #include <vector>
 
 #include "core/base/progress.h"
@@ -50,6 +52,8 @@ struct Answer {
   bool wrong = false;
 };
 
+struct JudgedLayer;
+
 struct Report {
   std::vector<Verdict> findings;  // what is out and not quiet, the most visible first
   std::vector<Verdict> readings;  // all, quiet and in tolerance ones too
@@ -57,10 +61,15 @@ struct Report {
   std::vector<Answer> answered;
   std::vector<LayerNumbers> numbers;  // of each layer that was judged
   double tightness = 100;             // of the scene: its layers' worst counts most
+  /// What the next report can go on from.
+  std::map<scene::LayerId, std::shared_ptr<const JudgedLayer>> judged;
+  int judgedAnew = 0;  // how many layers could not be taken over
 };
 
-/// Judges every cut-out of the scene. Errors: what rendering says, cancelled.
-base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress);
+/// Judges every cut-out of the scene. before: an earlier report, of whatever scene: layers for which nothing has changed that
+/// they are judged by are taken over from it. Null: none. Errors: what rendering says, cancelled.
+base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress,
+                              const Report* before = nullptr);
 /// The layers that are judged: visible pictures that cover a part of the canvas. Cheap.
 std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene);
 

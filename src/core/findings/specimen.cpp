@@ -4,6 +4,8 @@
 #include <cmath>
 
 #include "core/render/renderer.h"
+#include "core/scene/edit.h"
+#include "core/scene/look.h"
 
 namespace hseam::findings {
 namespace {
@@ -83,6 +85,8 @@ std::vector<LayerRef> unseen(std::vector<LayerRef> layers, LayerId id) {
   return layers;
 }
 
+constexpr std::size_t kLeastAround = 400;  // px of the scene that must be seen
+
 void masks(Pair& p, int ringPx) {
   p.inside = measure::inside(p.own, kWhole, 2);
   Raster<std::uint8_t> covered(p.own.width(), p.own.height(), 1), unusable(p.own.width(), p.own.height(), 1);
@@ -94,6 +98,25 @@ void masks(Pair& p, int ringPx) {
     p.whole.samples()[i] = unusable.samples()[i] ? 0 : 255;
   }
   p.ring = measure::ringAround(covered, ringPx, unusable);
+}
+
+// What was marked to be compared with, on the grid of a level; empty: nothing was.
+base::Result<Raster<std::uint8_t>> markedIn(const image::TiledImage& reference, const Rect& area, int level) {
+  if (reference.isNull()) return Raster<std::uint8_t>();
+  HSEAM_TRY(const Raster<float> read, image::readFloat(reference, level, area));
+  Raster<std::uint8_t> out(area.width, area.height, 1);
+  for (std::size_t i = 0; i < out.pixels(); ++i) out.samples()[i] = read.samples()[i] > 0.5f ? 255 : 0;
+  return out;
+}
+
+std::size_t counted(const Raster<std::uint8_t>& mask) {
+  return std::size_t(std::count(mask.samples().begin(), mask.samples().end(), std::uint8_t(255)));
+}
+
+// Only there the scene is read.
+void confine(Pair& p, const Raster<std::uint8_t>& marked) {
+  for (std::size_t i = 0; i < marked.pixels(); ++i) p.whole.samples()[i] &= marked.samples()[i];
+  p.ring = p.whole;
 }
 
 base::Result<Pair> pairOf(const Scene& own, const Scene& scene, const Rect& area, int level, base::Executor& executor,
@@ -119,6 +142,16 @@ Rect coveredBounds(const Raster<float>& own, double& share) {
     if (last >= 0) r = r.united({first, y, last - first + 1, 1});
   }
   share = sum / (double(own.width()) * own.height());
+  return r;
+}
+
+Rect boundsOf(const Raster<std::uint8_t>& mask) {
+  Rect r;
+  for (int y = 0; y < mask.height(); ++y) {
+    for (int x = 0; x < mask.width(); ++x) {
+      if (*mask.at(x, y)) r = r.united({x, y, 1, 1});
+    }
+  }
   return r;
 }
 
@@ -183,6 +216,22 @@ Scene behind(const Scene& scene, LayerId layer) {
   return s;
 }
 
+std::vector<LayerId> confinedTo(const Scene& scene, LayerId layer) {
+  std::vector<LayerId> out;
+  for (const LayerRef& l : scene::adjustmentsOf(scene, layer)) {
+    if (!l->hidden) out.push_back(l->id);
+  }
+  return out;
+}
+
+Scene withoutConfined(const Scene& scene, LayerId layer) {
+  Scene s = scene;
+  for (const LayerId id : confinedTo(scene, layer)) {
+    if (auto next = scene::apply(s, scene::SetHidden{id, true}); next.ok()) s = std::move(next).value();
+  }
+  return s;
+}
+
 Rect Specimen::inScene(const Rect& r) const {
   Rect out;
   for (const Square& s : squares) {
@@ -204,16 +253,36 @@ base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId lay
   if (s.coveredShare < kLeastShare || s.coveredShare > kMostShare) return std::optional<Specimen>();
   const int ring = std::max(12, int(0.5 * std::sqrt(s.coveredShare * whole.width * whole.height)));
   masks(s.tones, ring);
-  const auto& around = s.tones.whole.samples();
-  if (std::count(around.begin(), around.end(), std::uint8_t(255)) < 400) return std::optional<Specimen>();
+  if (!confinedTo(own, layer).empty()) {
+    HSEAM_TRY(const Raster<float> bare, render::Renderer().render(withoutConfined(own, layer), whole, level, executor, stop));
+    s.clipped = clippedMore(bare, s.tones.own);
+  }
+  if (counted(s.tones.whole) < kLeastAround) return std::optional<Specimen>();
   s.bounds = covered.finer(level).intersected(Rect::of(scene.canvas));
-  const Rect near = s.bounds.grown(ring << level).intersected(Rect::of(scene.canvas));
+  Rect near = s.bounds.grown(ring << level).intersected(Rect::of(scene.canvas));
+  const auto* picture = scene::findLayer(scene, layer)->picture();
+  const image::TiledImage reference = picture ? picture->reference : image::TiledImage();
+  HSEAM_TRY(const Raster<std::uint8_t> marked, markedIn(reference, whole, level));
+  if (marked.pixels() > 0) {
+    Pair confined = s.tones;
+    confine(confined, marked);
+    // Hidden or hardly anything: as if nothing had been marked.
+    if (counted(confined.whole) >= kLeastAround) {
+      s.tones = std::move(confined);
+      s.marked = true;
+      near = near.united(boundsOf(s.tones.whole).finer(level).intersected(Rect::of(scene.canvas)));
+    }
+  }
   if (level == 0) {
     s.fine = s.tones;
     s.squares = {{0, whole}};
   } else if (double(near.width) * near.height <= kFinePx) {
     HSEAM_TRY(s.fine, pairOf(own, rest, near, 0, executor, stop));
     masks(s.fine, ring << level);
+    if (s.marked) {
+      HSEAM_TRY(const Raster<std::uint8_t> there, markedIn(reference, near, 0));
+      confine(s.fine, there);
+    }
     s.squares = {{0, near}};
   } else {
     const std::vector<Rect> squares = squaresOf(s.tones, scene.canvas);
@@ -230,6 +299,14 @@ base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId lay
       s.squares.push_back({at, squares[i]});
     }
     masks(s.fine, ring << level);
+    if (s.marked) {
+      Raster<std::uint8_t> row(s.fine.own.width(), s.fine.own.height(), 1, std::uint8_t(0));
+      for (const Specimen::Square& square : s.squares) {
+        HSEAM_TRY(const Raster<std::uint8_t> there, markedIn(reference, square.scene, 0));
+        for (int y = 0; y < there.height(); ++y) std::copy_n(there.at(0, y), there.width(), row.at(square.x, y));
+      }
+      confine(s.fine, row);
+    }
   }
   return std::optional<Specimen>(std::move(s));
 }

@@ -12,6 +12,14 @@ scene::Scene alone(const scene::Scene& scene, scene::LayerId layer);
 /// The scene behind the layer, with the adjustments in front of it.
 scene::Scene behind(const scene::Scene& scene, scene::LayerId layer);
 
+/// The adjustments that are confined to the layer.
+std::vector<scene::LayerId> confinedTo(const scene::Scene& scene, scene::LayerId layer);
+/// The scene without them.
+scene::Scene withoutConfined(const scene::Scene& scene, scene::LayerId layer);
+/// Share (0..1) of what `before` covers that comes to lie at one end of a channel in `after` and did not before; of the channel
+/// and the end where it is most. Straight encoded RGBA of one size.
+double clippedMore(const image::Raster<float>& before, const image::Raster<float>& after);
+
 /// Two pictures of one size, px of a level: straight encoded colours with coverage, and what of them counts.
 struct Pair {
   image::Raster<float> own, scene;
@@ -33,6 +41,10 @@ struct Specimen {
   std::vector<Square> squares;
   /// px of the row → scene px.
   base::Rect inScene(const base::Rect& inRow) const;
+  /// The scene's ring and whole are what the user marked for it (scene::PictureContent::reference).
+  bool marked = false;
+  /// What its confined adjustments clip (clippedMore); nothing: there are none.
+  std::optional<double> clipped;
   double coveredShare = 0;  // of the canvas
   base::Rect bounds;        // of what is covered, scene px
 };

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 namespace hseam::findings {
 
@@ -11,6 +12,34 @@ const std::vector<ToleranceSet>& toleranceSets() {
       {"strict", "strict, for large prints", 0.6, "Three fifths of the usual tolerances: what is looked at from near"},
       {"easy", "easy, for small pictures", 1.7, "Nearly twice the usual tolerances: what is seen small and in passing"}};
   return all;
+}
+
+std::string toleranceSetRecord(const OwnToleranceSet& set) {
+  return nlohmann::json{{"tolerances", set.name}, {"by_kind", set.tolerance}}.dump(2);
+}
+
+base::Result<OwnToleranceSet> toleranceSetFromRecord(const std::string& record) {
+  const auto j = nlohmann::json::parse(record, nullptr, false);
+  const auto corrupt = [](const char* what) { return base::Error{base::Code::corrupt, "tolerances", what}; };
+  if (!j.is_object() || !j.contains("tolerances") || !j["tolerances"].is_string() || !j.contains("by_kind") ||
+      !j["by_kind"].is_object())
+    return corrupt("this is no set of tolerances");
+  OwnToleranceSet set{j["tolerances"].get<std::string>(), {}};
+  for (const auto& [kind, value] : j["by_kind"].items()) {
+    if (!value.is_number()) return corrupt("a tolerance is no number");
+    const bool known = std::any_of(kinds().begin(), kinds().end(), [&, k = kind](const Kind& each) { return k == each.key; });
+    if (known) set.tolerance[kind] = value.get<double>();
+  }
+  scene::Judging judging;
+  judging.tolerance = set.tolerance;
+  HSEAM_DO(scene::validJudging(judging));
+  return set;
+}
+
+scene::Judging judgedBy(scene::Judging judging, const OwnToleranceSet& set) {
+  judging.tolerances = set.name;
+  judging.tolerance = set.tolerance;
+  return judging;
 }
 
 scene::Judging judgedBy(scene::Judging judging, const std::string& key) {

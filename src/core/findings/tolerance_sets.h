@@ -13,6 +13,17 @@ struct ToleranceSet {
 };
 const std::vector<ToleranceSet>& toleranceSets();
 
+/// A set of the user's own: a tolerance for each kind that differs from the usual one.
+struct OwnToleranceSet {
+  std::string name;
+  std::map<std::string, double> tolerance;
+};
+/// As JSON text, to be kept beside all projects.
+std::string toleranceSetRecord(const OwnToleranceSet& set);
+/// Kinds that are unknown here are left out. Errors: corrupt, invalid (a tolerance that is none).
+base::Result<OwnToleranceSet> toleranceSetFromRecord(const std::string& record);
+scene::Judging judgedBy(scene::Judging judging, const OwnToleranceSet& set);
+
 /// The judging with the tolerances of a set; what was answered and which kinds are off stays. An unknown key is the usual set.
 scene::Judging judgedBy(scene::Judging judging, const std::string& set);
 

@@ -64,6 +64,19 @@ std::vector<Point> flattened(const Outline& o, double tolerancePx) {
   return points;
 }
 
+base::Rect boundsOf(const Path& path) {
+  double left = 1e9, top = 1e9, right = -1e9, bottom = -1e9;
+  for (const Outline& o : path.outlines) {
+    for (const Point& p : flattened(o, 0.25)) {
+      left = std::min(left, p.x), right = std::max(right, p.x);
+      top = std::min(top, p.y), bottom = std::max(bottom, p.y);
+    }
+  }
+  if (right < left) return {};
+  const int x = int(std::floor(left)), y = int(std::floor(top));
+  return {x, y, int(std::ceil(right)) - x, int(std::ceil(bottom)) - y};
+}
+
 std::optional<Place> nearest(const Path& path, Point to) {
   std::optional<Place> best;
   for (int o = 0; o < int(path.outlines.size()); ++o) {

@@ -55,6 +55,9 @@ Cubic segment(const Outline& outline, int i);
 /// A chord polygon that leaves the curve by less than `tolerancePx` (by the bound on second differences; Wang 1984).
 std::vector<base::Point> flattened(const Outline& outline, double tolerancePx);
 
+/// The px that hold the outlines, open ones too, to the pixel; empty for an empty path.
+base::Rect boundsOf(const Path& path);
+
 /// A place on a path.
 struct Place {
   int outline = 0, segment = 0;

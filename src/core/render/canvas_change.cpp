@@ -37,7 +37,10 @@ scene::Placement followed(const scene::Placement& p, Size picture, const Affine&
 std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, const Affine& m) {
   if (m.b != 0 || m.c != 0) return {};
   std::vector<scene::Guide> out = guides;
-  for (scene::Guide& g : out) g.at = g.vertical ? m.a * g.at + m.e : m.d * g.at + m.f;
+  for (scene::Guide& g : out) {
+    g.at = g.vertical ? m.a * g.at + m.e : m.d * g.at + m.f;
+    if (g.meets) g.meets = m.map(*g.meets);
+  }
   return out;
 }
 
@@ -96,6 +99,13 @@ std::shared_ptr<const text::Lettering> followed(text::Lettering t, const Affine&
   return std::make_shared<const text::Lettering>(std::move(t));
 }
 
+// Turned, the box stays upright: the outline is right, and is bent anew about it when the words are changed next.
+std::shared_ptr<const scene::Bend> followed(const scene::Bend& bend, const Affine& m) {
+  const base::Rect box = base::boundsOf(m, bend.box);
+  const Affine grow{double(box.width) / bend.box.width, 0, 0, double(box.height) / bend.box.height, 0, 0};
+  return std::make_shared<const scene::Bend>(scene::Bend{box, scene::scaled(bend.warp, grow)});
+}
+
 // A fill with its gradient, its stroke and the mask that gives it its shape.
 Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, base::Executor& executor) {
   const double k = scaleOf(change.toNew);
@@ -106,6 +116,7 @@ Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, 
   scene::Mask& mask = out.mask;
   mask.numbers = followed(mask.numbers, change.toNew);
   if (out.fill.lettering) out.fill.lettering = followed(*out.fill.lettering, change.toNew);
+  if (out.fill.bend) out.fill.bend = followed(*out.fill.bend, change.toNew);
   if (mask.path) mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, change.toNew));
   if (out.fill.stroke) {
     scene::Stroke stroke{path::mapped(out.fill.stroke->along, change.toNew), out.fill.stroke->style};
@@ -125,13 +136,6 @@ Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, 
   mask.pathArea = {};
   HSEAM_TRY(mask, scene::boundedMask(mask, byHand, mask.pathActs, change.size, memory));
   return scene::Edit(std::move(out));
-}
-
-scene::Warp scaled(scene::Warp w, const Affine& grow) {
-  for (scene::Tack& t : w.tacks) t = {grow.map(t.from), grow.map(t.to)};
-  for (base::Point& p : w.grid) p = grow.map(p);
-  for (base::Point& p : w.corners) p = grow.map(p);
-  return w;
 }
 
 }  // namespace
@@ -199,6 +203,10 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
       if (scene::MaskNumbers n = l->mask.numbers; n.heldAt) {
         n.heldAt = followed(*n.heldAt, p->source.size(), change.toNew);
         edit.edits.push_back({scene::SetMaskNumbers{l->id, std::move(n), "with the canvas"}});
+      }
+      if (!p->reference.isNull()) {
+        HSEAM_TRY(TiledImage reference, coverageAs(p->reference, change.toNew, change.size, true, executor));
+        edit.edits.push_back({scene::SetReference{l->id, std::move(reference)}});
       }
     } else if (l->fill()) {
       HSEAM_TRY(scene::Edit fill, followed(*l, change, executor));
@@ -277,7 +285,7 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
     }
     mask.numbers = followed(mask.numbers, grow);
     if (next.horizonY) next.horizonY = *next.horizonY * grow.d;
-    if (next.warp) next.warp = std::make_shared<const scene::Warp>(scaled(*next.warp, grow));
+    if (next.warp) next.warp = std::make_shared<const scene::Warp>(scene::scaled(*next.warp, grow));
     const auto fitted = [&](scene::Placement& at) {
       const double cx = at.x + at.scale * before.width / 2, cy = at.y + at.scale * before.height / 2;
       at.scale *= double(before.width) / after.width;

@@ -310,6 +310,9 @@ struct Apply {
   Result<Scene> operator()(const SetOwnHorizon& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.horizonY = e.horizonY; });
   }
+  Result<Scene> operator()(const SetReference& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.reference = e.reference; });
+  }
   Result<Scene> operator()(const SetJudging& e) const {
     Scene next = s;
     next.judging = e.judging == Judging{} ? nullptr : std::make_shared<const Judging>(e.judging);
@@ -341,19 +344,21 @@ void giveIds(const Layer& layer, LayerId& next, std::map<LayerId, LayerId>& fres
   }
 }
 
-// What points at a layer that is copied as well points at its copy.
-Layer withIds(const Layer& layer, const std::map<LayerId, LayerId>& fresh) {
+// What points at a layer that is copied as well points at its copy. Marks on a canvas of another size stay behind.
+Layer withIds(const Layer& layer, const std::map<LayerId, LayerId>& fresh, base::Size canvas) {
   Layer copy = layer;
   const auto renew = [&](LayerId& id) {
     if (const auto at = fresh.find(id); at != fresh.end()) id = at->second;
   };
   renew(copy.id);
   if (auto* light = std::get_if<LightContent>(&copy.content)) renew(light->caster);
+  if (auto* p = std::get_if<PictureContent>(&copy.content); p && !p->reference.isNull() && p->reference.size() != canvas)
+    p->reference = {};
   for (MaskPart& part : copy.mask.numbers.parts) {
     if (auto* other = std::get_if<LayerPart>(&part.kind)) renew(other->layer);
   }
   if (auto* g = std::get_if<GroupContent>(&copy.content)) {
-    for (LayerRef& l : g->layers) l = std::make_shared<const Layer>(withIds(*l, fresh));
+    for (LayerRef& l : g->layers) l = std::make_shared<const Layer>(withIds(*l, fresh, canvas));
   }
   return copy;
 }
@@ -370,7 +375,7 @@ Layer duplicate(const Scene& scene, const Layer& layer) {
   LayerId next = freeId(scene);
   std::map<LayerId, LayerId> fresh;
   giveIds(layer, next, fresh);
-  Layer copy = withIds(layer, fresh);
+  Layer copy = withIds(layer, fresh, scene.canvas);
   copy.name += " copy";
   return copy;
 }

@@ -116,6 +116,11 @@ struct SetOwnHorizon {
   LayerId layer;
   std::optional<double> horizonY;
 };
+/// Where of the scene a picture is compared with (grey8 of the canvas's size); null: the program chooses.
+struct SetReference {
+  LayerId layer;
+  image::TiledImage reference;
+};
 struct SetJudging {
   Judging judging;
   std::string how;
@@ -196,7 +201,7 @@ using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
                           SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers,
-                          SetShows, SetPainting, SetOwnHorizon, SetJudging, Several>;
+                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, Several>;
 
 struct AnyEdit {
   Edit edit;

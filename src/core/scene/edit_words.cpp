@@ -66,6 +66,9 @@ struct Describe {
   std::string operator()(const SetPainting& e) const { return "paint on " + name(e.layer); }
   std::string operator()(const SetOwnHorizon& e) const { return "horizon of " + name(e.layer) + " itself"; }
   std::string operator()(const SetJudging& e) const { return e.how; }
+  std::string operator()(const SetReference& e) const {
+    return name(e.layer) + " is compared with " + (e.reference.isNull() ? "what is around it" : "what was marked");
+  }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -82,7 +85,7 @@ const char* editKind(const Edit& edit) {
       "SetSelection", "SetHints",      "SetBand",    "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked",     "SetGuides",  "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
       "SetLight",     "SetFill",       "SetFloor",   "SetRealHeight", "SetWarp",     "SetMaskNumbers", "SetShows",
-      "SetPainting",  "SetOwnHorizon", "SetJudging", "Several"};
+      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "Several"};
   return kKinds[edit.index()];
 }
 

@@ -38,6 +38,12 @@ base::Status validFill(const FillContent& f) {
   if (f.lettering) {
     if (const auto ok = text::valid(*f.lettering); !ok.ok()) return ok.error();
   }
+  if (f.bend) {
+    const base::Rect& box = f.bend->box;
+    if (!f.lettering) return wrong("only words are bent");
+    if (box.width < 1 || box.height < 1 || box.width > 1000000 || box.height > 1000000) return wrong("its bend is out of range");
+    if (const auto ok = validWarp(f.bend->warp, {box.width, box.height}); !ok.ok()) return ok.error();
+  }
   if (f.stroke && (path::fault(f.stroke->along) || !path::fits(f.stroke->style))) return wrong("its stroke is out of range");
   return {};
 }

@@ -13,6 +13,7 @@
 #include "core/base/geometry.h"
 #include "core/path/path.h"
 #include "core/path/stroke_outline.h"
+#include "core/scene/warp.h"
 #include "core/text/lettering.h"
 
 namespace hseam::scene {
@@ -51,11 +52,19 @@ struct Stroke {
   path::StrokeStyle style;
 };
 
+/// How words are bent: as a picture of the size of a box that they fill would be.
+struct Bend {
+  base::Rect box;  // of the straight words, scene px
+  Warp warp;       // px of the box
+  friend bool operator==(const Bend&, const Bend&) = default;
+};
+
 struct FillContent {
   Fill fill;
   std::shared_ptr<const Stroke> stroke;  // null: the mask's path, if there is one, bounds the fill itself
   /// Words; the mask's path is their outline, kept with them, so that they show even where their typeface is missing.
   std::shared_ptr<const text::Lettering> lettering = nullptr;
+  std::shared_ptr<const Bend> bend = nullptr;  // of the words; null: they are straight
 };
 
 /// "colour", "gradient", "noise"

@@ -82,6 +82,7 @@ Json pictureJson(const PictureContent& p, const ImageName& name) {
   if (p.byHand) j["byHand"] = true;
   if (p.horizonY) j["horizonY"] = *p.horizonY;
   if (p.warp) j["warp"] = toJson(*p.warp);
+  if (!p.reference.isNull()) j["reference"] = name(p.reference);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
   return j;
@@ -98,6 +99,9 @@ Result<PictureContent> pictureFrom(const Json& j, const ImageByName& image) {
   p.realHeightM = j.value("realHeightM", 0.0);
   p.byHand = j.value("byHand", false);
   if (j.contains("horizonY")) p.horizonY = j.at("horizonY").get<double>();
+  if (j.contains("reference")) {
+    HSEAM_TRY(p.reference, image(j.at("reference").get<std::string>()));
+  }
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
   p.cutout.recipe = cut.at("recipe").get<std::string>();
@@ -214,7 +218,11 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
          {"layers", namesOf(s.layers, child)}};
   if (s.floor) j["floor"] = toJson(*s.floor);
   if (s.judging) j["judging"] = toJson(*s.judging);
-  for (const Guide& g : s.guides) j["guides"].push_back({{"vertical", g.vertical}, {"at", g.at}});
+  for (const Guide& g : s.guides) {
+    Json guide{{"vertical", g.vertical}, {"at", g.at}};
+    if (g.meets) guide["meets"] = {g.meets->x, g.meets->y};
+    j["guides"].push_back(std::move(guide));
+  }
   return j.dump();
 }
 
@@ -225,8 +233,10 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     s.canvas = {sideFrom(j.at("canvas").at(0)), sideFrom(j.at("canvas").at(1))};
     s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
-    for (const Json& g : j.value("guides", Json::array()))
-      s.guides.push_back({g.at("vertical").get<bool>(), g.at("at").get<double>()});
+    for (const Json& g : j.value("guides", Json::array())) {
+      Guide& read = s.guides.emplace_back(Guide{g.at("vertical").get<bool>(), g.at("at").get<double>()});
+      if (g.contains("meets")) read.meets = {g.at("meets").at(0).get<double>(), g.at("meets").at(1).get<double>()};
+    }
     if (j.contains("floor")) s.floor = floorFromJson(j.at("floor"));
     if (j.contains("judging")) s.judging = std::make_shared<const Judging>(judgingFromJson(j.at("judging")));
     HSEAM_DO(validate(s));

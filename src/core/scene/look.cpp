@@ -10,6 +10,20 @@ namespace hseam::scene {
 
 using Json = nlohmann::json;
 
+std::vector<LayerRef> adjustmentsOf(const Scene& s, LayerId id) {
+  const auto at = positionOf(s, id);
+  if (!at) return {};
+  const Layer* parent = findLayer(s, at->parent);
+  const auto& list = parent ? parent->group()->layers : s.layers;
+  const auto here = std::size_t(at->index);
+  if (list[here]->adjustment()) return {list[here]};
+  std::vector<LayerRef> out;
+  for (std::size_t i = here + 1; i < list.size() && list[i]->clip; ++i) {
+    if (list[i]->adjustment()) out.push_back(list[i]);
+  }
+  return out;
+}
+
 std::string lookRecord(const std::string& name, const std::vector<LayerRef>& layers) {
   Json all = Json::array();
   for (const LayerRef& l : layers) {

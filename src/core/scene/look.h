@@ -12,6 +12,9 @@ namespace hseam::scene {
 /// Masks that belong to a place (painted, paths, gradients, other layers) stay behind.
 std::string lookRecord(const std::string& name, const std::vector<LayerRef>& layers);
 
+/// The adjustments that act on a layer alone: the confined ones above it, back to front; of an adjustment, itself.
+std::vector<LayerRef> adjustmentsOf(const Scene& scene, LayerId layer);
+
 struct Look {
   std::string name;
   std::vector<Layer> layers;  // back to front; ids and names are for the caller to give

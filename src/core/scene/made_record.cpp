@@ -188,6 +188,10 @@ Json toJson(const FillContent& f) {
                       {"at", pointJson(t.at)}};
     if (t.along) j["lettering"]["along"] = toJson(*t.along);
   }
+  if (f.bend) {
+    const base::Rect& b = f.bend->box;
+    j["bend"] = {{"box", {b.x, b.y, b.width, b.height}}, {"warp", toJson(f.bend->warp)}};
+  }
   return j;
 }
 
@@ -216,6 +220,11 @@ base::Result<FillContent> fillFromJson(const Json& j) {
       l.along = std::make_shared<const path::Path>(std::move(along));
     }
     f.lettering = std::make_shared<const text::Lettering>(std::move(l));
+  }
+  if (j.contains("bend")) {
+    const Json& b = j.at("bend").at("box");
+    f.bend = std::make_shared<const Bend>(Bend{{b.at(0).get<int>(), b.at(1).get<int>(), b.at(2).get<int>(), b.at(3).get<int>()},
+                                               warpFromJson(j.at("bend").at("warp"))});
   }
   return f;
 }

@@ -71,6 +71,8 @@ base::Status validLayer(const Scene& scene, const Layer& l) {
       if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
     }
     if (p->horizonY && !(std::abs(*p->horizonY) < 1e6)) return wrong(l, "its horizon is out of reach");
+    if (!p->reference.isNull() && (p->reference.size() != scene.canvas || p->reference.format() != image::PixelFormat::grey8))
+      return wrong(l, "what it is compared with does not fit the canvas");
     if (!(p->realHeightM >= 0 && p->realHeightM <= 10000)) return wrong(l, "the real height must lie within 0 to 10000 m");
   } else {
     base::Status ok;
@@ -101,7 +103,7 @@ void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<
   }
   for (const base::Rect& changed : image::differencesOf(a.mask.coverage, b.mask.coverage)) {
     out.push_back(p ? base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2)
-                    : changed.intersected(boundsOf(scene, b)));
+                    : changed.intersected(boundsOf(scene, a).united(boundsOf(scene, b))));
   }
 }
 
@@ -111,7 +113,10 @@ bool sameButMaskPixels(const Layer& a, const Layer& b) {
   if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip || a.shows != b.shows) return false;
   if (a.mask.numbers != b.mask.numbers) return false;
   const auto *pa = a.picture(), *pb = b.picture();
-  if (pa && pb) return pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;
+  if (pa && pb) {
+    const bool sameBend = pa->warp == pb->warp || (pa->warp && pb->warp && *pa->warp == *pb->warp);
+    return sameBend && pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;
+  }
   const auto *ja = a.adjustment(), *jb = b.adjustment();
   return ja && jb && ja->adjustment == jb->adjustment;
 }
@@ -231,6 +236,8 @@ base::Rect boundsOf(const Scene& scene, const Layer& layer) {
     }
     return all.grown(int(lookAroundPx(g->layers))).intersected(canvas);
   }
+  if (layer.fill() && layer.mask.enabled && layer.mask.pathActs && layer.mask.path && layer.mask.numbers.neutral())
+    return path::boundsOf(*layer.mask.path).grown(2).intersected(canvas);
   if (const auto* light = layer.light()) {
     // Shadows fall anywhere on the floor; the others stay near their caster's shape.
     const Layer* caster = findLayer(scene, light->caster);

@@ -97,6 +97,7 @@ struct PictureContent {
   Cutout cutout;
   double realHeightM = 0;          // of what is shown, from its lowest to its highest covered px; 0: unknown
   std::optional<double> horizonY;  // px of the picture: its own camera's horizon, in the middle column; nothing: unknown
+  image::TiledImage reference;     // grey8, px of the canvas: where of the scene it is compared with; null: around it
   const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
 };
 struct AdjustmentContent {
@@ -128,10 +129,12 @@ struct Layer {
   const FillContent* fill() const { return std::get_if<FillContent>(&content); }
 };
 
-/// A straight help line; never part of a picture.
+/// A straight help line, or a fan of them; never part of a picture.
 struct Guide {
   bool vertical = false;
   double at = 0;  // scene px
+  /// A fan: its lines meet here (scene px), where lines that are parallel in the world run to. The two above then say nothing.
+  std::optional<base::Point> meets = {};
   friend bool operator==(const Guide&, const Guide&) = default;
 };
 

@@ -138,6 +138,13 @@ base::Rect boundsOf(const Warp& w, base::Size size) {
   return base::Rect{held(std::floor(l)), held(std::floor(t)), held(r - l) + 2, held(b - t) + 2}.grown(margin);
 }
 
+Warp scaled(Warp w, const base::Affine& grow) {
+  for (Tack& t : w.tacks) t = {grow.map(t.from), grow.map(t.to)};
+  for (Point& p : w.grid) p = grow.map(p);
+  for (Point& p : w.corners) p = grow.map(p);
+  return w;
+}
+
 Warp withGrid(Warp w, base::Size size, int columns, int rows) {
   w.columns.clear(), w.rows.clear(), w.grid.clear();
   for (int i = 0; i <= columns; ++i) w.columns.push_back(double(i) / columns);

@@ -32,6 +32,8 @@ base::Point mapped(const Warp& warp, base::Size picture, base::Point p);
 base::Rect boundsOf(const Warp& warp, base::Size picture);
 /// A grid of so many cells that bends nothing yet.
 Warp withGrid(Warp warp, base::Size picture, int columns, int rows);
+/// The same bend of a picture that is larger or smaller by this map.
+Warp scaled(Warp warp, const base::Affine& grow);
 /// The same bend with another line of the grid at a share of the width (or height).
 Warp withSplit(const Warp& warp, base::Size picture, double at, bool column);
 /// A projective map, row-major, with its last entry 1; nothing where the four points are no quadrilateral.

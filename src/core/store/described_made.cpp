@@ -5,7 +5,7 @@
 
 #include "core/scene/edit.h"
 #include "core/scene/made_record.h"
-#include "core/scene/mask_cover.h"
+#include "core/scene/set_words.h"
 
 namespace hseam::store {
 namespace {
@@ -142,17 +142,28 @@ base::Result<MadeFill> describedFill(const Json& layer, base::Size canvas, const
     return out;
   }
   Json words = layer.at("words");
-  HSEAM_DO(onlyDescribedKeys(words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour"},
-                             where + ".words"));
+  HSEAM_DO(onlyDescribedKeys(
+      words, {"words", "family", "style", "size_px", "tracking", "leading", "align", "at", "colour", "bend"}, where + ".words"));
   const auto colour = words.value("colour", scene::Colour3{0.95, 0.93, 0.88});
   if (words.contains("size_px")) words["sizePx"] = words.at("size_px");
   HSEAM_TRY(out.fill, scene::fillFromJson({{"solid", {{"colour", colour}}}, {"lettering", words}}));
   HSEAM_DO(scene::validFill(out.fill));
-  HSEAM_TRY(const text::Lettered set, text::lettered(*out.fill.lettering));
+  std::shared_ptr<const scene::Bend> bend;
+  if (words.contains("bend")) {
+    Json warp = words.at("bend");
+    HSEAM_DO(onlyDescribedKeys(warp, {"tacks", "columns", "rows", "grid", "corners"}, where + ".words.bend"));
+    for (const char* part : {"tacks", "columns", "rows", "grid", "corners"}) {
+      if (!warp.contains(part)) warp[part] = Json::array();
+    }
+    HSEAM_TRY(const base::Rect box, scene::boxOf(*out.fill.lettering));
+    bend = std::make_shared<const scene::Bend>(scene::Bend{box, scene::warpFromJson(warp)});
+  }
+  scene::Layer plain;
+  plain.content = out.fill;
+  HSEAM_TRY(scene::WordsSet set, scene::setWords(plain, *out.fill.lettering, bend, canvas, memory));
   if (set.otherTypeface) return wrongDescription(where + ".words", "there is no such typeface: " + out.fill.lettering->family);
-  out.mask.path = std::make_shared<const path::Path>(set.outlines);
-  HSEAM_TRY(out.mask, scene::boundedMask(out.mask, {}, true, canvas, memory));
-  return out;
+  HSEAM_DO(scene::validFill(set.edit.fill));
+  return MadeFill{std::move(set.edit.fill), std::move(set.edit.mask)};
 }
 
 Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& links) {

@@ -43,6 +43,7 @@ Used usedBy(const scene::Scene& s) {
     const auto* p = l->picture();
     if (!p) continue;
     if (!p->sourceHash.empty()) used.sources.insert(p->sourceHash);
+    collect(p->reference, used.tiles);
     const scene::Cutout& c = p->cutout;
     for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.shaped, &c.clean})
       collect(*i, used.tiles);

@@ -29,11 +29,11 @@ class CanvasChangeTest : public QObject {
  private slots:
   void croppingKeepsEveryPixel() {
     scene::Scene s = test::richScene(260, 180, scene::Mixing::linear);
-    s.guides = {{true, 100}, {false, 50}};
+    s.guides = {{true, 100}, {false, 50}, {false, 0, base::Point{90, 60}}};
     const scene::Scene t = changed(s, render::cropped({30, 20, 150, 120}));
     QCOMPARE(t.canvas, base::Size({150, 120}));
     QCOMPARE(worstWithin(test::rendered(s), 30, 20, test::rendered(t), 0, 0, 150, 120), 0.0);
-    QCOMPARE(t.guides, std::vector<scene::Guide>({{true, 70}, {false, 30}}));
+    QCOMPARE(t.guides, std::vector<scene::Guide>({{true, 70}, {false, 30}, {false, -20, base::Point{60, 40}}}));
   }
   void extendingKeepsEveryPixelAndMasksGoOn() {
     const scene::Scene s = test::richScene(120, 90, scene::Mixing::linear);

@@ -243,6 +243,7 @@ class LayerRecordTest : public QObject {
     p.cutout.band = image::uniformCoverage({40, 30}, 128, test::memory());
     p.cutout.recipe = "{\"width\":3}";
     p.cutout.useClean = false;
+    p.reference = image::uniformCoverage({100, 80}, 255, test::memory());
     l.opacity = 1.0 / 3;
     l.mode = BlendMode::luminosity;
     l.clip = l.hidden = true;
@@ -267,6 +268,7 @@ class LayerRecordTest : public QObject {
             q.cutout.recipe == p.cutout.recipe && !q.cutout.useClean);
     QCOMPARE(q.cutout.band.stamp(), p.cutout.band.stamp());
     QVERIFY(q.cutout.alpha.isNull());
+    QCOMPARE(q.reference.stamp(), p.reference.stamp());
   }
   void adjustmentsComeBack() {
     const Adjustment all[] = {Curves{{{0, 0.1}, {0.5, 0.4}, {1, 1}}, {}, {{0, 0}, {1, 0.7}}, {}, {{0, 0.2}, {1, 0.9}}},
