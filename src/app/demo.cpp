@@ -150,6 +150,10 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("place");
   open(2, 1);
   shot("canvas");
+  document.apply(scene::SetGuides{{{true, 400}, {false, 0, base::Point{1500, 900}}}});
+  open(2, 2);
+  shot("place-guides");
+  document.undo();
   window.firstSteps().begin();
   open(3, 7);
   shot("first-steps");
@@ -201,6 +205,19 @@ bool drawShots(MainWindow& window, const QString& folder) {
     if (b->text() == QObject::tr("its focus")) b->click();
   }
   shot("look-over-focus");
+  for (QAbstractButton* b : window.station(4).findChildren<QAbstractButton*>()) {
+    if (b->text() == QObject::tr("as it is") || b->text() == QObject::tr("heat along the seams")) b->click();
+  }
+  shot("look-over-heat");
+  for (QAbstractButton* b : window.station(4).findChildren<QAbstractButton*>()) {
+    if (b->text() == QObject::tr("heat along the seams")) b->click();
+  }
+  open(4, 5);
+  shot("look-over-compared");
+  open(4, 6);
+  shot("look-over-judged");
+  open(4, 7);
+  shot("look-over-paper");
   open(4, 2);
   shot("look-over-fresh");
   open(5, 0);

@@ -231,7 +231,7 @@ QWidget* MainWindow::buildStatus() {
   reading_->setMinimumWidth(330);
   reading_->setAccessibleName(tr("Reading under the pointer"));
   doing_ = new QLabel;
-  doing_->setAlignment(Qt::AlignCenter);
+  doing_->setAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   doing_->setAccessibleName(tr("What the pointer does"));
   zoom_ = quietLabel({});
   zoom_->setWordWrap(false);

@@ -14,6 +14,7 @@ constexpr int kRuler = 20;      // px of the screen
 constexpr double kReachPx = 6;  // of a guide, on the screen
 constexpr double kLeastStepPx = 60;
 constexpr int kFanLines = 18;
+constexpr double kFanHub = 16;  // px of the screen around its point that stay free
 
 // 1, 2 or 5 times a power of ten scene px between two numbers.
 double rulerStep(double zoom) {
@@ -34,10 +35,10 @@ void Canvas::setRulers(bool on) {
 void Canvas::drawGuides(QPainter& painter) const {
   const auto& all = guide_ ? guides_ : tiles_.scene().guides;
   const QTransform map = toWidget();
-  const auto line = [&](const QLineF& l) {
-    painter.setPen(QPen(QColor(0, 0, 0, 120), 3));
+  const auto line = [&](const QLineF& l, bool one) {
+    painter.setPen(QPen(QColor(0, 0, 0, one ? 120 : 60), one ? 3 : 2));
     painter.drawLine(l);
-    painter.setPen(QPen(QColor(156, 196, 236), 1, Qt::DashDotLine));
+    painter.setPen(QPen(QColor(156, 196, 236, one ? 255 : 170), 1, one ? Qt::DashDotLine : Qt::SolidLine));
     painter.drawLine(l);
   };
   for (const scene::Guide& g : all) {
@@ -46,10 +47,10 @@ void Canvas::drawGuides(QPainter& painter) const {
       const double far = 2 * (width() + height()) + std::hypot(at.x() - width() / 2.0, at.y() - height() / 2.0);
       painter.save();
       painter.setRenderHint(QPainter::Antialiasing);
-      for (int i = 0; i < kFanLines; ++i) {
+      for (int i = 0; i < 2 * kFanLines; ++i) {
         const double t = M_PI * i / kFanLines;
-        const QPointF along(far * std::cos(t), far * std::sin(t));
-        line(QLineF(at - along, at + along));
+        const QPointF along(std::cos(t), std::sin(t));
+        line(QLineF(at + kFanHub * along, at + far * along), false);
       }
       painter.setBrush(QColor(156, 196, 236));
       painter.drawEllipse(at, 4, 4);
@@ -57,7 +58,7 @@ void Canvas::drawGuides(QPainter& painter) const {
       continue;
     }
     const QPointF at = map.map(g.vertical ? QPointF(g.at, 0) : QPointF(0, g.at));
-    line(g.vertical ? QLineF(at.x(), 0, at.x(), height()) : QLineF(0, at.y(), width(), at.y()));
+    line(g.vertical ? QLineF(at.x(), 0, at.x(), height()) : QLineF(0, at.y(), width(), at.y()), true);
   }
 }
 

@@ -1,5 +1,6 @@
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 
 #include "app/ribbon/seam_ribbon.h"
@@ -121,6 +122,17 @@ void SeamRibbon::paintFindings(QPainter& painter) const {
   painter.setFont(theme::font(theme::Size::small));
   int row = 0;
   for (const Found& f : found_) {
+    // What lies all along the edge is said, not drawn.
+    if (std::all_of(outline_->places.begin(), outline_->places.end(),
+                    [&](const auto& p) { return f.where.contains(QPointF(p.at.x, p.at.y)); })) {
+      const QString words = tr("all along: %1").arg(f.name);
+      const QRect word(strip.left(), strip.bottom() - 15 - 16 * row, painter.fontMetrics().horizontalAdvance(words) + 10, 16);
+      painter.fillRect(word, theme::colours().base);
+      painter.setPen(theme::colours().orange);
+      painter.drawText(word, Qt::AlignCenter, words);
+      ++row;
+      continue;
+    }
     const int y = strip.bottom() - 5 * (row + 1);
     int begun = -1;
     const int end = std::min(columns(), places() - shown_.first);

@@ -55,10 +55,10 @@ QWidget* Guides::numberOf(std::size_t guide, const QString& name, double value, 
   auto* at = new QDoubleSpinBox;
   at->setRange(-1e6, 1e6);
   at->setDecimals(1);
-  at->setSuffix(tr(" px"));
   at->setKeyboardTracking(false);
+  at->setMinimumWidth(60);
   at->setAccessibleName(name);
-  at->setToolTip(tr("%1: where it lies").arg(name));
+  at->setToolTip(tr("%1: where it lies, px").arg(name));
   at->setValue(value);
   connect(at, &QDoubleSpinBox::valueChanged, this, [this, guide, of](double v) {
     auto all = desk_.scene().guides;

@@ -62,11 +62,11 @@ OnPaper::OnPaper(Desk& desk, QWidget* parent)
     connect(c, &QCheckBox::clicked, this, &OnPaper::make);
     column->addWidget(c);
   }
-  dpi_ = new ValueField(tr("printed at"), {20, 2400, 300, 0, tr("per inch"), false}, tr("Px of the picture to the inch"));
+  dpi_ = new ValueField(tr("printed at"), {20, 2400, 300, 0, tr("ppi"), false}, tr("Px of the picture to the inch"));
   away_ = new ValueField(tr("seen from"), {10, 2000, 40, 0, tr("cm"), false}, tr("How far away people stand"));
   const QScreen* screen = QGuiApplication::primaryScreen();
   const double usual = screen ? screen->physicalDotsPerInch() : 96;
-  screen_ = new ValueField(tr("this screen"), {40, 600, 96, 0, tr("per inch"), false},
+  screen_ = new ValueField(tr("this screen"), {40, 600, 96, 0, tr("ppi"), false},
                            tr("Px of the screen to the inch, as it says of itself; hold a ruler to it if the size is not true"));
   screen_->setValue(QSettings().value(QLatin1String(kScreenSetting), usual).toDouble());
   for (ValueField* f : {dpi_, away_, screen_}) {
@@ -136,8 +136,8 @@ QString OnPaper::words() const {
 void OnPaper::refresh() {
   const base::Size c = desk_.document().shown().canvas;
   const double dpi = dpi_->value(), least = tellable(away_->value());
-  const QString enough = dpi >= least ? tr("finer than the eye can tell from there (%1 per inch)").arg(least, 0, 'f', 0)
-                                      : tr("coarser than the eye can tell from there (%1 per inch)").arg(least, 0, 'f', 0);
+  const QString enough = dpi >= least ? tr("finer than the eye can tell from there (%1 ppi)").arg(least, 0, 'f', 0)
+                                      : tr("coarser than the eye can tell from there (%1 ppi)").arg(least, 0, 'f', 0);
   size_->setText(
       tr("%1 × %2 cm; %3").arg(c.width / dpi * kCmPerInch, 0, 'f', 1).arg(c.height / dpi * kCmPerInch, 0, 'f', 1).arg(enough));
 }

@@ -42,7 +42,7 @@ QString Tolerances::fileOf(const QString& name) const {
 Tolerances::Tolerances(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), sets_(new QComboBox), name_(new QLineEdit) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(3);
+  column->setSpacing(2);
   sets_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   sets_->setMinimumContentsLength(12);
   sets_->setAccessibleName(tr("Tolerances"));
@@ -66,7 +66,7 @@ Tolerances::Tolerances(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     box->setKeyboardTracking(false);
     box->setAccessibleName(tr("Tolerance of %1").arg(tr(k.name)));
     box->setToolTip(k.ratio ? tr("So many times more or less is let pass") : tr("So much is let pass"));
-    box->setFixedWidth(126);
+    box->setFixedSize(126, 24);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this, kind, name](double v) {
       scene::Judging j = now();
       j.tolerance[kind] = v;

@@ -72,6 +72,12 @@ Status StripPainter::paintScene(Backdrop* backdrop, Underlay* underlay, Planes& 
 Status StripPainter::paintUntil(std::size_t until, Underlay* underlay, Planes& canvas) {
   const std::size_t seen = firstSeen(scene_.layers, nullptr, until), under = underlay ? underlay->layers() : 0;
   if (seen >= under) {
+    // A picture that covers the strip is the canvas itself: laid on nothing it would come out with the same bits.
+    const bool confines = seen + 1 < until && scene_.layers[seen + 1]->clip;
+    if (seen < until && !confines && covers(*scene_.layers[seen])) {
+      HSEAM_TRY(const bool any, fillSource(*scene_.layers[seen], canvas));
+      if (any) return paint(scene_.layers, seen + 1, until, canvas, nullptr);
+    }
     canvas.clear();
     return paint(scene_.layers, seen, until, canvas, nullptr);
   }
