@@ -7,7 +7,7 @@
 #include "core/measure/grain.h"
 #include "core/measure/jaggedness.h"
 #include "core/measure/light_direction.h"
-#include "core/measure/outline.h"
+#include "core/measure/halo.h"
 #include "core/measure/sharpness.h"
 #include "core/measure/tones.h"
 #include "core/store/project_file.h"

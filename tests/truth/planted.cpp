@@ -1,5 +1,6 @@
 #include "truth/planted.h"
 
+#include <array>
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 #include <random>
@@ -106,6 +107,46 @@ double grainOf(const cv::Mat& m) {
   return std::sqrt(sum / double(n));
 }
 
+// Towards the edge a share of a ground shows through.
+cv::Mat rimmed(const cv::Mat& m, const cv::Mat& rim, double share, double ground) {
+  cv::Mat out = m.clone();
+  for (int y = 0; y < m.rows; ++y) {
+    for (int x = 0; x < m.cols; ++x) {
+      const double a = double(rim.ptr<float>(y)[x]), left = a < 0.995 ? std::min(1.0, (1 - a) * 2.2) * share : 0;
+      if (left <= 0) continue;
+      std::uint8_t* p = out.ptr<std::uint8_t>(y) + 3 * x;
+      for (int k = 0; k < 3; ++k)
+        p[k] = std::uint8_t(std::lround(255 * image::encodedFromLinear((1 - left) * image::linearFromEncoded(p[k] / 255.0) +
+                                                                       left * image::linearFromEncoded(ground))));
+    }
+  }
+  return out;
+}
+
+// By how much the edge's colours moved: the mean in L*a*b* where coverage is a quarter to nine tenths, as CIEDE2000 from the mean
+// colour that was there.
+double rimSize(const cv::Mat& before, const cv::Mat& after, const cv::Mat& cover) {
+  double n = 0;
+  std::array<double, 3> was{}, by{};
+  for (int y = 0; y < before.rows; ++y) {
+    for (int x = 0; x < before.cols; ++x) {
+      const float a = cover.ptr<float>(y)[x];
+      if (a < 0.25f || a > 0.9f) continue;
+      const auto lab = [&](const cv::Mat& m) {
+        const std::uint8_t* p = m.ptr<std::uint8_t>(y) + 3 * x;
+        return image::labFromEncoded({p[0] / 255.0, p[1] / 255.0, p[2] / 255.0});
+      };
+      const image::Lab u = lab(before), v = lab(after);
+      was[0] += u.l, was[1] += u.a, was[2] += u.b;
+      by[0] += v.l - u.l, by[1] += v.a - u.a, by[2] += v.b - u.b;
+      n += 1;
+    }
+  }
+  if (n < 1) return 0;
+  for (double& v : was) v /= n;
+  return image::deltaE2000({was[0], was[1], was[2]}, {was[0] + by[0] / n, was[1] + by[1] / n, was[2] + by[2] / n});
+}
+
 struct Subject {
   cv::Mat colours, cover;
   double scale = 1, x = 0, y = 0;
@@ -156,19 +197,20 @@ void plant(Subject& s, const std::string& kind, double e, bool up, std::mt19937&
     const double own = 0.8, wanted = std::max(own * std::pow(1.4, e), own + 0.7 * e / 2.563);
     cv::GaussianBlur(m, m, {}, std::sqrt(wanted * wanted - own * own));
   } else if (kind == "halo") {
-    // A rim of another background, light or dark, strong enough for the excess against the mean inside.
-    const double ground = up ? 0.97 : 0.03;
+    // A rim of another background, light or dark, exactly as strong as the excess asks; where the one cannot be, the other.
+    const cv::Mat unspoilt = m.clone();
     cv::Mat rim;
     cv::GaussianBlur(s.cover, rim, {}, 1.2);
-    const double share = std::min(0.95, 0.10 * e + 0.08);
-    for (int y = 0; y < m.rows; ++y) {
-      for (int x = 0; x < m.cols; ++x) {
-        const double a = double(rim.ptr<float>(y)[x]), left = a < 0.995 ? std::min(1.0, (1 - a) * 2.2) * share : 0;
-        std::uint8_t* p = m.ptr<std::uint8_t>(y) + 3 * x;
-        for (int k = 0; k < 3; ++k)
-          p[k] = std::uint8_t(std::lround(255 * image::encodedFromLinear((1 - left) * image::linearFromEncoded(p[k] / 255.0) +
-                                                                         left * image::linearFromEncoded(ground))));
-      }
+    for (const bool light : {up, !up}) {
+      double low = 0, high = 1;
+      const auto reaches = [&](double share) {
+        m = rimmed(unspoilt, rim, share, light ? 0.97 : 0.03);
+        return rimSize(unspoilt, m, s.cover) >= 3 * e;
+      };
+      if (!reaches(high)) continue;
+      for (int i = 0; i < 12; ++i) (reaches((low + high) / 2) ? high : low) = (low + high) / 2;
+      reaches(high);
+      break;
     }
   } else if (kind == "edge_softness") {
     cv::GaussianBlur(s.cover, s.cover, {}, 0.8 * std::pow(1.4, e) + 0.3 * e);

@@ -4,8 +4,6 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/image/lab.h"
-
 namespace hseam::measure {
 namespace {
 
@@ -86,73 +84,6 @@ Reading softnessOf(const std::vector<OutlinePlace>& outline) {
   if (widths.size() < 40 || widths.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
   const double mid = double(quantile(widths, 0.5));
   return told(mid, double(quantile(widths, 0.75) - quantile(widths, 0.25)) / 1.35 / std::sqrt(double(widths.size()) / 20));
-}
-
-Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
-  struct Step {
-    double l, a, b;
-    image::Lab in;
-    const OutlinePlace* at;
-  };
-  std::vector<Step> steps;
-  const auto colourAt = [&](float x, float y, image::Lab& lab, float& cover) {
-    const int ix = std::clamp(int(x), 0, colours.width() - 1), iy = std::clamp(int(y), 0, colours.height() - 1);
-    const float* c = colours.at(ix, iy);
-    cover = c[3];
-    lab = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
-  };
-  for (std::size_t i = 0; i < outline.size(); i += 2) {
-    const OutlinePlace& p = outline[i];
-    image::Lab edge{0, 0, 0}, in{0, 0, 0}, deep{0, 0, 0};
-    int edges = 0, ins = 0, deeps = 0;
-    for (int k = 0; k <= 32; ++k) {
-      const float d = 0.5f * float(k) - 12;
-      image::Lab lab;
-      float cover = 0;
-      colourAt(p.x + p.nx * d, p.y + p.ny * d, lab, cover);
-      const auto into = [&](image::Lab& sum, int& n) { sum.l += lab.l, sum.a += lab.a, sum.b += lab.b, ++n; };
-      if (d > -4 && cover > 0.25f && cover < 0.9f) into(edge, edges);
-      if (d >= -8 && d <= -4 && cover > 0.97f) into(in, ins);
-      if (d < -8 && cover > 0.97f) into(deep, deeps);
-    }
-    if (edges == 0 || ins < 5 || deeps < 5) continue;
-    for (image::Lab* s : {&edge, &in, &deep}) {
-      const int n = s == &edge ? edges : s == &in ? ins : deeps;
-      s->l /= n, s->a /= n, s->b /= n;
-    }
-    // Where the inside itself goes on changing towards the edge, its trend is carried on: only what comes on top counts.
-    const double away =
-        std::sqrt((in.l - deep.l) * (in.l - deep.l) + (in.a - deep.a) * (in.a - deep.a) + (in.b - deep.b) * (in.b - deep.b));
-    if (away > 14) continue;
-    steps.push_back({edge.l - in.l - (in.l - deep.l), edge.a - in.a - (in.a - deep.a), edge.b - in.b - (in.b - deep.b), in, &p});
-  }
-  Halo out;
-  if (steps.size() < 20) {
-    out.size = cannotTell("too little of the outline is soft and even inside");
-    return out;
-  }
-  const auto median = [&](double Step::*member) {
-    std::vector<float> v;
-    v.reserve(steps.size());
-    for (const Step& s : steps) v.push_back(float(s.*member));
-    return double(quantile(std::move(v), 0.5));
-  };
-  out.l = median(&Step::l), out.a = median(&Step::a), out.b = median(&Step::b);
-  const double whole = std::sqrt(out.l * out.l + out.a * out.a + out.b * out.b);
-  std::vector<float> l, a, b, along;
-  for (const Step& s : steps) {
-    l.push_back(float(s.in.l)), a.push_back(float(s.in.a)), b.push_back(float(s.in.b));
-    along.push_back(whole > 1e-6 ? float((s.l * out.l + s.a * out.a + s.b * out.b) / whole) : 0.f);
-    if (whole > 1e-6 && double(along.back()) > whole / 2) {
-      out.length += 2;
-      out.where = out.where.united({int(s.at->x) - 2, int(s.at->y) - 2, 5, 5});
-    }
-  }
-  const image::Lab in{double(quantile(l, 0.5)), double(quantile(a, 0.5)), double(quantile(b, 0.5))};
-  const double size = image::deltaE2000(in, {std::clamp(in.l + out.l, 0.0, 100.0), in.a + out.a, in.b + out.b});
-  const double spread = double(quantile(along, 0.75) - quantile(along, 0.25)) / 1.35 / std::sqrt(double(steps.size()) / 15);
-  out.size = told(size, spread * size / std::max(1.0, whole));
-  return out;
 }
 
 std::vector<Leftover> leftoversOf(const image::Raster<float>& colours) {

@@ -21,17 +21,6 @@ std::vector<OutlinePlace> outlineOf(const image::Raster<float>& colours);
 /// The median width of coverage over places where it falls only once. Can't tell: fewer than 40 such places or less than a third.
 Reading softnessOf(const std::vector<OutlinePlace>& outline);
 
-/// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around:
-/// what is left of another background. Mean difference in L*a*b* over the outline where the inside is even; its CIEDE2000 size
-/// from the mean inside colour. `length`: places that share it.
-struct Halo {
-  Reading size;
-  double length = 0;
-  double l = 0, a = 0, b = 0;  // the direction
-  base::Rect where;
-};
-Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline);
-
 /// Loose pieces beside the subject and pinholes in it: px² and how far off.
 struct Leftover {
   base::Rect where;

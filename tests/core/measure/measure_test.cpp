@@ -10,7 +10,7 @@
 #include "core/measure/jaggedness.h"
 #include "core/measure/light_direction.h"
 #include "core/measure/maps.h"
-#include "core/measure/outline.h"
+#include "core/measure/halo.h"
 #include "core/measure/seam_change.h"
 #include "core/measure/seam_detail.h"
 #include "core/measure/sharpness.h"
@@ -201,6 +201,49 @@ class MeasureTest : public QObject {
       if (left == 0) QVERIFY(h.size.value < 0.5);
       if (left == 0.3) QVERIFY(h.size.value > 3);
       last = h.size.value;
+    }
+  }
+  // On rough texture that goes on beyond the cut, a rim that is so much lighter is read as that; without one, none.
+  void halosAreReadAcrossASeamThatGoesOn() {
+    std::mt19937 random(5);
+    std::normal_distribution<double> noise(0, 0.02);
+    // Lumps of a few px and grain.
+    cv::Mat lumps(300, 300, CV_32F);
+    for (float& v : cv::Mat_<float>(lumps)) v = float(noise(random));
+    cv::GaussianBlur(lumps, lumps, {}, 3);
+    Raster scene = made(300, 300, [&](double x, double y, int c) {
+      return 0.45 + 0.05 * c + 25 * double(lumps.at<float>(int(y), int(x))) + noise(random);
+    });
+    for (const double lighter : {0.0, 4.0, -6.0, 9.0}) {
+      Raster own = scene;
+      double moved = 0;
+      int n = 0;
+      image::Lab middle{0, 0, 0};
+      for (int y = 0; y < 300; ++y) {
+        for (int x = 0; x < 300; ++x) {
+          float* p = own.at(x, y);
+          p[3] = float(0.5 * std::erfc((std::hypot(x - 149.5, y - 149.5) - 90) / 1.2 / std::sqrt(2)));
+          if (p[3] > 0.97f || p[3] <= 0) continue;
+          const image::Lab before = image::labFromEncoded({double(p[0]), double(p[1]), double(p[2])});
+          // The same step of lightness for the three channels, by search.
+          double low = -0.4, high = 0.4;
+          for (int k = 0; k < 30; ++k) {
+            const double by = (low + high) / 2;
+            const double l = image::labFromEncoded({double(p[0]) + by, double(p[1]) + by, double(p[2]) + by}).l;
+            (l < before.l + lighter ? low : high) = by;
+          }
+          for (int c = 0; c < 3; ++c) p[c] += float(low);
+          if (p[3] < 0.25f || p[3] > 0.9f) continue;
+          moved += image::labFromEncoded({double(p[0]), double(p[1]), double(p[2])}).l - before.l;
+          middle.l += before.l, middle.a += before.a, middle.b += before.b;
+          ++n;
+        }
+      }
+      const Halo h = haloAcross(own, scene, outlineOf(own));
+      QVERIFY(h.size.told);
+      QVERIFY2(std::abs(h.l - moved / n) < 0.5, qPrintable(QStringLiteral("%1 of %2").arg(h.l).arg(moved / n)));
+      const double l = middle.l / n, e = image::deltaE2000({l, middle.a / n, middle.b / n}, {l + lighter, middle.a / n, middle.b / n});
+      QVERIFY2(std::abs(h.size.value - e) < 0.6, qPrintable(QStringLiteral("%1 of %2").arg(h.size.value).arg(e)));
     }
   }
   void loosePiecesAndHolesAreCounted() {

@@ -1,0 +1,147 @@
+#include "core/measure/halo.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+#include "core/image/lab.h"
+
+namespace hseam::measure {
+namespace {
+
+// Sums of L*a*b* over places that are covered.
+struct MeanLab {
+  image::Lab sum{0, 0, 0};
+  int n = 0;
+  void add(const float* c) {
+    const image::Lab lab = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
+    sum.l += lab.l, sum.a += lab.a, sum.b += lab.b, ++n;
+  }
+  image::Lab mean() const { return {sum.l / n, sum.a / n, sum.b / n}; }
+};
+image::Lab minus(const image::Lab& a, const image::Lab& b) {
+  return {a.l - b.l, a.a - b.a, a.b - b.b};
+}
+double size(const image::Lab& a) {
+  return std::sqrt(a.l * a.l + a.a * a.a + a.b * a.b);
+}
+const float* nearest(const image::Raster<float>& r, float x, float y) {
+  return r.at(std::clamp(int(x), 0, r.width() - 1), std::clamp(int(y), 0, r.height() - 1));
+}
+
+// What an edge's colour has beyond what is expected there.
+struct EdgeStep {
+  image::Lab by, in;
+  image::Lab across{0, 0, 0};  // from the inside to what lies beyond
+  const OutlinePlace* at;
+};
+constexpr float kEdgeFrom = 0.25f, kEdgeTo = 0.9f, kWhole = 0.97f;
+constexpr double kMostUneven = 14, kMostAcross = 24;  // L*a*b*: what lies beside the edge must be alike
+
+std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image::Raster<float>* beyond, const OutlinePlace& p) {
+  MeanLab edge, in, deep, out;
+  for (int k = 0; k <= 32; ++k) {
+    const float d = 0.5f * float(k) - 12;
+    const float* c = nearest(colours, p.x + p.nx * d, p.y + p.ny * d);
+    if (d > -4 && c[3] > kEdgeFrom && c[3] < kEdgeTo) edge.add(c);
+    if (d >= -8 && d <= -4 && c[3] > kWhole) in.add(c);
+    if (d < -8 && c[3] > kWhole) deep.add(c);
+  }
+  if (edge.n == 0 || in.n < 5) return std::nullopt;
+  if (!beyond) {
+    // Where the inside itself goes on changing towards the edge, its trend is carried on: only what comes on top counts.
+    if (deep.n < 5) return std::nullopt;
+    const image::Lab trend = minus(in.mean(), deep.mean());
+    if (size(trend) > kMostUneven) return std::nullopt;
+    return EdgeStep{minus(minus(edge.mean(), in.mean()), trend), in.mean(), {0, 0, 0}, &p};
+  }
+  for (int k = 0; k <= 8; ++k) {
+    const float d = 4 + 0.5f * float(k);
+    const float* c = nearest(*beyond, p.x + p.nx * d, p.y + p.ny * d);
+    if (c[3] > kWhole) out.add(c);
+  }
+  if (out.n < 5) return std::nullopt;
+  const image::Lab across = minus(out.mean(), in.mean());
+  if (size(across) > kMostAcross) return std::nullopt;
+  return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), across, &p};
+}
+
+template <class Of>
+double medianOf(const std::vector<EdgeStep>& steps, const Of& of) {
+  std::vector<float> v;
+  v.reserve(steps.size());
+  for (const EdgeStep& s : steps) v.push_back(float(of(s)));
+  return double(quantile(std::move(v), 0.5));
+}
+// The mean without the outermost tenths: where texture swings to both sides, its middle is not where most of it lies.
+template <class Of>
+double trimmedMeanOf(const std::vector<EdgeStep>& steps, const Of& of) {
+  std::vector<double> v;
+  v.reserve(steps.size());
+  for (const EdgeStep& s : steps) v.push_back(of(s));
+  std::sort(v.begin(), v.end());
+  const std::size_t off = v.size() / 10;
+  double sum = 0;
+  for (std::size_t i = off; i < v.size() - off; ++i) sum += v[i];
+  return sum / double(v.size() - 2 * off);
+}
+
+// An edge lies half-way to what is beyond it; what all of the subject has beyond the scene (a cast) is no part of that.
+void takeOutWay(std::vector<EdgeStep>& steps) {
+  const image::Lab usual{trimmedMeanOf(steps, [](const EdgeStep& s) { return s.across.l; }),
+                         trimmedMeanOf(steps, [](const EdgeStep& s) { return s.across.a; }),
+                         trimmedMeanOf(steps, [](const EdgeStep& s) { return s.across.b; })};
+  for (EdgeStep& s : steps) {
+    const image::Lab way = minus(s.across, usual);
+    s.by = minus(s.by, {way.l / 2, way.a / 2, way.b / 2});
+  }
+}
+
+Halo haloFrom(const std::vector<EdgeStep>& steps) {
+  Halo out;
+  if (steps.size() < 20) {
+    out.size = cannotTell("too little of the outline is soft and even inside");
+    return out;
+  }
+  const auto median = [&](const auto& of) { return medianOf(steps, of); };
+  const auto mean = [&](const auto& of) { return trimmedMeanOf(steps, of); };
+  out.l = mean([](const EdgeStep& s) { return s.by.l; });
+  out.a = mean([](const EdgeStep& s) { return s.by.a; });
+  out.b = mean([](const EdgeStep& s) { return s.by.b; });
+  const double whole = size({out.l, out.a, out.b});
+  std::vector<float> along;
+  along.reserve(steps.size());
+  for (const EdgeStep& s : steps) {
+    along.push_back(whole > 1e-6 ? float((s.by.l * out.l + s.by.a * out.a + s.by.b * out.b) / whole) : 0.f);
+    if (whole > 1e-6 && double(along.back()) > whole / 2) {
+      out.length += 2;
+      out.where = out.where.united({int(s.at->x) - 2, int(s.at->y) - 2, 5, 5});
+    }
+  }
+  const image::Lab in{median([](const EdgeStep& s) { return s.in.l; }), median([](const EdgeStep& s) { return s.in.a; }),
+                      median([](const EdgeStep& s) { return s.in.b; })};
+  const double e = image::deltaE2000(in, {std::clamp(in.l + out.l, 0.0, 100.0), in.a + out.a, in.b + out.b});
+  const double spread = double(quantile(along, 0.75) - quantile(along, 0.25)) / 1.35 / std::sqrt(double(steps.size()) / 15);
+  out.size = told(e, spread * e / std::max(1.0, whole));
+  return out;
+}
+
+Halo haloBy(const image::Raster<float>& colours, const image::Raster<float>* beyond, const std::vector<OutlinePlace>& outline) {
+  std::vector<EdgeStep> steps;
+  for (std::size_t i = 0; i < outline.size(); i += 2) {
+    if (const auto s = stepAt(colours, beyond, outline[i])) steps.push_back(*s);
+  }
+  if (beyond && !steps.empty()) takeOutWay(steps);
+  return haloFrom(steps);
+}
+
+}  // namespace
+
+Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
+  return haloBy(colours, nullptr, outline);
+}
+Halo haloAcross(const image::Raster<float>& colours, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline) {
+  return haloBy(colours, &scene, outline);
+}
+
+}  // namespace hseam::measure

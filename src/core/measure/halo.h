@@ -1,0 +1,24 @@
+#pragma once
+// What is left of another background along a subject's edge.
+
+#include <vector>
+
+#include "core/measure/outline.h"
+
+namespace hseam::measure {
+
+/// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around:
+/// what is left of another background. Mean difference in L*a*b* over the outline where the inside is even; its CIEDE2000 size
+/// from the mean inside colour. `length`: places that share it.
+struct Halo {
+  Reading size;
+  double length = 0;
+  double l = 0, a = 0, b = 0;  // the direction
+  base::Rect where;
+};
+Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline);
+/// The same where surfaces go on across the seam: the edge should lie half-way between the inside and the scene beyond it (4 to
+/// 8 px), which says it more closely than the inside alone.
+Halo haloAcross(const image::Raster<float>& colours, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline);
+
+}  // namespace hseam::measure
