@@ -83,11 +83,12 @@ double quantileL(const cv::Mat& m, const cv::Mat& cover, double share) {
   return double(l[at]);
 }
 
-double grainOf(const cv::Mat& m) {
-  // By definition alone: the diagonal difference's median, over the flattest tenth.
+// By definition alone: the diagonal difference's mean square over the flattest tenth of what is covered.
+double grainOf(const cv::Mat& m, const cv::Mat& cover) {
   std::vector<std::pair<double, double>> all;
   for (int y = 0; y + 8 < m.rows; y += 8) {
     for (int x = 0; x + 8 < m.cols; x += 8) {
+      if (cover.ptr<float>(y)[x] < 0.98f || cover.ptr<float>(y + 7)[x + 7] < 0.98f) continue;
       double sum = 0, squares = 0, diagonal = 0;
       for (int v = 0; v < 8; v += 2) {
         for (int u = 0; u < 8; u += 2) {
@@ -186,7 +187,7 @@ void plant(Subject& s, const std::string& kind, double e, bool up, std::mt19937&
       for (int i = 0; i < 3; ++i) c[i] = l + k * (c[i] - l);
     });
   } else if (kind == "grain") {
-    const double own = std::max(0.6, grainOf(m)), add = own * std::sqrt(std::pow(1.4, 2 * e) - 1);
+    const double own = std::max(0.6, grainOf(m, s.cover)), add = own * std::sqrt(std::pow(1.4, 2 * e) - 1);
     std::normal_distribution<double> noise(0, add / 255);
     each(m, [&](double* c) {
       const double n = noise(random);

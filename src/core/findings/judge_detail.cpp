@@ -17,6 +17,7 @@ using measure::Reading;
 
 // Two-part: by how many times the widths differ, and by how many px; the part that is nearer counts.
 constexpr double kLeastPx = 0.7;
+constexpr double kTurnedBackPx = 0.9;  // blurs from here on are turned back; less is a matter of sharpening
 
 double excessOfWidths(double own, double scene, double tolerance) {
   const double times = std::abs(std::log(own / scene)) / std::log(tolerance), px = std::abs(own - scene) / kLeastPx;
@@ -155,6 +156,15 @@ void judgeSharpness(const Case& c) {
             at = std::max(0.6, std::sqrt(std::max(0.0, sigma * sigma - target * target)));
             const Reading tried = measure::sharpeningAcross(p.own, p.scene, c.fine.outline, at);
             if (tried.told) amount = tried.value;
+          }
+          const double blur = std::sqrt(std::max(0.0, sigma * sigma - target * target));
+          if (blur >= kTurnedBackPx) {
+            // The less grain there is, the further it can go back.
+            const Reading grain = measure::grainLevel(c.fine.ownGrain);
+            const double undone = std::min(8.0, blur), noise = grain.told ? 255 * grain.value : 1;
+            scene::ByNumbers back = with(scene::numbersOf("deblur"), "sigma", undone);
+            back = with(back, "held", std::clamp(0.003 * noise, 0.001, 0.05));
+            v.remedies.push_back(confined("undo_blur", "Undo its blur of " + figure(undone, 2) + " px", c.layer.id, back));
           }
           scene::ByNumbers s = with(scene::numbersOf("sharpen"), "threshold", goesOn ? 0 : 0.01);
           s = with(s, "sigma", std::clamp(at, 0.3, 10.0));

@@ -3,8 +3,8 @@
 
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
-#include "core/measure/jaggedness.h"
 #include "core/measure/halo.h"
+#include "core/measure/jaggedness.h"
 #include "core/measure/sharpness.h"
 
 namespace hseam::findings {
@@ -16,8 +16,7 @@ constexpr double kLeastHaloPx = 30;  // of the outline
 void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const measure::Halo h =
-      c.fine.goesOn ? measure::haloAcross(p.own, p.scene, outline) : measure::haloOf(p.own, outline);
+  const measure::Halo h = c.fine.goesOn ? measure::haloAcross(p.own, p.scene, outline) : measure::haloOf(p.own, outline);
   Verdict v = c.begin("halo");
   v.why = h.size.why;
   v.told = h.size.told;

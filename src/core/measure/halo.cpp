@@ -140,7 +140,8 @@ Halo haloBy(const image::Raster<float>& colours, const image::Raster<float>* bey
 Halo haloOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
   return haloBy(colours, nullptr, outline);
 }
-Halo haloAcross(const image::Raster<float>& colours, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline) {
+Halo haloAcross(const image::Raster<float>& colours, const image::Raster<float>& scene,
+                const std::vector<OutlinePlace>& outline) {
   return haloBy(colours, &scene, outline);
 }
 

@@ -184,8 +184,14 @@ double mustLeave(Kind kind) {
 double sureOf(Kind kind) {
   return kind == Kind::middle ? 2 * kSure : kSure;
 }
-// Of two causes that leave about as much, the surer one.
-constexpr double kAsMuch = 1.15;
+// Of two causes that leave about as much, the one that is clearly surer.
+constexpr double kAsMuch = 1.15, kSurer = 1.25;
+bool better(double left, const Fitted& f, double bestLeft, const Fitted& best) {
+  if (left * kAsMuch < bestLeft) return true;
+  if (left > bestLeft * kAsMuch) return false;
+  if (f.sure > kSurer * best.sure || best.sure > kSurer * f.sure) return f.sure > best.sure;
+  return left < bestLeft;
+}
 
 std::optional<Fitted> likeliest(const Colours& in, const Colours& out, std::optional<Kind> without) {
   const Difference d = differenceOf(in, out);
@@ -198,8 +204,7 @@ std::optional<Fitted> likeliest(const Colours& in, const Colours& out, std::opti
     if (f.sure < sureOf(kind)) continue;
     f.change.explains = all > 0 ? std::clamp(1 - f.left / all, 0.0, 1.0) : 0;
     const double left = f.left / mustLeave(kind);
-    const bool better = !best || left * kAsMuch < bestLeft || (left < bestLeft * kAsMuch && f.sure > best->sure);
-    if (better) best = f, bestLeft = left;
+    if (!best || better(left, f, bestLeft, *best)) best = f, bestLeft = left;
   }
   return best;
 }

@@ -13,6 +13,7 @@ using Acts = Kind::Acts;
 using Shelf = Kind::Shelf;
 
 constexpr double kGaussianReach = 3;  // standard deviations
+constexpr double kDeblurReach = 9;    // likewise: the inverse's six, and three for what is not covered
 
 Field percent(const char* key, const char* name, const char* tip, double low, double high, double initial,
               const char* section = "") {
@@ -62,6 +63,9 @@ std::vector<Field> cdlFields() {
 
 double bySigma(const std::vector<double>& v) {
   return kGaussianReach * v[0];
+}
+double byDeblur(const std::vector<double>& v) {
+  return kDeblurReach * v[0] + 2;
 }
 double byRadius(const std::vector<double>& v) {
   return v[0] + 1;
@@ -211,6 +215,15 @@ std::vector<Kind> focusShelf() {
         percent("amount", "amount", "100 %: the difference to the blurred picture once more", 0, 5, 1),
         percent("threshold", "grain spared", "Smaller differences are left alone", 0, 0.2, 0.01)},
        bySigma},
+      {"deblur",
+       "undo blur",
+       "Turns a known blur back, in lightness: missed focus, enlargement",
+       Shelf::focus,
+       Acts::around,
+       false,
+       {pixels("sigma", "blur", "Standard deviation of the blur to be undone", 0.3, 8, 1.5),
+        percent("held", "grain held", "The more, the less grain and rings come up, and the softer it stays", 0.001, 0.3, 0.01)},
+       byDeblur},
       {"denoise",
        "noise reduction",
        "Evens out grain, keeps edges",

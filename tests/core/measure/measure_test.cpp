@@ -7,10 +7,10 @@
 #include "core/image/transfer.h"
 #include "core/measure/exposure.h"
 #include "core/measure/grain.h"
+#include "core/measure/halo.h"
 #include "core/measure/jaggedness.h"
 #include "core/measure/light_direction.h"
 #include "core/measure/maps.h"
-#include "core/measure/halo.h"
 #include "core/measure/seam_change.h"
 #include "core/measure/seam_detail.h"
 #include "core/measure/sharpness.h"
@@ -242,7 +242,8 @@ class MeasureTest : public QObject {
       const Halo h = haloAcross(own, scene, outlineOf(own));
       QVERIFY(h.size.told);
       QVERIFY2(std::abs(h.l - moved / n) < 0.5, qPrintable(QStringLiteral("%1 of %2").arg(h.l).arg(moved / n)));
-      const double l = middle.l / n, e = image::deltaE2000({l, middle.a / n, middle.b / n}, {l + lighter, middle.a / n, middle.b / n});
+      const double l = middle.l / n,
+                   e = image::deltaE2000({l, middle.a / n, middle.b / n}, {l + lighter, middle.a / n, middle.b / n});
       QVERIFY2(std::abs(h.size.value - e) < 0.6, qPrintable(QStringLiteral("%1 of %2").arg(h.size.value).arg(e)));
     }
   }

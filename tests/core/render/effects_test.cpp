@@ -152,6 +152,65 @@ class EffectsTest : public QObject {
     QVERIFY(deviationOf(shown(speckled, n), {10, 10, 100, 100}) <
             1.02 * deviationOf(test::rendered(test::sceneOf(speckled)), {10, 10, 100, 100}));
   }
+  // A scene of edges and fine lines, blurred by a known Gaussian: what comes back is nearer to it than what sharpening gives.
+  void aKnownBlurIsTurnedBack() {
+    const auto sharp = [](int x, int y) {
+      return ((x / 24 + y / 30) % 2 ? 70.0 : 170.0) + ((x / 3) % 4 == 0 && y % 60 < 30 ? 40 : 0);
+    };
+    for (const double sigma : {1.0, 2.0}) {
+      const int reach = 10;
+      std::vector<double> g;
+      double sum = 0;
+      for (int k = -reach; k <= reach; ++k) g.push_back(std::exp(-k * k / (2 * sigma * sigma))), sum += g.back();
+      std::vector<std::vector<double>> rows(140, std::vector<double>(200)), soft = rows;
+      const auto held = [](int v, int most) { return std::clamp(v, 0, most - 1); };
+      for (int y = 0; y < 140; ++y) {
+        for (int x = 0; x < 200; ++x) {
+          for (int k = -reach; k <= reach; ++k)
+            rows[std::size_t(y)][std::size_t(x)] += g[std::size_t(k + reach)] / sum * sharp(held(x + k, 200), y);
+        }
+      }
+      for (int y = 0; y < 140; ++y) {
+        for (int x = 0; x < 200; ++x) {
+          for (int k = -reach; k <= reach; ++k)
+            soft[std::size_t(y)][std::size_t(x)] +=
+                g[std::size_t(k + reach)] / sum * rows[std::size_t(held(y + k, 140))][std::size_t(x)];
+        }
+      }
+      const auto blurred = grey(200, 140, [&](int x, int y) { return soft[std::size_t(y)][std::size_t(x)]; });
+      const auto off = [&](const image::Raster<float>& r) {
+        double squares = 0;
+        for (int y = 20; y < 120; ++y) {
+          for (int x = 20; x < 180; ++x) squares += std::pow(double(r.at(x, y)[1]) - sharp(x, y) / 255, 2);
+        }
+        return std::sqrt(squares / (100 * 160));
+      };
+      auto back = scene::numbersOf("deblur"), unsharp = scene::numbersOf("sharpen");
+      back.values = {sigma, 0.005};
+      double best = 1;
+      for (const double amount : {0.5, 1.0, 2.0, 3.0, 5.0}) {
+        unsharp.values = {sigma, amount, 0};
+        best = std::min(best, off(shown(blurred, unsharp)));
+      }
+      const double before = off(test::rendered(test::sceneOf(blurred))), after = off(shown(blurred, back));
+      QVERIFY2(after < (sigma < 1.5 ? 0.7 : 0.82) * before && after < best,
+               qPrintable(QStringLiteral("%1 of %2, sharpened %3").arg(after).arg(before).arg(best)));
+    }
+  }
+  // Rings stay within half of what lies around, and flat grain is held.
+  void turningABlurBackKeepsWithinBounds() {
+    const auto step =
+        grey(200, 60, [](int x, int) { return 80 + 90 * 0.5 * std::erfc((100 - x - 0.5) / (2.0 * std::sqrt(2.0))); });
+    auto n = scene::numbersOf("deblur");
+    n.values = {2, 0.002};
+    const auto out = shown(step, n);
+    double low = 1, high = 0;
+    for (int x = 20; x < 180; ++x) low = std::min(low, double(out.at(x, 30)[1])), high = std::max(high, double(out.at(x, 30)[1]));
+    QVERIFY2(low > 80 / 255.0 - 0.1 && high < 170 / 255.0 + 0.1,
+             qPrintable(QStringLiteral("%1 %2").arg(255 * low).arg(255 * high)));
+    const auto slope = [](const image::Raster<float>& r) { return double(r.at(100, 30)[1] - r.at(99, 30)[1]); };
+    QVERIFY(slope(out) > 2.2 * slope(test::rendered(test::sceneOf(step))));
+  }
   void noiseGoesAndEdgesStay() {
     test::Noise noise(4);
     const auto picture = grey(160, 160, [&](int x, int) {

@@ -29,6 +29,7 @@ void gaussian(const Values& v, const EffectWindow& w, Planes& p);
 void motion(const Values& v, const EffectWindow& w, Planes& p);
 void defocus(const Values& v, const EffectWindow& w, Planes& p);
 void sharpen(const Values& v, const EffectWindow& w, Planes& p);
+void deblur(const Values& v, const EffectWindow& w, Planes& p);
 void localContrast(const Values& v, const EffectWindow& w, Planes& p);
 void recover(const Values& v, const EffectWindow& w, Planes& p);
 void denoise(const Values& v, const EffectWindow& w, Planes& p);
