@@ -26,13 +26,15 @@ double excessOfWidths(double own, double scene, double tolerance) {
 
 // Where surfaces go on: the scene's grain and what the inside has more, against the scene's.
 Reading grainAcross(const Case& c) {
-  constexpr double kSure = 3;
+  constexpr double kSure = 2.4;
   constexpr double kLeast = 0.5 / 255;  // a picture without any grain has that of its 8 bits
   const Pair& p = c.specimen.fine;
-  const Reading noise = measure::noiseAcross(measure::squaresAcross(p.own, p.scene, c.fine.outline)),
-                level = measure::grainLevel(c.fine.sceneGrain);
+  const measure::SeamSquares squares = measure::squaresAcross(p.own, p.scene, c.fine.outline);
+  const Reading noise = measure::noiseAcross(squares), level = measure::grainLevel(c.fine.sceneGrain);
   if (!noise.told) return measure::cannotTell(noise.why);
-  const double base = std::max(kLeast, level.told ? level.value : kLeast),
+  // Texture only adds to grain: it is no more than what the calmest squares have.
+  const double calmest = measure::mostNoise(squares.outside),
+               base = std::max(kLeast, level.told ? std::min(level.value, calmest) : kLeast),
                more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
   const double ratio = std::sqrt(std::max(0.04, 1 + more / (base * base)));
   return measure::told(ratio, noise.spread / (2 * base * base * ratio));

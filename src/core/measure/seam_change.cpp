@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <opencv2/core.hpp>
 #include <optional>
 #include <tuple>
 
@@ -20,9 +21,11 @@ constexpr int kShares = 10;
 constexpr int kValues = kViews * kShares;
 constexpr double kLeastNoise = 0.002;
 constexpr std::size_t kMostPairs = 700;
-constexpr int kDraws = 48, kStretches = 20;
+constexpr int kDraws = 48, kStretches = 20;  // twice as many draws say how values go together
+// Few draws say little of how values go together: so much of it is believed (shrinkage; Ledoit, Wolf 2004).
+constexpr double kTogether = 0.5;
 // A cause is named if it is so many of its spreads from nothing and explains so much of what differs.
-constexpr double kSure = 3.3, kExplains = 0.3;
+constexpr double kSure = 3.3, kExplains = 0.35;
 // A second one must be surer: it lives on what the first left over.
 constexpr double kSecondSure = 5, kSecondExplains = 0.45;
 
@@ -62,9 +65,16 @@ Values minus(const Values& a, const Values& b) {
   for (std::size_t i = 0; i < d.size(); ++i) d[i] = a[i] - b[i];
   return d;
 }
-double dot(const Values& a, const Values& b, const Values& weight) {
+// By how much, and together with which others, each value may be off by chance: the inverse of that.
+using Precision = std::vector<double>;  // kValues × kValues
+double dot(const Values& a, const Values& b, const Precision& p) {
   double sum = 0;
-  for (std::size_t i = 0; i < a.size(); ++i) sum += a[i] * b[i] * weight[i];
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    if (a[i] == 0) continue;
+    double row = 0;
+    for (std::size_t k = 0; k < b.size(); ++k) row += p[i * b.size() + k] * b[k];
+    sum += a[i] * row;
+  }
   return sum;
 }
 
@@ -81,7 +91,8 @@ Colours changedAll(const SeamChange& change, const Colours& colours) {
 // What differs, how sure it is, and the same for outlines drawn anew.
 struct Difference {
   std::vector<std::size_t> all;
-  Values outside, by, weight;
+  Values outside, by;
+  Precision weight;
   std::vector<Values> draws;
 };
 Difference differenceOf(const Colours& in, const Colours& out) {
@@ -91,13 +102,24 @@ Difference differenceOf(const Colours& in, const Colours& out) {
   d.outside = quantilesOf(out, d.all);
   d.by = minus(quantilesOf(in, d.all), d.outside);
   DrawnAnew drawn(in.size(), kStretches, 7);
-  Values squares{};
-  for (int k = 0; k < kDraws; ++k) {
+  // Some draws say how the values go together, others how far off an amount is: the same ones would flatter it.
+  cv::Mat covariance = cv::Mat::zeros(kValues, kValues, CV_64F);
+  for (int k = 0; k < 3 * kDraws; ++k) {
     const std::vector<std::size_t> of = drawn.next();
-    d.draws.push_back(minus(quantilesOf(in, of), quantilesOf(out, of)));
-    for (std::size_t i = 0; i < squares.size(); ++i) squares[i] += std::pow(d.draws.back()[i] - d.by[i], 2) / kDraws;
+    const Values draw = minus(quantilesOf(in, of), quantilesOf(out, of));
+    if (k % 3 == 0) {
+      d.draws.push_back(draw);
+      continue;
+    }
+    const Values off = minus(draw, d.by);
+    for (int i = 0; i < kValues; ++i) {
+      for (int j = 0; j < kValues; ++j)
+        covariance.at<double>(i, j) += off[std::size_t(i)] * off[std::size_t(j)] * (i == j ? 1 : kTogether) / (2 * kDraws);
+    }
   }
-  for (std::size_t i = 0; i < squares.size(); ++i) d.weight[i] = 1 / (squares[i] + kLeastNoise * kLeastNoise);
+  for (int i = 0; i < kValues; ++i) covariance.at<double>(i, i) += kLeastNoise * kLeastNoise;
+  const cv::Mat inverse = covariance.inv(cv::DECOMP_CHOLESKY);
+  d.weight.assign(inverse.ptr<double>(), inverse.ptr<double>() + kValues * kValues);
   return d;
 }
 
@@ -179,7 +201,7 @@ Fitted fitCast(const Colours& out, const Difference& d) {
 // A cast bends to the data in two ways, the others in one, and a surface that is lit a little otherwise looks like a change of
 // the middle: they must leave clearly less.
 double mustLeave(Kind kind) {
-  return kind == Kind::cast ? 0.6 : (kind == Kind::middle ? 0.4 : 1);
+  return kind == Kind::cast ? 0.75 : (kind == Kind::middle ? 0.4 : 1);
 }
 double sureOf(Kind kind) {
   return kind == Kind::middle ? 2 * kSure : kSure;

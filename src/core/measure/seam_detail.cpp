@@ -176,6 +176,16 @@ SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<f
   return squaresOf(sideOf(own), sideOf(scene), outline);
 }
 
+double mostNoise(const std::vector<Detail>& squares) {
+  // White noise alone: sixteen differences a square, of which a tenth of the squares show less than this share (chi square).
+  constexpr double kTenth = 0.582;
+  std::vector<float> v;
+  v.reserve(squares.size());
+  for (const Detail& d : squares) v.push_back(d.diagonal);
+  if (v.empty()) return 1;
+  return std::sqrt(double(quantile(std::move(v), 0.1)) / kTenth);
+}
+
 Reading noiseAcross(const SeamSquares& s) {
   if (s.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
   // Two ways, each sure where the other is not: on plain surfaces, and on texture.

@@ -19,6 +19,9 @@ struct SeamSquares {
 SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
                           const std::vector<OutlinePlace>& outline);
 
+/// The most that the standard deviation of noise in all of these squares can be: by the calmest tenth of them.
+double mostNoise(const std::vector<SeamSquares::Detail>& squares);
+
 /// The variance of luma that the inside has more than the outside (negative: less): squares of as much coarse detail are
 /// compared. Can't tell: too few squares.
 Reading noiseAcross(const SeamSquares& squares);

@@ -101,10 +101,10 @@ class DetectionTest : public QObject {
     for (const auto& [kind, r] : recall) hits += r.first, total += r.second, worst = std::min(worst, 100 * r.first / r.second);
     qInfo("recall %d %%, least %d %%; false %.2f a clean scene, %.2f beside a fault; slowest %.2f s", 100 * hits / total, worst,
           double(falseOnes) / clean, double(sides) / faulty, slowest);
-    // What is reached now; docs/measures says what is wanted.
     if (qEnvironmentVariableIsSet("HSEAM_PHOTOS")) return;
-    QVERIFY(100 * hits >= 88 * total);
-    QVERIFY(worst >= (full() ? 55 : 62));
+    // The short run has eight of a kind: one of them is twelve of a hundred.
+    QVERIFY(100 * hits >= (full() ? 95 : 93) * total);
+    QVERIFY(worst >= (full() ? 85 : 75));
     QVERIFY(falseOnes <= 0.1 * clean);
     QVERIFY(sides <= 0.15 * faulty);
   }

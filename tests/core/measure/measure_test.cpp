@@ -247,6 +247,25 @@ class MeasureTest : public QObject {
       QVERIFY2(std::abs(h.size.value - e) < 0.6, qPrintable(QStringLiteral("%1 of %2").arg(h.size.value).arg(e)));
     }
   }
+  // White noise alone is told; texture beside it in most squares does not hide it.
+  void theMostThatNoiseCanBeIsReadFromTheCalmest() {
+    std::mt19937 random(3);
+    std::normal_distribution<double> noise(0, 1);
+    for (const double sigma : {0.004, 0.02}) {
+      std::vector<SeamSquares::Detail> squares(800);
+      for (std::size_t i = 0; i < squares.size(); ++i) {
+        double sum = 0;
+        for (int k = 0; k < 16; ++k) sum += std::pow(sigma * noise(random), 2) / 16;
+        squares[i].diagonal = float(sum);
+      }
+      const double alone = mostNoise(squares);
+      QVERIFY2(std::abs(alone / sigma - 1) < 0.05, qPrintable(QString::number(alone / sigma)));
+      for (std::size_t i = 0; i < squares.size(); i += 2) squares[i].diagonal += 0.01f;
+      QVERIFY2(mostNoise(squares) / sigma > 0.98 && mostNoise(squares) / sigma < 1.25,
+               qPrintable(QString::number(mostNoise(squares) / sigma)));
+    }
+    QCOMPARE(mostNoise({}), 1.0);
+  }
   void loosePiecesAndHolesAreCounted() {
     Raster r(300, 300, 4, 0.f);
     const auto disc = [&](double cx, double cy, double radius, float value) {
@@ -398,7 +417,7 @@ class MeasureTest : public QObject {
       cv::GaussianBlur(m, m, {}, sigma);
       return cv::Mat(m * (2 * std::sqrt(M_PI) * sigma));
     };
-    const cv::Mat light = patches(36, 1), hue = patches(24, 2), tint = patches(24, 3);
+    const cv::Mat light = patches(28, 5), hue = patches(24, 2), tint = patches(24, 3);
     Raster scene = made(700, 700, [&](double x, double y, int c) {
       const int px = int(x), py = int(y);
       const double colour =
