@@ -3,6 +3,7 @@
 #include "cli/command.h"
 #include "core/findings/report.h"
 #include "core/image/picture_file.h"
+#include "core/measure/banding.h"
 #include "core/measure/exposure.h"
 #include "core/measure/grain.h"
 #include "core/measure/halo.h"

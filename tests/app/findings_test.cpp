@@ -102,6 +102,9 @@ class FindingsTest : public QObject {
     QVERIFY(page.open(QIODevice::ReadOnly));
     const QByteArray text = page.readAll();
     QVERIFY(text.contains("Tightness") && text.contains("leftovers"));
+    // Every view of the scene is in it.
+    QVERIFY(text.contains("in eleven greys") && text.contains("its focus"));
+    QVERIFY(text.count("data:image/png;base64,") >= 9);
     QFile pdf(dir_.filePath(QStringLiteral("report.pdf")));
     QVERIFY(pdf.open(QIODevice::ReadOnly) && pdf.read(5) == "%PDF-");
     QVERIFY(QFile::exists(dir_.filePath(QStringLiteral("report.json"))));

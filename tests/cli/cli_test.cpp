@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 
 #include "core/image/picture_file.h"
+#include "core/image/transfer.h"
 #include "core/scene/adjustment_kinds.h"
 #include "core/store/project_file.h"
 #include "pictures.h"
@@ -89,6 +90,30 @@ class CliTest : public QObject {
     const auto cut =
         test::must(image::readPicture(at(QStringLiteral("cut.png")).toStdString(), test::memory(), test::here(), {}));
     QCOMPARE(cut.pixels.format(), image::PixelFormat::rgba8);
+  }
+  // Twice the light, a little warmer, is told as that.
+  void twoPicturesOfOnePlaceAreHeldAgainstEachOther() {
+    const auto light = [](double gain, double red) {
+      return test::picture(300, 240, 3, [=](int x, int y, int c) {
+        const double v = (0.04 + 0.16 * ((x / 20 + y / 30) % 3)) * gain * (c == 0 ? red : 1);
+        return 255 * image::encodedFromLinear(std::min(1.0, v));
+      });
+    };
+    write(QStringLiteral("first.png"), light(1, 1));
+    write(QStringLiteral("second.png"), light(2, std::exp2(0.2)));
+    const Ran r = hseamCommand({QStringLiteral("measure"), at(QStringLiteral("first.png")), QStringLiteral("--against"),
+                                at(QStringLiteral("second.png")), QStringLiteral("--json")});
+    QVERIFY2(r.code == 0, r.err.constData());
+    const QJsonObject balance = r.json()[QStringLiteral("white_balance")].toObject();
+    const double red = balance[QStringLiteral("red")].toObject()[QStringLiteral("value")].toDouble(-9),
+                 blue = balance[QStringLiteral("blue")].toObject()[QStringLiteral("value")].toDouble(-9),
+                 stops = r.json()[QStringLiteral("exposure")].toObject()[QStringLiteral("value")].toDouble(-9);
+    QVERIFY2(std::abs(red - 0.2) < 0.02 && std::abs(blue) < 0.02, qPrintable(QStringLiteral("%1 %2").arg(red).arg(blue)));
+    QVERIFY2(std::abs(stops - std::log2(2 * (0.2126 * std::exp2(0.2) + 0.7874))) < 0.02, qPrintable(QString::number(stops)));
+    write(QStringLiteral("tiny.png"), test::picture(20, 20, 3, [](int, int, int) { return 128; }));
+    const Ran other = hseamCommand({QStringLiteral("measure"), at(QStringLiteral("first.png")), QStringLiteral("--against"),
+                                    at(QStringLiteral("tiny.png"))});
+    QVERIFY(other.code != 0 && other.err.contains("tiny.png"));
   }
   void companionsMustFit() {
     write(QStringLiteral("small.png"), test::picture(20, 20, 1, [](int, int, int) { return 128; }));

@@ -35,8 +35,8 @@ FloorPleat::FloorPleat(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
                     })}));
   height_ = new ValueField(tr("camera at"), {0.05, 100, 1.6, 2, tr("m"), false}, tr("Height of the camera above the floor"));
   angle_ = new ValueField(tr("sees"), {5, 150, 50, 0, tr("°"), true}, tr("Angle of view across the picture's width"));
-  real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true},
-                         tr("Real height of the active subject, from its lowest to its highest part. 0: unknown"));
+  real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true, tr("unknown")},
+                         tr("Real height of the active subject, from its lowest to its highest part"));
   connect(height_, &ValueField::changing, this,
           [this](double v) { setFloor([v](scene::Floor& f) { f.cameraHeightM = v; }, false); });
   connect(height_, &ValueField::changed, this,
@@ -48,9 +48,9 @@ FloorPleat::FloorPleat(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
     if (picture() && picture()->realHeightM != v) desk_.apply(scene::SetRealHeight{desk_.document().active(), v});
   });
   own_ = new ValueField(
-      tr("own horizon"), {-1, 32768, -1, 0, tr("px"), false},
+      tr("own horizon"), {-1, 32768, -1, 0, tr("px"), true, tr("unknown")},
       tr("Where the horizon lies in the subject's own picture, px from its top: then it is told if it was seen from another "
-         "height. −1: unknown"));
+         "height. The lowest value: unknown"));
   connect(own_, &ValueField::changed, this, [this](double v) {
     const std::optional<double> at = v < 0 ? std::nullopt : std::optional(v);
     if (picture() && picture()->horizonY != at) desk_.apply(scene::SetOwnHorizon{desk_.document().active(), at});

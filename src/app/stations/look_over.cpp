@@ -6,6 +6,7 @@
 #include <QRadioButton>
 #include <QVBoxLayout>
 
+#include "app/stations/ways_of_seeing.h"
 #include "core/scene/edit.h"
 
 namespace hseam::app {
@@ -18,25 +19,12 @@ LookOver::LookOver(Desk& desk, QWidget* parent) : Station(desk, parent), watch_(
   Pleat* pleat =
       pleats_->add(tr("Look with other eyes"), tr("Views that give a composite away; the picture itself is not changed"));
   eyes_ = new QButtonGroup(this);
-  const struct {
-    QString name, tip;
-  } ways[] = {{tr("as it is"), tr("The picture in its own colours")},
-              {tr("in grey"), tr("Colours taken away: do the values belong together?")},
-              {tr("in hue"), tr("Values flattened and colour pushed: a cast shows as another colour")},
-              {tr("in saturation"), tr("Light where it is colourful: does the subject stand out?")},
-              {tr("what is cut off"), tr("Striped where a channel is at its end: burnt lights, drowned darks")},
-              {tr("without red and green"), tr("As people see it who cannot tell red from green")},
-              {tr("in eleven greys"), tr("Lightness in steps of ten L*: which values join, which stand apart?")},
-              {tr("its grain, twelve times"),
-               tr("What is left of each pixel when its neighbours are taken off: grain that differs shows at once, best at 1:1")},
-              {tr("its focus"), tr("Dark blue is soft, pale yellow is sharp, grey tells nothing: best at 1:1")}};
-  int id = 0;
-  for (const auto& w : ways) {
+  for (const WayOfSeeing& w : waysOfSeeing()) {
     auto* b = new QRadioButton(w.name);
     b->setToolTip(w.tip);
     b->setAccessibleDescription(w.tip);
-    b->setChecked(id == 0);
-    eyes_->addButton(b, id++);
+    b->setChecked(w.eyes == Eyes::plain);
+    eyes_->addButton(b, int(w.eyes));
     pleat->content()->addWidget(b);
   }
   connect(eyes_, &QButtonGroup::idClicked, this, [this] { emit changed(); });

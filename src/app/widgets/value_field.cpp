@@ -31,6 +31,7 @@ ValueField::ValueField(const QString& name, const Range& range, const QString& t
   slider_->setToolTip(tip);
   slider_->setAccessibleName(name);
   box_->setRange(range.low, range.high);
+  box_->setSpecialValueText(range.atLow);
   box_->setDecimals(range.decimals);
   box_->setSuffix(range.unit.isEmpty() ? QString() : QStringLiteral(" ") + range.unit);
   box_->setSingleStep(range.decimals > 1 ? 0.01 : (range.decimals == 1 ? 0.1 : 1));

@@ -17,7 +17,8 @@ class ValueField : public QWidget {
     double low, high, initial;
     int decimals = 0;
     QString unit;
-    bool even = true;  // false: the slider gives small values more room (low must be > 0)
+    bool even = true;    // false: the slider gives small values more room (low must be > 0)
+    QString atLow = {};  // stands for the lowest value: "unknown"
   };
   ValueField(const QString& name, const Range& range, const QString& tip, QWidget* parent = nullptr);
   double value() const;

@@ -75,7 +75,12 @@ std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene);
 
 /// The report of `hseam check --json` (docs/findings-json.md).
 std::string reportJson(const Report& report, double workS);
-/// A page to be read and kept; pictures are for the caller to embed by their names ("finding-1.png").
-std::string reportHtml(const Report& report, const std::string& title, const std::vector<std::string>& pictures);
+/// A picture of a report: its words, and where it is (a file's name or a data: address).
+struct ReportPicture {
+  std::string words, source;
+};
+/// A page to be read and kept. pictures: of the findings, in their order (an empty source: none). views: of the scene.
+std::string reportHtml(const Report& report, const std::string& title, const std::vector<ReportPicture>& pictures,
+                       const std::vector<ReportPicture>& views);
 
 }  // namespace hseam::findings

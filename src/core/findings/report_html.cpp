@@ -29,7 +29,8 @@ std::string plain(const std::string& text) {
 
 }  // namespace
 
-std::string reportHtml(const Report& report, const std::string& title, const std::vector<std::string>& pictures) {
+std::string reportHtml(const Report& report, const std::string& title, const std::vector<ReportPicture>& pictures,
+                       const std::vector<ReportPicture>& views) {
   std::string h =
       "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><title>" + plain(title) +
       "</title><style>body{font-family:Inter,sans-serif;color:#222;max-width:60em;margin:2em auto}table{border-collapse:collapse}"
@@ -39,7 +40,8 @@ std::string reportHtml(const Report& report, const std::string& title, const std
   for (std::size_t i = 0; i < report.findings.size(); ++i) {
     const Verdict& v = report.findings[i];
     h += "<h3>" + std::to_string(i + 1) + ". " + plain(v.layerName) + ": " + kindOf(v.kind).name + "</h3>";
-    if (i < pictures.size() && !pictures[i].empty()) h += "<p><img src=\"" + pictures[i] + "\"></p>";
+    if (i < pictures.size() && !pictures[i].source.empty())
+      h += "<p><img src=\"" + pictures[i].source + "\" alt=\"" + plain(pictures[i].words) + "\"></p>";
     h += "<p>" + plain(v.reason) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " +
          figure(v.tolerance, 2) + ", " + figure(v.excess, 1) + " times out.</p>";
     for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label) + ".</p>";
@@ -51,6 +53,9 @@ std::string reportHtml(const Report& report, const std::string& title, const std
            (a.wrong ? "the reading is wrong" : plain(a.reason)) + "</li>";
     h += "</ul>";
   }
+  if (!views.empty()) h += "<h2>The scene with other eyes</h2>";
+  for (const ReportPicture& v : views)
+    h += "<h3>" + plain(v.words) + "</h3><p><img src=\"" + v.source + "\" alt=\"" + plain(v.words) + "\"></p>";
   h += "<h2>All readings</h2><table><tr><th>layer</th><th>reading</th><th>value</th><th>spread</th><th>out by</th></tr>";
   for (const Verdict& v : report.readings) {
     h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" +

@@ -5,6 +5,7 @@
 
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
+#include "core/measure/banding.h"
 #include "core/measure/exposure.h"
 #include "core/measure/grain.h"
 #include "core/measure/halo.h"
