@@ -264,10 +264,10 @@ void judgeSaturation(const Case& c, const Read& r) {
 
 void judgeCast(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
+  const measure::Cast mine = measure::illuminantOf({r.p.own, r.p.inside});
   // A cast is told where the light's colour and the tones agree on its direction.
   const auto against = [&](const image::Raster<std::uint8_t>& where, const Population& there) -> std::array<double, 3> {
-    const measure::Cast mine = measure::illuminantOf({r.p.own, r.p.inside}), theirs = measure::illuminantOf({r.p.scene, where}),
-                        tones = measure::castAtTones(r.own, there);
+    const measure::Cast theirs = measure::illuminantOf({r.p.scene, where}), tones = measure::castAtTones(r.own, there);
     if (!mine.told || !theirs.told || !tones.told) return {0, 0, -1};
     const double ia = mine.a - theirs.a, ib = mine.b - theirs.b, i = std::hypot(ia, ib), s = std::hypot(tones.a, tones.b);
     if (i < 1e-6 || s < 1e-6) return {0, 0, 0};

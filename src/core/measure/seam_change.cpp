@@ -40,24 +40,48 @@ double lumaOf(const std::array<float, 3>& c) {
   return 0.2126 * double(c[0]) + 0.7152 * double(c[1]) + 0.0722 * double(c[2]);
 }
 
-Values quantilesOf(const Colours& colours, const std::vector<std::size_t>& of) {
-  std::vector<float> v(of.size());
-  Values out{};
-  for (int view = 0; view < kViews; ++view) {
-    const auto channel = std::size_t(view % 3);
-    for (std::size_t i = 0; i < of.size(); ++i) {
-      const auto& c = colours[of[i]];
-      v[i] = view < 3 ? c[channel] : c[channel] - float(lumaOf(c));
-    }
-    std::sort(v.begin(), v.end());
-    for (int k = 0; k < kShares; ++k) {
-      const double at = (0.05 + 0.9 * k / (kShares - 1)) * double(v.size() - 1);
-      const auto low = std::size_t(at), high = std::min(low + 1, v.size() - 1);
-      const double w = at - double(low);
-      out[std::size_t(view) * kShares + std::size_t(k)] = double(v[low]) * (1 - w) + double(v[high]) * w;
+// The views of all colours in their order, so that outlines drawn anew need no sorting.
+class Ordered {
+ public:
+  explicit Ordered(const Colours& colours) {
+    for (int view = 0; view < kViews; ++view) {
+      const auto channel = std::size_t(view % 3);
+      auto& order = views_[std::size_t(view)];
+      order.reserve(colours.size());
+      for (std::size_t i = 0; i < colours.size(); ++i) {
+        const auto& c = colours[i];
+        order.push_back({view < 3 ? c[channel] : c[channel] - float(lumaOf(c)), i});
+      }
+      std::sort(order.begin(), order.end());
     }
   }
-  return out;
+  /// times: how often each colour was drawn; `total` of them in all.
+  Values quantiles(const std::vector<int>& times, std::size_t total) const {
+    Values out{};
+    for (std::size_t view = 0; view < kViews; ++view) {
+      std::size_t passed = 0, k = 0;
+      float before = views_[view].front().first;
+      for (const auto& [value, i] : views_[view]) {
+        if (times[i] == 0) continue;
+        passed += std::size_t(times[i]);
+        // Ranks up to passed − 1 have this value; one that ends between two lies between the one before and this one.
+        for (; k < kShares && rankOf(k, total) <= double(passed - 1); ++k) {
+          const double at = rankOf(k, total), first = double(passed) - double(times[i]);
+          out[view * kShares + k] = at >= first ? double(value) : double(before) + (at - (first - 1)) * double(value - before);
+        }
+        before = value;
+      }
+    }
+    return out;
+  }
+
+ private:
+  static double rankOf(std::size_t k, std::size_t total) { return (0.05 + 0.9 * double(k) / (kShares - 1)) * double(total - 1); }
+  std::array<std::vector<std::pair<float, std::size_t>>, kViews> views_;
+};
+
+Values quantilesOf(const Colours& colours) {
+  return Ordered(colours).quantiles(std::vector<int>(colours.size(), 1), colours.size());
 }
 
 Values minus(const Values& a, const Values& b) {
@@ -90,23 +114,24 @@ Colours changedAll(const SeamChange& change, const Colours& colours) {
 
 // What differs, how sure it is, and the same for outlines drawn anew.
 struct Difference {
-  std::vector<std::size_t> all;
   Values outside, by;
   Precision weight;
   std::vector<Values> draws;
 };
 Difference differenceOf(const Colours& in, const Colours& out) {
   Difference d;
-  d.all.resize(in.size());
-  for (std::size_t i = 0; i < in.size(); ++i) d.all[i] = i;
-  d.outside = quantilesOf(out, d.all);
-  d.by = minus(quantilesOf(in, d.all), d.outside);
+  const Ordered inside(in), outside(out);
+  const std::vector<int> once(in.size(), 1);
+  d.outside = outside.quantiles(once, in.size());
+  d.by = minus(inside.quantiles(once, in.size()), d.outside);
   DrawnAnew drawn(in.size(), kStretches, 7);
   // Some draws say how the values go together, others how far off an amount is: the same ones would flatter it.
   cv::Mat covariance = cv::Mat::zeros(kValues, kValues, CV_64F);
   for (int k = 0; k < 3 * kDraws; ++k) {
     const std::vector<std::size_t> of = drawn.next();
-    const Values draw = minus(quantilesOf(in, of), quantilesOf(out, of));
+    std::vector<int> times(in.size(), 0);
+    for (const std::size_t i : of) ++times[i];
+    const Values draw = minus(inside.quantiles(times, of.size()), outside.quantiles(times, of.size()));
     if (k % 3 == 0) {
       d.draws.push_back(draw);
       continue;
@@ -132,7 +157,7 @@ struct Fitted {
 // The derivative by a change's amount, taken about as wide as the change is.
 Values slopeOf(const Colours& out, const Difference& d, SeamChange step) {
   const double by = step.kind == Kind::cast && step.amount == 0 ? step.blue : step.amount;
-  Values s = minus(quantilesOf(changedAll(step, out), d.all), d.outside);
+  Values s = minus(quantilesOf(changedAll(step, out)), d.outside);
   for (double& v : s) v /= by;
   return s;
 }
@@ -273,7 +298,7 @@ AcrossSeam acrossSeam(const SeamPairs& pairs) {
   const auto first = likeliest(in, out, std::nullopt);
   if (first) out = changedAll(first->change, out);
   double squares = 0;
-  for (const double v : differenceOf(in, out).by) squares += v * v;
+  for (const double v : minus(quantilesOf(in), quantilesOf(out))) squares += v * v;
   across.goesOn = pairs.likeness > kAlike || pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
   if (!across.goesOn || !first || first->change.explains < kExplains) return across;
   across.changes.push_back(first->change);

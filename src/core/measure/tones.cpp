@@ -86,7 +86,8 @@ Cast illuminantOf(const Part& part) {
         // Clipped light says nothing of its colour.
         const float* p = part.colours.at(x, y);
         if (std::max({p[0], p[1], p[2]}) > 0.985f) continue;
-        sum += std::pow(std::hypot(double(dx.ptr<float>(y)[x]), double(dy.ptr<float>(y)[x])), kPower);
+        const double gx = double(dx.ptr<float>(y)[x]), gy = double(dy.ptr<float>(y)[x]), square = gx * gx + gy * gy;
+        sum += square * square * square;  // the length to the sixth
         ++n;
       }
     }
