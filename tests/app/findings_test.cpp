@@ -1,6 +1,7 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFile>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 
@@ -49,6 +50,10 @@ class FindingsTest : public QObject {
     const auto* left = find(w, "leftovers");
     QVERIFY(left);
     const double before = report(w).tightness;
+    const QString made = w.find<QLabel>(QStringLiteral("What the tightness is made of"))->text();
+    QVERIFY2(made.contains(QStringLiteral("subject %1: ").arg(report(w).layers[0].tightness, 0, 'f', 0)) &&
+                 made.contains(QStringLiteral("leftovers −")),
+             qPrintable(made));
     const std::size_t count = report(w).findings.size();
     // By keys to the finding.
     for (std::size_t i = 0; i <= count; ++i) {

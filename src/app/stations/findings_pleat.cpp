@@ -1,57 +1,23 @@
 #include "app/stations/findings_pleat.h"
 
-#include <QBuffer>
 #include <QEvent>
 #include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
-#include <QPdfWriter>
 #include <QPushButton>
-#include <QSaveFile>
-#include <QTextDocument>
 #include <QVBoxLayout>
 
-#include "app/canvas/view.h"
 #include "app/stations/marks_layer.h"
 #include "app/stations/station.h"
-#include "app/stations/ways_of_seeing.h"
+#include "app/stations/write_report.h"
 #include "app/widgets/ask_file.h"
 #include "core/findings/belong.h"
-#include "core/render/renderer.h"
 
 namespace hseam::app {
 namespace {
 
 using findings::Remedy;
 using findings::Verdict;
-
-// A part of the scene as a small picture, as these eyes see it; a data: address.
-std::string pictureOf(const scene::Scene& scene, const base::Rect& region, Eyes eyes) {
-  const base::Rect part = region.intersected(base::Rect::of(scene.canvas));
-  if (part.empty()) return {};
-  int level = 0;
-  while ((part.width >> level) > 480 || (part.height >> level) > 360) ++level;
-  base::InlineExecutor here;
-  const base::Rect area = part.coarser(level).intersected(base::Rect::of(render::canvasAt(scene, level)));
-  auto pixels = render::Renderer().render(scene, area, level, here);
-  if (!pixels.ok()) return {};
-  View view;
-  view.eyes = eyes;
-  if (reachOf(eyes) > 0) seeAround(*pixels, eyes);
-  QByteArray bytes;
-  QBuffer buffer(&bytes);
-  buffer.open(QIODevice::WriteOnly);
-  toScreen(*pixels, area.x, area.y, view).save(&buffer, "PNG");
-  return "data:image/png;base64," + bytes.toBase64().toStdString();
-}
-
-// The whole scene; of eyes that look at single pixels, a piece in full size, where most gives it away.
-base::Rect seenIn(const scene::Scene& scene, const findings::Report& report, Eyes eyes) {
-  const base::Rect whole = base::Rect::of(scene.canvas);
-  if (reachOf(eyes) == 0) return whole;
-  const base::Rect about = report.findings.empty() ? whole : report.findings.front().region;
-  return base::Rect{about.x + about.width / 2 - 240, about.y + about.height / 2 - 180, 480, 360}.intersected(whole);
-}
 
 }  // namespace
 
@@ -61,6 +27,7 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
       watch_(watch),
       tool_({[this] { return findings(); }, [this] { return chosen_; }, [this](int i) { choose(i); }}),
       told_(quietLabel({})),
+      tightness_(quietLabel({})),
       outcome_(new QWidget),
       steps_(new QVBoxLayout(outcome_)) {
   auto* column = new QVBoxLayout(this);
@@ -72,6 +39,11 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
   list_->setContentsMargins(0, 0, 0, 0);
   list_->setSpacing(2);
   column->addWidget(list);
+  tightness_->setAccessibleName(tr("What the tightness is made of"));
+  tightness_->setToolTip(
+      tr("100 is tight; each finding takes off as much as it shows, so that they count the less the more there "
+         "are. Of the scene: half its loosest layer, half the mean"));
+  column->addWidget(tightness_);
   belong_ = button(tr("Make it belong"),
                    tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one "
                       "undo takes it all back"),
@@ -320,39 +292,7 @@ void FindingsPleat::exportReport() {
 }
 
 void FindingsPleat::writeReport(const QString& path) {
-  if (!watch_.report()) return;
-  const findings::Report& report = *watch_.report();
-  QSaveFile file(path);
-  if (!file.open(QIODevice::WriteOnly)) {
-    emit desk_.refused(tr("%1 cannot be written: %2").arg(path, file.errorString()));
-    return;
-  }
-  if (path.endsWith(QStringLiteral(".json"), Qt::CaseInsensitive)) {
-    file.write(QByteArray::fromStdString(findings::reportJson(report, 0)));
-  } else {
-    const scene::Scene& scene = desk_.scene();
-    std::vector<findings::ReportPicture> pictures, views;
-    for (const Verdict& v : report.findings)
-      pictures.push_back({findings::kindOf(v.kind).name, pictureOf(scene, v.region.grown(24), Eyes::plain)});
-    for (const WayOfSeeing& w : waysOfSeeing())
-      views.push_back({w.name.toStdString(), pictureOf(scene, seenIn(scene, report, w.eyes), w.eyes)});
-    const QString page = QString::fromStdString(findings::reportHtml(report, desk_.title().toStdString(), pictures, views));
-    if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) {
-      QPdfWriter writer(&file);
-      writer.setPageSize(QPageSize(QPageSize::A4));
-      writer.setTitle(desk_.title());
-      QTextDocument document;
-      document.setHtml(page);
-      document.print(&writer);
-    } else {
-      file.write(page.toUtf8());
-    }
-  }
-  if (file.commit()) {
-    emit desk_.said(tr("The report is written to %1").arg(path));
-  } else {
-    emit desk_.refused(tr("%1 cannot be written: %2").arg(path, file.errorString()));
-  }
+  if (watch_.report()) app::writeReport(desk_, *watch_.report(), path);
 }
 
 void FindingsPleat::refresh() {
@@ -367,6 +307,16 @@ void FindingsPleat::refresh() {
                        ? tr("There is no subject here that covers a part of the picture.")
                        : tr("Nothing gives it away: every reading that can be told is in tolerance."));
   }
+  QStringList layers;
+  for (const auto& l : all ? watch_.report()->layers : std::vector<findings::LayerTightness>{}) {
+    const QString made = QString::fromStdString(findings::makeUpOf(*watch_.report(), l.layer));
+    layers << tr("%1 %2%3")
+                  .arg(QString::fromStdString(l.name))
+                  .arg(l.tightness, 0, 'f', 0)
+                  .arg(made.isEmpty() ? QString() : tr(": ") + made);
+  }
+  tightness_->setVisible(!layers.isEmpty());
+  tightness_->setText(tr("Tightness: %1").arg(layers.join(QStringLiteral("; "))));
   const bool some =
       all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
   belong_->setEnabled(some);

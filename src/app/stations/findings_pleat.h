@@ -56,7 +56,7 @@ class FindingsPleat : public QWidget {
   Desk& desk_;
   Watch& watch_;
   KnotsTool tool_;
-  QLabel* told_;
+  QLabel *told_, *tightness_;
   QWidget* outcome_;  // the steps of making a layer belong
   QVBoxLayout* steps_;
   QVBoxLayout* list_;

@@ -5,7 +5,6 @@
 namespace hseam::findings {
 namespace {
 
-using scene::Layer;
 using scene::LayerId;
 using scene::LayerRef;
 using scene::Scene;

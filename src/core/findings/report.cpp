@@ -12,6 +12,8 @@
 namespace hseam::findings {
 namespace {
 
+// Of a layer's tightness: what the most visible finding takes off.
+constexpr double kMostTaken = 0.6;
 // An answered finding speaks again once it is worse by so much.
 constexpr double kWorse = 1.25;
 
@@ -82,6 +84,15 @@ void keepCauses(std::vector<Verdict>& all) {
   if ((black || white) && colour) follows(colour, "black or white point");
 }
 
+std::string makeUpOf(const Report& report, scene::LayerId layer) {
+  std::string out;
+  for (const Verdict& v : report.findings) {
+    if (v.layer != layer) continue;
+    out += (out.empty() ? "" : ", ") + std::string(kindOf(v.kind).name) + " −" + figure(100 * kMostTaken * v.severity, 0);
+  }
+  return out;
+}
+
 std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene) {
   std::vector<scene::LayerId> out;
   judged(scene.layers, out);
@@ -129,7 +140,7 @@ void addUp(const scene::Scene& scene, scene::LayerId id, const JudgedLayer& judg
   double loose = 1;
   for (Verdict v : judged.verdicts) {
     v.quiet = isQuiet(v, scene.judging.get());
-    if (v.out() && !v.quiet) loose *= 1 - 0.6 * v.severity;
+    if (v.out() && !v.quiet) loose *= 1 - kMostTaken * v.severity;
     report.readings.push_back(v);
     if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
   }

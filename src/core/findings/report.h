@@ -70,6 +70,9 @@ struct Report {
 /// they are judged by are taken over from it. Null: none. Errors: what rendering says, cancelled.
 base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress,
                               const Report* before = nullptr);
+/// What a layer's tightness is made of: its findings and what each takes off by itself: "halo −31, cast −12"; empty: nothing
+/// does.
+std::string makeUpOf(const Report& report, scene::LayerId layer);
 /// The layers that are judged: visible pictures that cover a part of the canvas. Cheap.
 std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene);
 

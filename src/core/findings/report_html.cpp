@@ -36,6 +36,11 @@ std::string reportHtml(const Report& report, const std::string& title, const std
       "</title><style>body{font-family:Inter,sans-serif;color:#222;max-width:60em;margin:2em auto}table{border-collapse:collapse}"
       "td,th{padding:.2em .8em .2em 0;text-align:left;border-bottom:1px solid #ccc}.quiet{color:#777}</style></head><body>";
   h += "<h1>" + plain(title) + "</h1><p>Tightness " + figure(report.tightness, 0) + " of 100.</p>";
+  h += "<table><tr><th>layer</th><th>tightness</th><th>made up of</th></tr>";
+  for (const LayerTightness& l : report.layers)
+    h += "<tr><td>" + plain(l.name) + "</td><td>" + figure(l.tightness, 0) + "</td><td>" + plain(makeUpOf(report, l.layer)) +
+         "</td></tr>";
+  h += "</table>";
   h += report.findings.empty() ? "<p>Nothing gives it away.</p>" : "<h2>What gives it away</h2>";
   for (std::size_t i = 0; i < report.findings.size(); ++i) {
     const Verdict& v = report.findings[i];

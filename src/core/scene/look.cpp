@@ -14,7 +14,8 @@ std::vector<LayerRef> adjustmentsOf(const Scene& s, LayerId id) {
   const auto at = positionOf(s, id);
   if (!at) return {};
   const Layer* parent = findLayer(s, at->parent);
-  const auto& list = parent ? parent->group()->layers : s.layers;
+  const GroupContent* group = parent ? parent->group() : nullptr;
+  const auto& list = group ? group->layers : s.layers;
   const auto here = std::size_t(at->index);
   if (list[here]->adjustment()) return {list[here]};
   std::vector<LayerRef> out;
