@@ -287,7 +287,12 @@ int main(int argc, char** argv) {
   bench.window().desk().document().setActive({kPainted});
   bench.window().goTo(3);
   auto* match = qobject_cast<app::Match*>(&bench.window().station(3));
-  match->pleats()->open(match->pleats()->all()[3]);
+  const auto open = [match](const QString& name) {
+    for (app::Pleat* p : match->pleats()->all()) {
+      if (p->name() == name) match->pleats()->open(p);
+    }
+  };
+  open(QStringLiteral("Paint the mask"));
   bench.settle();
   for (const double tip : {20.0, 200.0, 1000.0}) {
     for (const double zoom : {0.0, 1.0, 4.0}) {
@@ -299,7 +304,7 @@ int main(int argc, char** argv) {
   }
   bench.window().canvas().zoomToFit();
   bench.window().desk().document().setActive({kCurve});
-  match->pleats()->open(match->pleats()->all()[2]);
+  open(QStringLiteral("Adjust"));
   bench.settle();
   bench.measure("dragging a curve, fit", 60, [&](int i) {
     bench.window().desk().document().draft(
@@ -310,7 +315,16 @@ int main(int argc, char** argv) {
   bench.measure("dragging an opacity, fit", 60, [&](int i) {
     bench.window().desk().document().draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
   });
+  const base::Size size = scene::findLayer(bench.window().desk().scene(), {kPainted})->picture()->source.size();
+  bench.measure("dragging a corner of a bend, fit", 60, [&](int i) {
+    auto bend = std::make_shared<scene::Warp>();
+    bend->corners = {
+        {2.0 * i, 1.0 * i}, {double(size.width), 0}, {double(size.width), double(size.height)}, {0, double(size.height)}};
+    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+  });
   bench.window().desk().document().draft(std::nullopt);
+  bench.settle();
+  bench.window().desk().apply(scene::SetOpacity{{kPainted}, 0.5});
   bench.settle();
   bench.measure("undo and redo, fit", 20,
                 [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
