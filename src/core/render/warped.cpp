@@ -64,6 +64,17 @@ void sample(const Window& w, Point p, float* out) {
   catmullRom(float(x - ix), wx);
   catmullRom(float(y - iy), wy);
   std::fill_n(out, 4, 0.f);
+  const int left = ix - 1 - w.area.x, top = iy - 1 - w.area.y;
+  if (left >= 0 && top >= 0 && left + 4 <= w.area.width && top + 4 <= w.area.height) {
+    for (int j = 0; j < 4; ++j) {
+      const float* from = w.light.at(left, top + j);
+      for (int i = 0; i < 4; ++i, from += 4) {
+        const float weight = wx[i] * wy[j];
+        for (int c = 0; c < 4; ++c) out[c] += weight * from[c];
+      }
+    }
+    return;
+  }
   for (int j = 0; j < 4; ++j) {
     const int row = iy - 1 + j - w.area.y;
     if (row < 0 || row >= w.area.height) continue;
@@ -176,30 +187,45 @@ base::Result<bool> sampleWarped(const WarpedPicture& what, const Rect& area, Pla
   };
   std::vector<Seen> seen(std::size_t(out.count()));
   const int levels = what.colours->levelCount();
-  std::vector<Rect> needed(std::size_t(levels), Rect{});
-  const auto back = [&](double x, double y) { return what.way->at(toBent->map({x, y})); };
-  for (int y = 0, i = 0; y < area.height; ++y) {
+  struct Reach {
+    double left = 1e30, top = 1e30, right = -1e30, bottom = -1e30;  // px of the picture
+  };
+  std::vector<Reach> reach{std::size_t(levels)};
+  // Each place is looked up once: a row's neighbours below are the next row.
+  const auto rowOf = [&](int y, std::vector<std::optional<Point>>& row) {
+    row.resize(std::size_t(area.width) + 1);
+    for (int x = 0; x <= area.width; ++x) row[std::size_t(x)] = what.way->at(toBent->map({area.x + x + 0.5, area.y + y + 0.5}));
+  };
+  std::vector<std::optional<Point>> row, below;
+  rowOf(0, row);
+  for (int y = 0, i = 0; y < area.height; ++y, std::swap(row, below)) {
+    rowOf(y + 1, below);
     for (int x = 0; x < area.width; ++x, ++i) {
-      const double ox = area.x + x + 0.5, oy = area.y + y + 0.5;
-      const auto p = back(ox, oy);
+      const auto &p = row[std::size_t(x)], &r = row[std::size_t(x) + 1], &d = below[std::size_t(x)];
       if (!p || p->x < -4 || p->y < -4 || p->x > size.width + 4 || p->y > size.height + 4) continue;
       // How far apart neighbours of the output lie in the picture.
-      const auto r = back(ox + 1, oy), d = back(ox, oy + 1);
-      const double reduction =
-          std::max({1.0, r ? std::hypot(r->x - p->x, r->y - p->y) : 1.0, d ? std::hypot(d->x - p->x, d->y - p->y) : 1.0});
+      const auto square = [&](const std::optional<Point>& q) {
+        return q ? (q->x - p->x) * (q->x - p->x) + (q->y - p->y) * (q->y - p->y) : 1.0;
+      };
+      const double reduction = std::max({1.0, square(r), square(d)});
       Seen& s = seen[std::size_t(i)];
       s.at = *p;
       // Read at most 1.4 px of a level for each px of the output.
-      s.level = std::clamp(int(std::ceil(std::log2(reduction / 1.4))), 0, levels - 1);
-      const double k = 1.0 / (1 << s.level);
-      needed[std::size_t(s.level)] =
-          needed[std::size_t(s.level)].united({int(std::floor(p->x * k)) - 3, int(std::floor(p->y * k)) - 3, 7, 7});
+      s.level = 0;
+      for (double most = 1.4 * 1.4; reduction > most && s.level < levels - 1; most *= 4) ++s.level;
+      Reach& n = reach[std::size_t(s.level)];
+      n.left = std::min(n.left, p->x), n.right = std::max(n.right, p->x);
+      n.top = std::min(n.top, p->y), n.bottom = std::max(n.bottom, p->y);
     }
   }
   std::vector<std::optional<Window>> windows{std::size_t(levels)};
   for (int n = 0; n < levels; ++n) {
-    if (needed[std::size_t(n)].empty()) continue;
-    const Rect part = needed[std::size_t(n)].intersected(Rect::of(what.colours->level(n).size).grown(3));
+    const Reach& far = reach[std::size_t(n)];
+    if (far.right < far.left) continue;
+    const double k = 1.0 / (1 << n);
+    const int left = int(std::floor(far.left * k)) - 3, top = int(std::floor(far.top * k)) - 3;
+    const Rect needed{left, top, int(std::floor(far.right * k)) + 4 - left, int(std::floor(far.bottom * k)) + 4 - top};
+    const Rect part = needed.intersected(Rect::of(what.colours->level(n).size).grown(3));
     if (part.empty()) continue;
     HSEAM_TRY(windows[std::size_t(n)], windowOf(what, n, part));
   }
