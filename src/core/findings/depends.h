@@ -28,8 +28,9 @@ class Depends {
     scene::ShowsByTone shows;
     friend bool operator==(const GroupLook&, const GroupLook&) = default;
   };
-  void collect(const scene::Scene& scene, const std::vector<scene::LayerRef>& layers, scene::LayerId of, bool& passed);
-  void add(const scene::Scene& scene, const scene::LayerRef& layer);
+  /// all: every one of them counts, wherever the layer stands.
+  void collect(const scene::Scene& scene, const std::vector<scene::LayerRef>& layers, scene::LayerId of, bool all, bool& passed);
+  void follow(const scene::Scene& scene, const scene::Layer& layer, int deep);
 
   base::Size canvas_;
   scene::Mixing mixing_;

@@ -103,11 +103,9 @@ Halo haloFrom(const std::vector<EdgeStep>& steps) {
     out.size = cannotTell("too little of the outline is soft and even inside");
     return out;
   }
-  const auto median = [&](const auto& of) { return medianOf(steps, of); };
-  const auto mean = [&](const auto& of) { return trimmedMeanOf(steps, of); };
-  out.l = mean([](const EdgeStep& s) { return s.by.l; });
-  out.a = mean([](const EdgeStep& s) { return s.by.a; });
-  out.b = mean([](const EdgeStep& s) { return s.by.b; });
+  out.l = trimmedMeanOf(steps, [](const EdgeStep& s) { return s.by.l; });
+  out.a = trimmedMeanOf(steps, [](const EdgeStep& s) { return s.by.a; });
+  out.b = trimmedMeanOf(steps, [](const EdgeStep& s) { return s.by.b; });
   const double whole = size({out.l, out.a, out.b});
   std::vector<float> along;
   along.reserve(steps.size());
@@ -118,8 +116,9 @@ Halo haloFrom(const std::vector<EdgeStep>& steps) {
       out.where = out.where.united({int(s.at->x) - 2, int(s.at->y) - 2, 5, 5});
     }
   }
-  const image::Lab in{median([](const EdgeStep& s) { return s.in.l; }), median([](const EdgeStep& s) { return s.in.a; }),
-                      median([](const EdgeStep& s) { return s.in.b; })};
+  const image::Lab in{medianOf(steps, [](const EdgeStep& s) { return s.in.l; }),
+                      medianOf(steps, [](const EdgeStep& s) { return s.in.a; }),
+                      medianOf(steps, [](const EdgeStep& s) { return s.in.b; })};
   const double e = image::deltaE2000(in, {std::clamp(in.l + out.l, 0.0, 100.0), in.a + out.a, in.b + out.b});
   const double spread = double(quantile(along, 0.75) - quantile(along, 0.25)) / 1.35 / std::sqrt(double(steps.size()) / 15);
   out.size = told(e, spread * e / std::max(1.0, whole));

@@ -185,6 +185,36 @@ class ComparedTest : public QObject {
         test::must(findings::reportOn(test::must(scene::apply(s, SetPlacement{{3}, {160, 70}})), test::here(), {}, &first));
     QVERIFY(judgedLayer(after, 2) != judgedLayer(first, 2));
   }
+  // A shadow in front of everything says from where light falls, and what a confined group holds is the subject's own.
+  void lightsInFrontAndConfinedGroupsCount() {
+    Scene s = foggy();
+    Layer cast;
+    cast.id = {4};
+    cast.name = "shadow";
+    cast.mode = BlendMode::multiply;
+    CastShadow k;
+    k.foot = {60, 115};
+    cast.content = LightContent{{2}, k};
+    Layer group;
+    group.id = {5};
+    group.name = "group";
+    group.clip = true;
+    group.content = GroupContent{{pictureLayer(7, "dust",
+                                               blotches(
+                                                   40, 40, [](int) { return false; }, 5),
+                                               460, 180)},
+                                 true};
+    s = test::must(scene::apply(s, AddLayer{group, {}, -1}));
+    s = test::must(scene::apply(s, AddLayer{cast, {}, -1}));
+    const auto first = judged(s);
+    const auto anew = [&](const Edit& edit) {
+      return test::must(findings::reportOn(test::must(scene::apply(s, edit)), test::here(), {}, &first)).judgedAnew;
+    };
+    k.light.azimuthDeg += 90;
+    QVERIFY(anew(SetLight{{4}, LightContent{{2}, k}}) >= 1);
+    QVERIFY(anew(SetPlacement{{7}, {470, 190}}) >= 1);
+    QCOMPARE(anew(SetMixing{s.mixing}), 0);
+  }
   // On white in the left half, on its own colour in the right: the soft edge keeps white where the old background was white.
   void heatLiesWhereTheOldBackgroundIsLeft() {
     const auto mask = test::picture(300, 300, 1, [](int x, int y, int) {

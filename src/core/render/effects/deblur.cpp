@@ -3,7 +3,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
-#include "core/render/effects/light.h"
+#include "core/render/effects/luma.h"
 
 namespace hseam::render::effects {
 namespace {
@@ -38,17 +38,13 @@ cv::Mat kernelOf(double sigma, double held) {
 void deblur(const Values& v, const EffectWindow& w, Planes& p) {
   const double sigma = w.px(v[0]);
   if (sigma < 0.2) return;
-  const cv::Mat cover = matOf(p, 3, w.area);
-  cv::Mat luma(w.area.height, w.area.width, CV_32F);
-  auto* l = luma.ptr<float>();
-  for (int i = 0; i < p.count(); ++i) l[i] = 0.3f * p.colour(0)[i] + 0.59f * p.colour(1)[i] + 0.11f * p.colour(2)[i];
+  const Tones t = tonesOf(p, w.area);
   // What is not covered goes on as what is.
-  cv::Mat filled = luma.mul(cover), weight = cover.clone();
-  gaussianBlur(filled, sigma), gaussianBlur(weight, sigma);
-  for (int y = 0; y < luma.rows; ++y) {
-    const float *a = cover.ptr<float>(y), *n = weight.ptr<float>(y), *own = luma.ptr<float>(y);
+  cv::Mat filled = covered(t.luma, t.coverage, [&](cv::Mat& m) { gaussianBlur(m, sigma); });
+  for (int y = 0; y < filled.rows; ++y) {
+    const float *a = t.coverage.ptr<float>(y), *own = t.luma.ptr<float>(y);
     float* f = filled.ptr<float>(y);
-    for (int x = 0; x < luma.cols; ++x) f[x] = a[x] * own[x] + (1 - a[x]) * (n[x] > 1e-4f ? f[x] / n[x] : own[x]);
+    for (int x = 0; x < filled.cols; ++x) f[x] = a[x] * own[x] + (1 - a[x]) * f[x];
   }
   const cv::Mat kernel = kernelOf(sigma, v[1]);
   cv::Mat sharp, darkest, lightest;
@@ -59,10 +55,7 @@ void deblur(const Values& v, const EffectWindow& w, Planes& p) {
   cv::dilate(filled, lightest, square, cv::Point(-1, -1), 1, cv::BORDER_REPLICATE);
   for (int i = 0; i < p.count(); ++i) {
     const float low = darkest.ptr<float>()[i], high = lightest.ptr<float>()[i], slack = kBeyond * (high - low);
-    const float d = std::clamp(sharp.ptr<float>()[i], low - slack, high + slack) - l[i];
-    float c[3] = {p.colour(0)[i] + d, p.colour(1)[i] + d, p.colour(2)[i] + d};
-    scene::clipKeepingLuma(c);
-    for (int k = 0; k < 3; ++k) p.colour(k)[i] = c[k];
+    addLuma(p, i, std::clamp(sharp.ptr<float>()[i], low - slack, high + slack) - t.luma.ptr<float>()[i]);
   }
 }
 
