@@ -68,10 +68,9 @@ void pushHue(float* c) {
 }
 
 void greyOut(float* c) {
-  const auto& t = image::transferTables();
   const float y =
-      0.2126f * image::fastLinear(c[0], t) + 0.7152f * image::fastLinear(c[1], t) + 0.0722f * image::fastLinear(c[2], t);
-  c[0] = c[1] = c[2] = image::fastEncoded(y, t);
+      0.2126f * image::fastLinear(c[0]) + 0.7152f * image::fastLinear(c[1]) + 0.0722f * image::fastLinear(c[2]);
+  c[0] = c[1] = c[2] = image::fastEncoded(y);
 }
 
 // How colourful, as a tone: the largest minus the smallest channel of a pixel.
@@ -112,9 +111,8 @@ void focusColour(float share, float grey, float* c) {
 
 // Deuteranopia by Machado, Oliveira, Fernandes 2009 (severity 1), on light.
 void withoutGreenCones(float* c) {
-  const auto& t = image::transferTables();
-  const float r = image::fastLinear(c[0], t), g = image::fastLinear(c[1], t), b = image::fastLinear(c[2], t);
-  const auto back = [&](float v) { return image::fastEncoded(std::clamp(v, 0.f, 1.f), t); };
+  const float r = image::fastLinear(c[0]), g = image::fastLinear(c[1]), b = image::fastLinear(c[2]);
+  const auto back = [&](float v) { return image::fastEncoded(std::clamp(v, 0.f, 1.f)); };
   c[0] = back(0.367322f * r + 0.860646f * g - 0.227968f * b);
   c[1] = back(0.280085f * r + 0.672501f * g + 0.047413f * b);
   c[2] = back(-0.011820f * r + 0.042940f * g + 0.968881f * b);
@@ -190,7 +188,6 @@ base::Affine layerToShown(const Layer& layer, const View& view) {
 }
 
 void toScreen(const render::Planes& pixels, const base::Rect& part, const View& view, QImage& into, QPoint at) {
-  const auto& t = image::transferTables();
   const float flat[3] = {float(view.ground.colour[0]), float(view.ground.colour[1]), float(view.ground.colour[2])};
   const auto byte = [](float v) { return int(std::clamp(v, 0.f, 1.f) * 255.f + 0.5f); };
   for (int y = 0; y < part.height; ++y) {
@@ -207,7 +204,7 @@ void toScreen(const render::Planes& pixels, const base::Rect& part, const View& 
         const float weave = view.ground.kind == Ground::Kind::woven ? woven(part.x + x, part.y + y) : 0;
         for (int k = 0; k < 3; ++k) {
           const float g = view.ground.kind == Ground::Kind::woven ? weave : flat[k];
-          c[k] = a <= 0 ? g : image::fastEncoded(a * image::fastLinear(c[k], t) + (1 - a) * image::fastLinear(g, t), t);
+          c[k] = a <= 0 ? g : image::fastEncoded(a * image::fastLinear(c[k]) + (1 - a) * image::fastLinear(g));
         }
       }
       if (view.eyes == Eyes::grey) greyOut(c);

@@ -74,7 +74,6 @@ std::vector<Tap> taps(int from, int to) {
 // The scene reduced: every full-size row is squeezed along x as it comes and added to the output rows that see it.
 base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, base::Executor& executor,
                                     const base::Progress& progress) {
-  const auto& table = image::transferTables();
   const std::vector<Tap> columns = taps(scene.canvas.width, size.width), rows = taps(scene.canvas.height, size.height);
   Raster<float> sum(size.width, size.height, 4);
   FullRows full(scene, executor, progress);
@@ -84,7 +83,7 @@ base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, 
     HSEAM_TRY(const float* in, full.row(y));
     for (std::size_t x = 0; x < std::size_t(scene.canvas.width); ++x) {
       const float a = in[x * 4 + 3];
-      for (std::size_t c = 0; c < 3; ++c) linear[x * 4 + c] = a * image::fastLinear(in[x * 4 + c], table);
+      for (std::size_t c = 0; c < 3; ++c) linear[x * 4 + c] = a * image::fastLinear(in[x * 4 + c]);
       linear[x * 4 + 3] = a;
     }
     std::fill(squeezed.begin(), squeezed.end(), 0.f);
@@ -107,14 +106,14 @@ base::Result<Raster<float>> reduced(const scene::Scene& scene, base::Size size, 
   for (std::size_t i = 0; i < sum.pixels(); ++i) {
     float* p = sum.samples().data() + i * 4;
     p[3] = std::clamp(p[3], 0.f, 1.f);
-    for (int c = 0; c < 3; ++c) p[c] = p[3] > 1e-6f ? image::fastEncoded(p[c] / p[3], table) : 0.f;
+    for (int c = 0; c < 3; ++c) p[c] = p[3] > 1e-6f ? image::fastEncoded(p[c] / p[3]) : 0.f;
   }
   return sum;
 }
 
-void onWhite(float* p, const image::TransferTables& t) {
+void onWhite(float* p) {
   if (p[3] >= 1) return;
-  for (int c = 0; c < 3; ++c) p[c] = image::fastEncoded(p[3] * image::fastLinear(p[c], t) + (1 - p[3]), t);
+  for (int c = 0; c < 3; ++c) p[c] = image::fastEncoded(p[3] * image::fastLinear(p[c]) + (1 - p[3]));
   p[3] = 1;
 }
 
@@ -148,7 +147,6 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
   const image::PixelFormat format = alpha ? (wide ? image::PixelFormat::rgba16 : image::PixelFormat::rgba8)
                                           : (wide ? image::PixelFormat::rgb16 : image::PixelFormat::rgb8);
   const int channels = image::channelsOf(format);
-  const auto& table = image::transferTables();
   std::optional<Raster<float>> small;
   if (size != scene.canvas) {
     HSEAM_TRY(small, reduced(scene, size, executor, progress));
@@ -165,7 +163,7 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
     std::copy_n(in, row.size(), row.data());
     for (int x = 0; x < size.width; ++x) {
       float* p = row.data() + std::size_t(x) * 4;
-      if (!alpha) onWhite(p, table);
+      if (!alpha) onWhite(p);
       for (int c = 0; c < channels; ++c) {
         const std::size_t at = std::size_t(x) * std::size_t(channels) + std::size_t(c);
         const float v = std::clamp(p[c], 0.f, 1.f);

@@ -17,11 +17,11 @@ struct Sample {
 };
 
 template <class T>
-float toLinear(T v, const TransferTables& t) {
+float toLinear(T v, const std::array<float, 256>& bytes) {
   if constexpr (sizeof(T) == 1) {
-    return t.linearOf8[v];
+    return bytes[v];
   } else {
-    return fastLinear(float(v) / Sample<T>::kMax, t);
+    return fastLinear(float(v) / Sample<T>::kMax);
   }
 }
 
@@ -31,7 +31,7 @@ T fromUnit(float v) {
 }
 
 template <class T, int channels>
-void halfPixel(const T* const (&in)[4], T* out, const TransferTables& t) {
+void halfPixel(const T* const (&in)[4], T* out, const std::array<float, 256>& bytes) {
   if constexpr (channels == 1) {
     *out = T((unsigned(*in[0]) + *in[1] + *in[2] + *in[3] + 2) / 4);
   } else {
@@ -39,16 +39,16 @@ void halfPixel(const T* const (&in)[4], T* out, const TransferTables& t) {
     for (const T* p : in) {
       const float a = channels == 4 ? float(p[3]) / Sample<T>::kMax : 1.f;
       weight += a;
-      for (int c = 0; c < 3; ++c) sum[c] += a * toLinear(p[c], t);
+      for (int c = 0; c < 3; ++c) sum[c] += a * toLinear(p[c], bytes);
     }
-    for (int c = 0; c < 3; ++c) out[c] = weight > 0 ? fromUnit<T>(fastEncoded(sum[c] / weight, t)) : in[0][c];
+    for (int c = 0; c < 3; ++c) out[c] = weight > 0 ? fromUnit<T>(fastEncoded(sum[c] / weight)) : in[0][c];
     if constexpr (channels == 4) out[3] = fromUnit<T>(weight / 4);
   }
 }
 
 template <class T, int channels>
 void halfQuarter(const TilePin& pin, int validWidth, int validHeight, T* out) {
-  const TransferTables& t = transferTables();
+  const auto& bytes = linearOf8();
   const T* data = pin.isUniform() ? nullptr : reinterpret_cast<const T*>(pin.data());
   const T* one = reinterpret_cast<const T*>(pin.value());
   if constexpr (channels == 1) {
@@ -74,7 +74,7 @@ void halfQuarter(const TilePin& pin, int validWidth, int validHeight, T* out) {
       const int x0 = std::min(2 * x, validWidth - 1), x1 = std::min(2 * x + 1, validWidth - 1);
       const T* const in[4] = {data + (y0 * kTileSide + x0) * channels, data + (y0 * kTileSide + x1) * channels,
                               data + (y1 * kTileSide + x0) * channels, data + (y1 * kTileSide + x1) * channels};
-      halfPixel<T, channels>(in, o, t);
+      halfPixel<T, channels>(in, o, bytes);
     }
   }
 }

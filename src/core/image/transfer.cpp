@@ -14,18 +14,13 @@ double encodedFromLinear(double l) {
   return l <= 0.0031308 ? 12.92 * l : 1.055 * std::pow(l, 1 / 2.4) - 0.055;
 }
 
-const TransferTables& transferTables() {
-  static const TransferTables tables = [] {
-    TransferTables t{};
-    for (std::size_t i = 0; i < t.linearOf8.size(); ++i) t.linearOf8[i] = float(linearFromEncoded(double(i) / 255));
-    for (std::size_t i = 0; i < t.linearOfSteps.size(); ++i) t.linearOfSteps[i] = float(linearFromEncoded(double(i) / 1024));
-    for (std::size_t i = 0; i < t.encodedOfBits.size(); ++i) {
-      const double x = std::ldexp(1 + double(i % 64) / 64, int(i / 64) - 16);
-      t.encodedOfBits[i] = float(encodedFromLinear(x));
-    }
+const std::array<float, 256>& linearOf8() {
+  static const auto table = [] {
+    std::array<float, 256> t{};
+    for (std::size_t i = 0; i < t.size(); ++i) t[i] = float(linearFromEncoded(double(i) / 255));
     return t;
   }();
-  return tables;
+  return table;
 }
 
 }  // namespace hseam::image

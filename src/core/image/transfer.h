@@ -2,7 +2,7 @@
 // The sRGB transfer curve (IEC 61966-2-1) between encoded and linear values, both 0..1.
 
 #include <array>
-#include <bit>
+#include <cmath>
 #include <cstdint>
 
 namespace hseam::image {
@@ -11,31 +11,41 @@ namespace hseam::image {
 double linearFromEncoded(double encoded);
 double encodedFromLinear(double linear);
 
-/// Tables behind the fast forms; built once, read by any thread.
-struct TransferTables {
-  std::array<float, 256> linearOf8;
-  std::array<float, 1026> linearOfSteps;         // at k / 1024
-  std::array<float, 16 * 64 + 2> encodedOfBits;  // by exponent and six bits of mantissa, from 2^-16 to 1
-};
-const TransferTables& transferTables();
+/// Where the curves' straight parts end.
+inline constexpr float kStraightEncoded = 0.04045f, kStraightLinear = 0.0031308f;
 
-/// Error below 1e-6; x is clamped to 0..1, what is no number counts as 0.
-inline float fastLinear(float x, const TransferTables& t) {
+/// The curved parts as polynomials, lowest power first, of least greatest error (found by Remez' exchange): a vector loop
+/// computes them in a third of the time that it takes to look them up.
+/// Of the encoded value; error below 2e-6, and below 1e-6 as an encoded value.
+inline constexpr float kLinearOf[] = {8.395393323e-04f,  3.599962725e-02f, 4.736415864e-01f,  9.579920890e-01f,  -1.295068732e+00f,
+                                      2.085093274e+00f, -2.555223047e+00f, 2.064910977e+00f, -9.632351093e-01f, 1.950510227e-01f};
+/// Of the fourth root of the linear value; error below 2e-6.
+inline constexpr float kEncodedOf[] = {-5.954660878e-02f, 1.396041366e-01f,  1.365921046e+00f, -8.529574419e-01f,
+                                       6.571882765e-01f,  -3.184159832e-01f, 6.820797700e-02f};
+
+/// p[0] + p[1]·x + …, highest power first, each step rounded by itself: the order that vector loops must keep.
+template <std::size_t n>
+float polynomial(const float (&p)[n], float x) {
+  float sum = p[n - 1];
+  for (std::size_t k = n - 1; k-- > 0;) sum = sum * x + p[k];
+  return sum;
+}
+
+/// Error below 2e-6; x is clamped to 0..1, what is no number counts as 0.
+inline float fastLinear(float x) {
   x = x > 0.f ? (x < 1.f ? x : 1.f) : 0.f;
-  const float at = x * 1024.f;
-  const int i = static_cast<int>(at);
-  const float w = at - static_cast<float>(i);
-  return t.linearOfSteps[static_cast<std::size_t>(i)] * (1.f - w) + t.linearOfSteps[static_cast<std::size_t>(i) + 1] * w;
+  if (x >= 1.f) return 1.f;
+  return x <= kStraightEncoded ? x * (1.f / 12.92f) : polynomial(kLinearOf, x);
 }
 
-/// Error below 1e-5; x is clamped to 0..1. Steps follow the float's own exponent, so darks are as exact as lights.
-inline float fastEncoded(float x, const TransferTables& t) {
-  if (!(x > 1.52587890625e-05f)) return x > 0.f ? 12.92f * x : 0.f;  // 2^-16: the straight part of the curve
+/// Error below 3e-6; x is clamped to 0..1, what is no number counts as 0.
+inline float fastEncoded(float x) {
+  x = x > 0.f ? (x < 1.f ? x : 1.f) : 0.f;
   if (x >= 1.f) return 1.f;
-  const std::uint32_t bits = std::bit_cast<std::uint32_t>(x) - 0x37800000u;  // exponent counted from 2^-16
-  const std::uint32_t i = bits >> 17;
-  const float w = static_cast<float>(bits & 0x1ffffu) * (1.f / 131072.f);
-  return t.encodedOfBits[i] * (1.f - w) + t.encodedOfBits[i + 1] * w;
+  return x <= kStraightLinear ? 12.92f * x : polynomial(kEncodedOf, std::sqrt(std::sqrt(x)));
 }
+
+/// Of every 8-bit value; built once, read by any thread.
+const std::array<float, 256>& linearOf8();
 
 }  // namespace hseam::image

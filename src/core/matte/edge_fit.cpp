@@ -126,7 +126,6 @@ base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int coun
                                     bool inCodes) {
   image::Sampler colours(picture);
   const bool grey = image::channelsOf(picture.format()) < 3;
-  const auto& table = image::transferTables();
   std::vector<Line> lines(static_cast<std::size_t>(count));
   for (int i = 0; i < count; ++i) {
     const auto& p = outline.places[std::size_t(first) + std::size_t(i)];
@@ -134,7 +133,7 @@ base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int coun
       const double d = offsetOf(k);
       for (int c = 0; c < 3; ++c) {
         const float v = colours.at(p.at.x + p.outward.x * d, p.at.y + p.outward.y * d, grey ? 0 : c);
-        lines[std::size_t(i)][std::size_t(k)][std::size_t(c)] = inCodes ? v : image::fastLinear(v, table);
+        lines[std::size_t(i)][std::size_t(k)][std::size_t(c)] = inCodes ? v : image::fastLinear(v);
       }
     }
   }

@@ -135,10 +135,9 @@ void setKnown(const Level& level, Colours& now) {
 
 base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<float>& alpha, base::Executor& executor,
                                     const base::Progress& progress) {
-  const auto& table = image::transferTables();
   Level finest{Raster<float>(picture.width(), picture.height(), 3), alpha};
   for (std::size_t i = 0; i < picture.samples().size(); ++i)
-    finest.picture.samples()[i] = image::fastLinear(picture.samples()[i], table);
+    finest.picture.samples()[i] = image::fastLinear(picture.samples()[i]);
   std::vector<Level> levels;
   levels.push_back(std::move(finest));
   while (std::max(levels.back().alpha.width(), levels.back().alpha.height()) > 1) levels.push_back(halved(levels.back()));
@@ -162,7 +161,7 @@ base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<f
   own.colours.reserve(own.pixels.size());
   for (const int at : own.pixels) {
     const float* c = now.subject.samples().data() + std::size_t(at) * 3;
-    own.colours.push_back({image::fastEncoded(c[0], table), image::fastEncoded(c[1], table), image::fastEncoded(c[2], table)});
+    own.colours.push_back({image::fastEncoded(c[0]), image::fastEncoded(c[1]), image::fastEncoded(c[2])});
   }
   return own;
 }

@@ -58,12 +58,11 @@ base::Result<Small> smallOf(const TiledImage& source, const TiledImage& alpha) {
   HSEAM_TRY(Raster<float> read, image::readFloat(source, s.level, Rect::of(s.size)));
   const Raster<float> rgb = rgbOf(std::move(read));
   HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, s.level, Rect::of(s.size)));
-  const auto& t = image::transferTables();
   s.light = cv::Mat(s.size.height, s.size.width, CV_32FC3);
   cv::Mat covered(s.size.height, s.size.width, CV_32F);
   for (std::size_t i = 0; i < rgb.pixels(); ++i) {
     for (int c = 0; c < 3; ++c)
-      s.light.ptr<cv::Vec3f>()[i][c] = std::max(1e-4f, image::fastLinear(rgb.samples()[i * 3 + std::size_t(c)], t));
+      s.light.ptr<cv::Vec3f>()[i][c] = std::max(1e-4f, image::fastLinear(rgb.samples()[i * 3 + std::size_t(c)]));
     covered.ptr<float>()[i] = a.samples()[i] > 0.02f ? 1.f : 0.f;
   }
   const int r = std::max(1, std::max(s.size.width, s.size.height) / 150);
@@ -227,7 +226,6 @@ struct Rows {
     HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
     const Raster<float> rgb = rgbOf(std::move(read));
     HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
-    const auto& tables = image::transferTables();
     for (int y = 0; y < wide.height; ++y) {
       const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;
       for (int x = 0; x < wide.width; ++x) {
@@ -235,7 +233,7 @@ struct Rows {
         const float w = *a.at(x, y) > 0.02f ? 0.f : 1.f;
         weight.at<float>(y, x) = w;
         for (int c = 0; c < 3; ++c)
-          values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c], tables) / float(fit.paper.at(c, u, v));
+          values.at<cv::Vec3f>(y, x)[c] = w * image::fastLinear(rgb.at(x, y)[c]) / float(fit.paper.at(c, u, v));
       }
     }
     const cv::Size kernel(2 * margin + 1, 2 * margin + 1);
@@ -249,7 +247,6 @@ struct Rows {
     const Rect wide = Rect{0, first, size.width, count}.grown(margin);
     cv::Mat values(wide.height, wide.width, CV_32FC3), weight(wide.height, wide.width, CV_32F);
     HSEAM_DO(ratios(wide, values, weight));
-    const auto& tables = image::transferTables();
     auto* to = reinterpret_cast<std::uint8_t*>(rows);
     for (int y = 0; y < count; ++y) {
       for (int x = 0; x < size.width; ++x, to += 3) {
@@ -263,7 +260,7 @@ struct Rows {
           const float dark = 1 - (own * here + (1 - own) * filled[c]);
           // Paper within its noise is white; from twice that on shadow keeps its depth.
           const float kept = std::max(0.f, dark) * smooth((dark - 2 * noise) / (3 * noise)) * inside;
-          to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept), tables)));
+          to[c] = std::uint8_t(std::lround(255 * image::fastEncoded(std::max(0.f, 1 - kept))));
         }
       }
     }

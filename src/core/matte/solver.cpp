@@ -194,8 +194,7 @@ base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std:
     return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
   if (options.codes && *options.codes > 0.5) return solveIn(picture, band, options, executor, progress);
   Raster<float> light = picture;
-  const auto& table = image::transferTables();
-  for (float& v : light.samples()) v = image::fastLinear(v, table);
+  for (float& v : light.samples()) v = image::fastLinear(v);
   if (options.codes) return solveIn(std::move(light), band, options, executor, progress);
   Pyramid inLight(std::move(light), band), inCodes(picture, band);
   const int coarsest = inLight.levels() - 1;

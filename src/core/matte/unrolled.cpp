@@ -75,9 +75,8 @@ base::Result<image::Raster<std::uint8_t>> edgeStrip(const Unrolled& outline, int
                                                     const image::TiledImage& mask, const image::TiledImage& shown,
                                                     const std::array<double, 3>& ground) {
   Sampler coverage(mask), colours(shown);
-  const auto& table = image::transferTables();
   std::array<float, 3> below;
-  for (std::size_t c = 0; c < 3; ++c) below[c] = image::fastLinear(float(ground[c]), table);
+  for (std::size_t c = 0; c < 3; ++c) below[c] = image::fastLinear(float(ground[c]));
   image::Raster<std::uint8_t> strip(count, 2 * reach + 1, 3);
   for (int i = 0; i < count; ++i) {
     const Unrolled::Place& p = outline.places[std::size_t(first) + std::size_t(i)];
@@ -86,8 +85,8 @@ base::Result<image::Raster<std::uint8_t>> edgeStrip(const Unrolled& outline, int
       const float a = coverage.at(x, y, 0);
       std::uint8_t* to = strip.at(i, row);
       for (int c = 0; c < 3; ++c) {
-        const float light = a * image::fastLinear(colours.at(x, y, c), table) + (1 - a) * below[std::size_t(c)];
-        to[c] = std::uint8_t(std::lround(std::clamp(image::fastEncoded(light, table), 0.f, 1.f) * 255));
+        const float light = a * image::fastLinear(colours.at(x, y, c)) + (1 - a) * below[std::size_t(c)];
+        to[c] = std::uint8_t(std::lround(std::clamp(image::fastEncoded(light), 0.f, 1.f) * 255));
       }
     }
   }

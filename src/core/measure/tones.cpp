@@ -64,7 +64,6 @@ Reading saturationOf(const Population& p) {
 Cast illuminantOf(const Part& part) {
   const int w = part.colours.width(), h = part.colours.height();
   constexpr double kSigma = 1.2, kPower = 6;
-  const auto& t = image::transferTables();
   cv::Mat counts(h, w, CV_8U), near;
   for (int y = 0; y < h; ++y) std::copy_n(part.counts.at(0, y), w, counts.ptr<std::uint8_t>(y));
   cv::erode(counts, near, cv::Mat::ones(7, 7, CV_8U));  // derivatives must not see beyond
@@ -73,7 +72,7 @@ Cast illuminantOf(const Part& part) {
   for (int c = 0; c < 3; ++c) {
     cv::Mat plane(h, w, CV_32F), dx, dy;
     for (int y = 0; y < h; ++y) {
-      for (int x = 0; x < w; ++x) plane.ptr<float>(y)[x] = image::fastLinear(std::clamp(part.colours.at(x, y)[c], 0.f, 1.f), t);
+      for (int x = 0; x < w; ++x) plane.ptr<float>(y)[x] = image::fastLinear(std::clamp(part.colours.at(x, y)[c], 0.f, 1.f));
     }
     cv::GaussianBlur(plane, plane, {}, kSigma);
     cv::Sobel(plane, dx, CV_32F, 1, 0);

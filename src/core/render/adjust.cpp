@@ -90,13 +90,12 @@ void spareVivid(double amount, const Planes& in, Planes& out) {
 // scene::Warmth: a matrix on light.
 void warm(const float* m, const Planes& in, Planes& out) {
   const Float d;
-  const auto& t = image::transferTables();
   for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
     const Rgb c = loaded(d, in, i);
-    const auto r = linear(d, c.r, t), g = linear(d, c.g, t), b = linear(d, c.b, t);
+    const auto r = linear(d, c.r), g = linear(d, c.g), b = linear(d, c.b);
     const auto row = [&](const float* k) {
       const auto sum = hn::Add(hn::Mul(hn::Set(d, k[0]), r), hn::Mul(hn::Set(d, k[1]), g));
-      return encoded(d, hn::Add(sum, hn::Mul(hn::Set(d, k[2]), b)), t);
+      return encoded(d, hn::Add(sum, hn::Mul(hn::Set(d, k[2]), b)));
     };
     stored(d, {row(m), row(m + 3), row(m + 6)}, out, i);
   }

@@ -13,45 +13,43 @@ namespace hseam::render::HWY_NAMESPACE {
 
 // ------------------------------------------------------------------ section 10.1: each channel alone
 
-using Tables = image::TransferTables;
-
 struct Multiply {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) { return hn::Mul(b, s); }
+  static FloatV of(Float, FloatV b, FloatV s) { return hn::Mul(b, s); }
 };
 struct Screen {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) { return hn::Sub(hn::Add(b, s), hn::Mul(b, s)); }
+  static FloatV of(Float, FloatV b, FloatV s) { return hn::Sub(hn::Add(b, s), hn::Mul(b, s)); }
 };
 struct HardLight {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables& t) {
+  static FloatV of(Float d, FloatV b, FloatV s) {
     const auto twice = hn::Add(s, s);
-    return hn::IfThenElse(hn::Le(s, hn::Set(d, 0.5f)), hn::Mul(b, twice), Screen::of(d, b, hn::Sub(twice, hn::Set(d, 1.f)), t));
+    return hn::IfThenElse(hn::Le(s, hn::Set(d, 0.5f)), hn::Mul(b, twice), Screen::of(d, b, hn::Sub(twice, hn::Set(d, 1.f))));
   }
 };
 struct Overlay {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables& t) { return HardLight::of(d, s, b, t); }
+  static FloatV of(Float d, FloatV b, FloatV s) { return HardLight::of(d, s, b); }
 };
 struct Darken {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) { return hn::Min(b, s); }
+  static FloatV of(Float, FloatV b, FloatV s) { return hn::Min(b, s); }
 };
 struct Lighten {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) { return hn::Max(b, s); }
+  static FloatV of(Float, FloatV b, FloatV s) { return hn::Max(b, s); }
 };
 struct ColorDodge {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables&) {
+  static FloatV of(Float d, FloatV b, FloatV s) {
     const auto zero = hn::Zero(d), one = hn::Set(d, 1.f);
     const auto lit = hn::IfThenElse(hn::Ge(s, one), one, hn::Min(one, hn::Div(b, hn::Sub(one, s))));
     return hn::IfThenElse(hn::Le(b, zero), zero, lit);
   }
 };
 struct ColorBurn {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables&) {
+  static FloatV of(Float d, FloatV b, FloatV s) {
     const auto zero = hn::Zero(d), one = hn::Set(d, 1.f);
     const auto burnt = hn::IfThenElse(hn::Le(s, zero), zero, hn::Sub(one, hn::Min(one, hn::Div(hn::Sub(one, b), s))));
     return hn::IfThenElse(hn::Ge(b, one), one, burnt);
   }
 };
 struct SoftLight {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables&) {
+  static FloatV of(Float d, FloatV b, FloatV s) {
     const auto one = hn::Set(d, 1.f), half = hn::Set(d, 0.5f);
     const auto twice = hn::Add(s, s);
     const auto dark = hn::Sub(b, hn::Mul(hn::Mul(hn::Sub(one, twice), b), hn::Sub(one, b)));
@@ -62,10 +60,10 @@ struct SoftLight {
   }
 };
 struct Difference {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) { return hn::AbsDiff(b, s); }
+  static FloatV of(Float, FloatV b, FloatV s) { return hn::AbsDiff(b, s); }
 };
 struct Exclusion {
-  static FloatV of(Float, FloatV b, FloatV s, const Tables&) {
+  static FloatV of(Float, FloatV b, FloatV s) {
     const auto product = hn::Mul(b, s);
     return hn::Sub(hn::Add(b, s), hn::Add(product, product));
   }
@@ -74,20 +72,20 @@ struct Exclusion {
 // ------------------------------------------------------------------ on light
 
 struct AddLight {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables& t) {
-    return encoded(d, hn::Add(linear(d, b, t), linear(d, s, t)), t);
+  static FloatV of(Float d, FloatV b, FloatV s) {
+    return encoded(d, hn::Add(linear(d, b), linear(d, s)));
   }
 };
 struct SubtractLight {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables& t) {
-    return encoded(d, hn::Sub(linear(d, b, t), linear(d, s, t)), t);
+  static FloatV of(Float d, FloatV b, FloatV s) {
+    return encoded(d, hn::Sub(linear(d, b), linear(d, s)));
   }
 };
 struct DivideLight {
-  static FloatV of(Float d, FloatV b, FloatV s, const Tables& t) {
-    const auto zero = hn::Zero(d), lb = linear(d, b, t), ls = linear(d, s, t);
+  static FloatV of(Float d, FloatV b, FloatV s) {
+    const auto zero = hn::Zero(d), lb = linear(d, b), ls = linear(d, s);
     const auto dark = hn::Le(ls, zero);
-    const auto share = encoded(d, hn::Div(lb, hn::IfThenElse(dark, hn::Set(d, 1.f), ls)), t);
+    const auto share = encoded(d, hn::Div(lb, hn::IfThenElse(dark, hn::Set(d, 1.f), ls)));
     return hn::IfThenElse(dark, hn::IfThenElse(hn::Gt(lb, zero), hn::Set(d, 1.f), zero), share);
   }
 };
@@ -95,12 +93,11 @@ struct DivideLight {
 template <class Formula>
 void separable(const Planes& b, const Planes& s, Planes& out) {
   const Float d;
-  const auto& t = image::transferTables();
   for (int c = 0; c < 3; ++c) {
     const float *pb = b.colour(c), *ps = s.colour(c);
     float* po = out.colour(c);
     for (int i = 0, n = b.padded(); i < n; i += int(hn::Lanes(d)))
-      hn::Store(Formula::of(d, hn::Load(d, pb + i), hn::Load(d, ps + i), t), d, po + i);
+      hn::Store(Formula::of(d, hn::Load(d, pb + i), hn::Load(d, ps + i)), d, po + i);
   }
 }
 

@@ -16,20 +16,17 @@
 HWY_BEFORE_NAMESPACE();
 namespace hseam::render::HWY_NAMESPACE {
 
-using Tables = image::TransferTables;
 using FloatM = hn::Mask<Float>;
 
 // What lies between two colours, with weights that add up to 1 / inverse.
-HWY_INLINE FloatV between(Float d, FloatV cb, FloatV wb, FloatV cx, FloatV wx, FloatV inverse, scene::Mixing mixing,
-                          const Tables& t) {
+HWY_INLINE FloatV between(Float d, FloatV cb, FloatV wb, FloatV cx, FloatV wx, FloatV inverse, scene::Mixing mixing) {
   if (mixing == scene::Mixing::encoded) return hn::Mul(hn::Add(hn::Mul(wb, cb), hn::Mul(wx, cx)), inverse);
-  const auto sum = hn::Add(hn::Mul(wb, linear(d, cb, t)), hn::Mul(wx, linear(d, cx, t)));
-  return encoded(d, hn::Mul(sum, inverse), t);
+  const auto sum = hn::Add(hn::Mul(wb, linear(d, cb)), hn::Mul(wx, linear(d, cx)));
+  return encoded(d, hn::Mul(sum, inverse));
 }
 
 void lay(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
   const Float d;
-  const auto& t = image::transferTables();
   const auto zero = hn::Zero(d), one = hn::Set(d, 1.f), o = hn::Set(d, opacity), rest = hn::Set(d, 1 - opacity);
   const bool replaces = opacity >= 1 && &source == &blended;  // a normal layer at full strength: X is Cs itself
   for (int i = 0, n = backdrop.padded(); i < n; i += int(hn::Lanes(d))) {
@@ -64,7 +61,7 @@ void lay(Planes& backdrop, const Planes& source, const Planes& blended, float op
       const FloatM both = hn::And(inPart, hn::Gt(wb, zero));
       if (!hn::AllFalse(d, both)) {
         const auto inverse = hn::Div(one, hn::IfThenElse(both, total, one));
-        for (int c = 0; c < 3; ++c) x[c] = hn::IfThenElse(both, between(d, cb[c], wb, x[c], wx, inverse, mixing, t), x[c]);
+        for (int c = 0; c < 3; ++c) x[c] = hn::IfThenElse(both, between(d, cb[c], wb, x[c], wx, inverse, mixing), x[c]);
       }
     }
     const FloatM changed = hn::And(covered, hn::Gt(ax, zero));
@@ -75,7 +72,6 @@ void lay(Planes& backdrop, const Planes& source, const Planes& blended, float op
 
 void layOnColour(Planes& backdrop, const Planes& source, const Planes& blended, float opacity, scene::Mixing mixing) {
   const Float d;
-  const auto& t = image::transferTables();
   const auto zero = hn::Zero(d), one = hn::Set(d, 1.f), o = hn::Set(d, opacity), rest = hn::Set(d, 1 - opacity);
   for (int i = 0, n = backdrop.padded(); i < n; i += int(hn::Lanes(d))) {
     const auto a = hn::Load(d, source.alpha() + i);
@@ -86,7 +82,7 @@ void layOnColour(Planes& backdrop, const Planes& source, const Planes& blended, 
     for (int c = 0; c < 3; ++c) {
       const auto cb = hn::Load(d, backdrop.colour(c) + i);
       auto x = hn::Add(hn::Mul(rest, cb), hn::Mul(o, hn::Load(d, blended.colour(c) + i)));
-      if (any) x = hn::IfThenElse(inPart, between(d, cb, hn::Sub(one, a), x, a, one, mixing, t), x);
+      if (any) x = hn::IfThenElse(inPart, between(d, cb, hn::Sub(one, a), x, a, one, mixing), x);
       hn::Store(hn::IfThenElse(changed, x, cb), d, backdrop.colour(c) + i);
     }
   }
@@ -110,10 +106,9 @@ void layAdjustment(Planes& backdrop, const Planes& source, const Planes& blended
 }
 
 void replaceBy(Planes& backdrop, const Planes& outcome, const float* cover, float o, scene::Mixing mixing) {
-  const auto& t = image::transferTables();
   const auto mixed = [&](float cb, float wb, float cx, float wx, bool light) {
     if (!light) return (wb * cb + wx * cx) / (wb + wx);
-    return image::fastEncoded((wb * image::fastLinear(cb, t) + wx * image::fastLinear(cx, t)) / (wb + wx), t);
+    return image::fastEncoded((wb * image::fastLinear(cb) + wx * image::fastLinear(cx)) / (wb + wx));
   };
   for (int i = 0, n = backdrop.count(); i < n; ++i) {
     const float a = cover[i], ab = backdrop.alpha()[i], an = outcome.alpha()[i];

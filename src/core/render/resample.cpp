@@ -84,7 +84,6 @@ void block(const float* from, long stride, const float* across, const float* dow
 // Linear premultiplied planes to encoded straight ones; alpha within 0..1, exactly 1 where it is so but for rounding.
 void finish(Planes& out) {
   const Float d;
-  const auto& t = image::transferTables();
   const auto zero = hn::Zero(d), one = hn::Set(d, 1.f);
   for (int i = 0, n = out.padded(); i < n; i += int(hn::Lanes(d))) {
     const auto sum = hn::Load(d, out.alpha() + i);
@@ -95,7 +94,7 @@ void finish(Planes& out) {
     const auto inverse = hn::IfThenElse(shows, hn::Div(one, hn::IfThenElse(shows, a, one)), zero);
     for (int c = 0; c < 3; ++c) {
       float* p = out.colour(c) + i;
-      hn::Store(encoded(d, hn::Mul(hn::Load(d, p), inverse), t), d, p);
+      hn::Store(encoded(d, hn::Mul(hn::Load(d, p), inverse)), d, p);
     }
   }
 }
@@ -168,7 +167,6 @@ class Phases {
 
 // A window of the source level as linear premultiplied RGBA, edge pixels repeated outside.
 base::Result<Raster<float>> windowOf(const Sampled& what, int level, const Rect& area) {
-  const auto& t = image::transferTables();
   Raster<float> out(area.width, area.height, 4, 1.f);
   float* const begin = out.row(0);
   const std::size_t count = out.pixels();
@@ -187,11 +185,12 @@ base::Result<Raster<float>> windowOf(const Sampled& what, int level, const Rect&
     if (image::isWide(what.colours->format())) {
       HSEAM_TRY(const Raster<float> colours, image::readFloat(*what.colours, level, area));
       take(
-          colours, [&](float v) { return image::fastLinear(v, t); }, 1.f);
+          colours, [&](float v) { return image::fastLinear(v); }, 1.f);
     } else {
+      const auto& bytes = image::linearOf8();
       HSEAM_TRY(const Raster<std::uint8_t> colours, image::read8(*what.colours, level, area));
       take(
-          colours, [&](std::uint8_t v) { return t.linearOf8[v]; }, 1 / 255.f);
+          colours, [&](std::uint8_t v) { return bytes[v]; }, 1 / 255.f);
     }
   }
   if (what.mask) {

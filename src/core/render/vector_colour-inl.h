@@ -24,36 +24,31 @@ struct Rgb {
   FloatV r, g, b;
 };
 
-// table[at], at[i] interpolated: at ≥ 0.
-HWY_INLINE FloatV interpolated(Float d, const float* table, FloatV at) {
-  const Int di;
-  const auto i = hn::ConvertTo(di, at);
-  const auto w = hn::Sub(at, hn::ConvertTo(d, i));
-  const auto low = hn::GatherIndex(d, table, i), high = hn::GatherIndex(d, table + 1, i);
-  return hn::Add(hn::Mul(low, hn::Sub(hn::Set(d, 1.f), w)), hn::Mul(high, w));
-}
-
 HWY_INLINE FloatV clamped(Float d, FloatV v) {
   return hn::Min(hn::Max(v, hn::Zero(d)), hn::Set(d, 1.f));
 }
 
+// As image::polynomial, to the bit.
+template <std::size_t n>
+HWY_INLINE FloatV polynomial(Float d, const float (&p)[n], FloatV x) {
+  auto sum = hn::Set(d, p[n - 1]);
+  for (std::size_t k = n - 1; k-- > 0;) sum = hn::Add(hn::Mul(sum, x), hn::Set(d, p[k]));
+  return sum;
+}
+
 // As image::fastLinear, to the bit.
-HWY_INLINE FloatV linear(Float d, FloatV encoded, const image::TransferTables& t) {
-  return interpolated(d, t.linearOfSteps.data(), hn::Mul(clamped(d, encoded), hn::Set(d, 1024.f)));
+HWY_INLINE FloatV linear(Float d, FloatV code) {
+  const auto x = clamped(d, code), one = hn::Set(d, 1.f);
+  const auto value = hn::IfThenElse(hn::Le(x, hn::Set(d, image::kStraightEncoded)), hn::Mul(x, hn::Set(d, 1.f / 12.92f)),
+                                    polynomial(d, image::kLinearOf, x));
+  return hn::IfThenElse(hn::Ge(x, one), one, value);
 }
 
 // As image::fastEncoded, to the bit.
-HWY_INLINE FloatV encoded(Float d, FloatV x, const image::TransferTables& t) {
-  const Int di;
-  const auto least = hn::Set(d, 1.52587890625e-05f), one = hn::Set(d, 1.f);
-  const auto inside = hn::Min(hn::Max(x, least), one);
-  const auto bits = hn::Sub(hn::BitCast(di, inside), hn::Set(di, 0x37800000));
-  const auto i = hn::ShiftRight<17>(bits);
-  const auto w = hn::Mul(hn::ConvertTo(d, hn::And(bits, hn::Set(di, 0x1ffff))), hn::Set(d, 1.f / 131072.f));
-  const auto low = hn::GatherIndex(d, t.encodedOfBits.data(), i), high = hn::GatherIndex(d, t.encodedOfBits.data() + 1, i);
-  const auto curved = hn::Add(hn::Mul(low, hn::Sub(one, w)), hn::Mul(high, w));
-  const auto straight = hn::Mul(hn::Set(d, 12.92f), hn::Max(x, hn::Zero(d)));
-  const auto value = hn::IfThenElse(hn::Gt(x, least), curved, straight);
+HWY_INLINE FloatV encoded(Float d, FloatV light) {
+  const auto x = clamped(d, light), one = hn::Set(d, 1.f);
+  const auto value = hn::IfThenElse(hn::Le(x, hn::Set(d, image::kStraightLinear)), hn::Mul(hn::Set(d, 12.92f), x),
+                                    polynomial(d, image::kEncodedOf, hn::Sqrt(hn::Sqrt(x))));
   return hn::IfThenElse(hn::Ge(x, one), one, value);
 }
 

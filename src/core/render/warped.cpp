@@ -41,7 +41,6 @@ base::Result<Window> windowOf(const WarpedPicture& what, int level, const Rect& 
     HSEAM_TRY(m, image::readFloat(*what.mask, level, area));
   }
   const auto channels = std::size_t(c.channels());
-  const auto& t = image::transferTables();
   for (int y = 0; y < area.height; ++y) {
     for (int x = 0; x < area.width; ++x) {
       const auto i = std::size_t(y) * std::size_t(area.width) + std::size_t(x);
@@ -50,7 +49,7 @@ base::Result<Window> windowOf(const WarpedPicture& what, int level, const Rect& 
       float a = inside ? 1.f : 0.f;
       if (channels == 4 || channels == 2) a *= c.samples()[i * channels + channels - 1];
       if (what.mask) a *= m.samples()[i];
-      for (std::size_t k = 0; k < 3; ++k) to[k] = a * image::fastLinear(c.samples()[i * channels + (channels < 3 ? 0 : k)], t);
+      for (std::size_t k = 0; k < 3; ++k) to[k] = a * image::fastLinear(c.samples()[i * channels + (channels < 3 ? 0 : k)]);
       to[3] = a;
     }
   }
@@ -230,13 +229,12 @@ base::Result<bool> sampleWarped(const WarpedPicture& what, const Rect& area, Pla
     HSEAM_TRY(windows[std::size_t(n)], windowOf(what, n, part));
   }
   bool any = false;
-  const auto& t = image::transferTables();
   for (int i = 0; i < out.count(); ++i) {
     float v[4] = {0, 0, 0, 0};
     const Seen& s = seen[std::size_t(i)];
     if (s.level >= 0 && windows[std::size_t(s.level)]) sample(*windows[std::size_t(s.level)], s.at, v);
     const float a = std::clamp(v[3], 0.f, 1.f);
-    for (int c = 0; c < 3; ++c) out.colour(c)[i] = a > 1e-5f ? image::fastEncoded(std::clamp(v[c] / v[3], 0.f, 1.f), t) : 0.f;
+    for (int c = 0; c < 3; ++c) out.colour(c)[i] = a > 1e-5f ? image::fastEncoded(std::clamp(v[c] / v[3], 0.f, 1.f)) : 0.f;
     out.alpha()[i] = a > 1e-5f ? a : 0.f;
     any |= a > 1e-5f;
   }

@@ -21,7 +21,7 @@ inline double linearOf(double v) {
 }
 template <>
 inline float linearOf(float v) {
-  return image::fastLinear(v, image::transferTables());
+  return image::fastLinear(v);
 }
 template <class T>
 T encodedOf(T v);
@@ -31,7 +31,7 @@ inline double encodedOf(double v) {
 }
 template <>
 inline float encodedOf(float v) {
-  return image::fastEncoded(v, image::transferTables());
+  return image::fastEncoded(v);
 }
 
 template <class T>

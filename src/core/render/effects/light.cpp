@@ -13,26 +13,24 @@ namespace hseam::render::HWY_NAMESPACE {
 
 void lightOf(Planes& p) {
   const Float d;
-  const auto& t = image::transferTables();
   for (int i = 0, n = p.padded(); i < n; i += int(hn::Lanes(d))) {
     const auto a = hn::Load(d, p.alpha() + i);
     for (int c = 0; c < 3; ++c) {
       float* v = p.colour(c) + i;
-      hn::Store(hn::IfThenElseZero(hn::Gt(a, hn::Zero(d)), hn::Mul(linear(d, hn::Load(d, v), t), a)), d, v);
+      hn::Store(hn::IfThenElseZero(hn::Gt(a, hn::Zero(d)), hn::Mul(linear(d, hn::Load(d, v)), a)), d, v);
     }
   }
 }
 
 void coloursOf(Planes& p) {
   const Float d;
-  const auto& t = image::transferTables();
   for (int i = 0, n = p.padded(); i < n; i += int(hn::Lanes(d))) {
     const auto a = hn::Load(d, p.alpha() + i);
     const auto seen = hn::Gt(a, hn::Set(d, 1e-5f));
     const auto inverse = hn::Div(hn::Set(d, 1.f), hn::IfThenElse(seen, a, hn::Set(d, 1.f)));
     for (int c = 0; c < 3; ++c) {
       float* v = p.colour(c) + i;
-      hn::Store(hn::IfThenElseZero(seen, encoded(d, hn::Mul(hn::Load(d, v), inverse), t)), d, v);
+      hn::Store(hn::IfThenElseZero(seen, encoded(d, hn::Mul(hn::Load(d, v), inverse))), d, v);
     }
     hn::Store(clamped(d, a), d, p.alpha() + i);
   }
