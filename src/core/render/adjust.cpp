@@ -192,23 +192,29 @@ MixedRun mixedRun(const scene::Adjustment& a) {
 
 }  // namespace
 
-BakedAdjustment::BakedAdjustment(const scene::Adjustment& a) : adjustment_(a) {
-  scene::Adjustment byChannel = a;
-  if (auto* c = std::get_if<scene::Curves>(&byChannel)) c->lightness.clear();
-  run_ = mixedRun(a);
-  if (scene::actsByChannel(byChannel)) bakeChannels(byChannel);
+BakedAdjustment::BakedAdjustment(const scene::Adjustment& a) : BakedAdjustment(std::vector{a}) {}
+
+BakedAdjustment::BakedAdjustment(std::vector<scene::Adjustment> steps) : steps_(std::move(steps)) {
+  std::vector<scene::Adjustment> byChannel = steps_;
+  if (auto* c = std::get_if<scene::Curves>(&byChannel.front())) c->lightness.clear();
+  if (steps_.size() == 1) run_ = mixedRun(steps_.front());
+  CORE_CHECK(steps_.size() == 1 || std::all_of(steps_.begin(), steps_.end(), scene::actsByChannel));
+  if (scene::actsByChannel(byChannel.front())) bakeChannels(byChannel);
 }
 
-void BakedAdjustment::bakeChannels(const scene::Adjustment& a) {
-  const scene::AdjustmentFunction f(a);
+void BakedAdjustment::bakeChannels(const std::vector<scene::Adjustment>& steps) {
   std::vector<std::array<double, 3>> values;
-  for (int k = 0; k <= kSteps; ++k) {
-    const double v = double(k) / kSteps;
-    values.push_back(f({v, v, v}));
+  for (int k = 0; k <= kSteps; ++k) values.push_back({double(k) / kSteps, double(k) / kSteps, double(k) / kSteps});
+  for (const scene::Adjustment& a : steps) {
+    const scene::AdjustmentFunction f(a);
+    for (auto& v : values) {
+      v = f(v);
+      for (double& c : v) c = std::clamp(c, 0.0, 1.0);
+    }
   }
   values.push_back(values.back());
   for (std::size_t c = 0; c < 3; ++c) {
-    const auto at = [&](std::size_t k) { return long(std::lround(std::clamp(values[k][c], 0.0, 1.0) * 65535)); };
+    const auto at = [&](std::size_t k) { return long(std::lround(values[k][c] * 65535)); };
     for (std::size_t k = 0; k + 1 < values.size(); ++k) {
       const long halfWay = std::lround(double(at(k + 1) - at(k)) / 2);
       tables_[c].push_back(std::bit_cast<std::int32_t>(std::uint32_t(at(k)) << 16 | std::uint16_t(std::int16_t(halfWay))));
@@ -219,9 +225,9 @@ void BakedAdjustment::bakeChannels(const scene::Adjustment& a) {
 }
 
 void BakedAdjustment::apply(const Planes& in, Planes& out) const {
-  if (const auto* b = std::get_if<scene::ColourBalance>(&adjustment_)) {
+  if (const auto* b = std::get_if<scene::ColourBalance>(&steps_.front())) {
     HWY_DYNAMIC_DISPATCH(balance)(*b, in, out);
-  } else if (const auto* s = std::get_if<scene::Saturation>(&adjustment_)) {
+  } else if (const auto* s = std::get_if<scene::Saturation>(&steps_.front())) {
     HWY_DYNAMIC_DISPATCH(saturate)(s->amount, in, out);
   } else if (tables_[0].empty()) {
     if (run_) run_(in, out);
@@ -232,16 +238,23 @@ void BakedAdjustment::apply(const Planes& in, Planes& out) const {
   }
 }
 
-std::shared_ptr<const BakedAdjustment> BakedAdjustments::of(const scene::Adjustment& a) {
+std::shared_ptr<const BakedAdjustment> BakedAdjustments::of(const std::vector<const scene::Adjustment*>& steps) {
+  const auto same = [&](const std::shared_ptr<const BakedAdjustment>& b) {
+    return std::equal(steps.begin(), steps.end(), b->steps().begin(), b->steps().end(),
+                      [](const scene::Adjustment* wanted, const scene::Adjustment& kept) { return *wanted == kept; });
+  };
   {
     const std::lock_guard lock(mutex_);
-    const auto found = std::find_if(kept_.begin(), kept_.end(), [&](const auto& b) { return b->adjustment() == a; });
+    const auto found = std::find_if(kept_.begin(), kept_.end(), same);
     if (found != kept_.end()) {
       std::rotate(found, found + 1, kept_.end());
       return kept_.back();
     }
   }
-  auto baked = std::make_shared<const BakedAdjustment>(a);
+  std::vector<scene::Adjustment> own;
+  own.reserve(steps.size());
+  for (const auto* a : steps) own.push_back(*a);
+  auto baked = std::make_shared<const BakedAdjustment>(std::move(own));
   const std::lock_guard lock(mutex_);
   if (kept_.size() >= kKept) kept_.erase(kept_.begin());
   kept_.push_back(baked);

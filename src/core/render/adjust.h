@@ -16,14 +16,16 @@ namespace hseam::render {
 class BakedAdjustment {
  public:
   explicit BakedAdjustment(const scene::Adjustment& adjustment);
+  /// One after another. If they are several, each acts by channel (scene::actsByChannel): they become one table.
+  explicit BakedAdjustment(std::vector<scene::Adjustment> steps);
   /// Colour planes only; in and out may be the same.
   void apply(const Planes& in, Planes& out) const;
-  const scene::Adjustment& adjustment() const { return adjustment_; }
+  const std::vector<scene::Adjustment>& steps() const { return steps_; }
 
  private:
-  void bakeChannels(const scene::Adjustment& adjustment);
+  void bakeChannels(const std::vector<scene::Adjustment>& steps);
 
-  scene::Adjustment adjustment_;
+  std::vector<scene::Adjustment> steps_;
   std::function<void(const Planes&, Planes&)> run_;  // what mixes channels, after the tables if there are any
   std::vector<std::int32_t>
       tables_[3];  // at k / 2048: value · 65535 above, half the way to the next below; empty if nothing acts by channel
@@ -33,7 +35,7 @@ class BakedAdjustment {
 /// Baking costs more than a tile, so the latest few are kept. Any thread.
 class BakedAdjustments {
  public:
-  std::shared_ptr<const BakedAdjustment> of(const scene::Adjustment& adjustment);
+  std::shared_ptr<const BakedAdjustment> of(const std::vector<const scene::Adjustment*>& steps);
 
  private:
   std::mutex mutex_;

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/render/blocks.h"
+#include "core/render/table_run.h"
 
 namespace hseam::render {
 namespace {
@@ -11,6 +12,11 @@ bool anyLight(const std::vector<scene::LayerRef>& layers) {
   return std::any_of(layers.begin(), layers.end(), [](const scene::LayerRef& l) {
     return l->light() != nullptr || (l->group() && anyLight(l->group()->layers));
   });
+}
+
+// The layer `at` and the one behind it act together: by being confined to it, or as one table.
+bool divides(const std::vector<scene::LayerRef>& layers, std::size_t at) {
+  return at < layers.size() && (layers[at]->clip || dividesTableRun(layers, at));
 }
 
 }  // namespace
@@ -26,8 +32,7 @@ Backdrop::Backdrop(const scene::Scene& scene, std::size_t layers, const base::Re
 std::size_t Backdrop::standsFor(const scene::Scene& scene, int level) const {
   const bool same = level == level_ && scene.canvas == canvas_ && scene.mixing == mixing_ &&
                     scene.layers.size() >= layers_.size() && std::equal(layers_.begin(), layers_.end(), scene.layers.begin());
-  // A confined layer in front would act together with the last of these.
-  if (!same || (scene.layers.size() > layers_.size() && scene.layers[layers_.size()]->clip)) return 0;
+  if (!same || divides(scene.layers, layers_.size())) return 0;
   return layers_.size();
 }
 
@@ -47,11 +52,10 @@ std::size_t sameFromTheBack(const scene::Scene& a, const scene::Scene& b) {
   if (a.canvas != b.canvas || a.mixing != b.mixing) return 0;
   std::size_t n = 0;
   while (n < a.layers.size() && n < b.layers.size() && a.layers[n] == b.layers[n]) ++n;
-  const auto divides = [&](const scene::Scene& s) { return n < s.layers.size() && s.layers[n]->clip; };
   // What follows another layer's shape may change without being another object itself.
   const auto follows = [](const scene::LayerRef& l) { return anyLight({l}); };
   n = std::size_t(std::find_if(a.layers.begin(), a.layers.begin() + long(n), follows) - a.layers.begin());
-  while (n > 0 && (divides(a) || divides(b))) --n;
+  while (n > 0 && (divides(a.layers, n) || divides(b.layers, n))) --n;
   return n;
 }
 

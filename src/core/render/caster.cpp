@@ -129,20 +129,47 @@ float Caster::disc(Point p, double radius) const {
   const double reach = 1.7 * radius + 2;
   if (p.x < -reach || p.y < -reach || p.x > size_.width + reach || p.y > size_.height + reach) return 0;
   if (radius < 0.5) return at(p, 1);
-  // One in the middle, four within, eight further out: rings of like area.
-  static const auto kPlaces = [] {
-    std::array<Point, 12> places;
-    for (int i = 0; i < 12; ++i) {
-      const bool inner = i < 4;
-      const double a = (inner ? i / 4.0 : (i - 4) / 8.0 + 0.06) * 2 * M_PI, r = inner ? 0.42 : 0.84;
-      places[std::size_t(i)] = {r * std::cos(a), r * std::sin(a)};
-    }
-    return places;
-  }();
   const Width width = widthOf(radius * 0.7);
-  float sum = at(p, width);
-  for (const Point& q : kPlaces) sum += at({p.x + radius * q.x, p.y + radius * q.y}, width);
-  return sum / 13;
+  const float a = discIn(parts_[width.part], p, radius);
+  return width.next <= 0 ? a : a * (1 - width.next) + width.next * discIn(parts_[width.part + 1], p, radius);
+}
+
+float Caster::discIn(const Part& part, Point p, double radius) const {
+  // One in the middle, four within, eight further out: rings of like area.
+  constexpr std::size_t kPlaces = 13;
+  struct Places {
+    std::array<float, kPlaces> x{}, y{};
+  };
+  static const Places places = [] {
+    Places all;
+    for (std::size_t i = 1; i < kPlaces; ++i) {
+      const bool inner = i < 5;
+      const double a = (inner ? double(i - 1) / 4 : double(i - 5) / 8 + 0.06) * 2 * M_PI, r = inner ? 0.42 : 0.84;
+      all.x[i] = float(r * std::cos(a)), all.y[i] = float(r * std::sin(a));
+    }
+    return all;
+  }();
+  const double k = 1.0 / (1 << part.level);
+  const auto x = float(p.x * k - 0.5 - part.area.x), y = float(p.y * k - 0.5 - part.area.y), r = float(radius * k);
+  float sum = 0;
+  const bool inside =
+      x >= r && y >= r && x + r + 1 < float(part.area.width - 1) && y + r + 1 < float(part.area.height - 1);
+  if (!inside) {
+    for (std::size_t i = 0; i < kPlaces; ++i)
+      sum += sampled(part, {p.x + radius * double(places.x[i]), p.y + radius * double(places.y[i])});
+    return sum / kPlaces;
+  }
+  const float* values = part.values.at(0, 0);
+  const int stride = part.area.width;
+  for (std::size_t i = 0; i < kPlaces; ++i) {
+    const float px = x + r * places.x[i], py = y + r * places.y[i];
+    const int ix = int(px), iy = int(py);
+    const float fx = px - float(ix), fy = py - float(iy);
+    const float *row = values + iy * stride + ix, *next = row + stride;
+    const float above = row[0] + fx * (row[1] - row[0]), below = next[0] + fx * (next[1] - next[0]);
+    sum += above + fy * (below - above);
+  }
+  return sum / kPlaces;
 }
 
 }  // namespace hseam::render

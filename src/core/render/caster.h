@@ -61,6 +61,7 @@ class Caster {
   Width widthOf(double px) const;
   float at(base::Point layerPx, const Width& width) const;
   float sampled(const Part& part, base::Point layerPx) const;
+  float discIn(const Part& part, base::Point layerPx, double radiusPx) const;
   base::Result<image::Raster<float>> coverage(int level, const base::Rect& area) const;
   base::Rect wholeAt(int level) const;
 

@@ -12,14 +12,4 @@ namespace hseam::render {
 base::Result<bool> paintLight(const scene::Scene& scene, const scene::LightContent& light, const base::Rect& area, int level,
                               const ShapeOf& shapeOf, Planes& out);
 
-/// The place on the caster's upright plane that a scene px on the floor (or on the wall) is shadowed by: across and up in
-/// metres from its foot, how far along the light's way, and the scene px that this place is seen at.
-struct Shadowed {
-  double acrossM, upM, alongM;
-  base::Point seenAt;
-};
-/// foot: scene px. Nothing: no light is kept from there.
-std::optional<Shadowed> shadowedBy(const scene::FloorCamera& camera, const scene::CastShadow& shadow, base::Point foot,
-                                   base::Point px);
-
 }  // namespace hseam::render

@@ -10,6 +10,7 @@
 #include "core/render/lights.h"
 #include "core/render/mask_numbers.h"
 #include "core/render/sample.h"
+#include "core/render/table_run.h"
 #include "core/render/underlay.h"
 #include "core/scene/look_around.h"
 
@@ -20,12 +21,6 @@ bool isSolid(const Planes& p) {
   int open = 0;
   for (int i = 0, n = p.count(); i < n; ++i) open += p.alpha()[i] < 1;
   return open == 0;
-}
-
-// What such an adjustment makes of the canvas is the canvas from then on.
-bool replacesAll(const scene::Layer& adjustment) {
-  return adjustment.mode == scene::BlendMode::normal && adjustment.opacity >= 1 && !adjustment.mask.acts() &&
-         !adjustment.mask.actsByNumbers() && adjustment.shows.neutral();
 }
 
 }  // namespace
@@ -92,7 +87,10 @@ Status StripPainter::paint(const std::vector<LayerRef>& layers, std::size_t from
     // A base and the confined layers above it act together (sentence 6).
     std::size_t end = i + 1;
     while (end < until && layers[end]->clip) ++end;
-    if (!layers[i]->hidden) {
+    if (const std::size_t tables = tableRunEnd(layers, i, until); tables > i + 1) {
+      paintTables(layers, i, tables, canvas);
+      end = tables;
+    } else if (!layers[i]->hidden) {
       const bool run =
           std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
       HSEAM_DO(run && !layers[i]->adjustment() ? paintRun(layers, i, end, canvas, shape)
@@ -175,10 +173,28 @@ Status StripPainter::paintOne(const Layer& layer, Planes& canvas, float* shape) 
   return {};
 }
 
+void StripPainter::paintTables(const std::vector<LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas) {
+  std::vector<const scene::Adjustment*> steps;
+  for (std::size_t i = from; i < end; ++i) steps.push_back(&layers[i]->adjustment()->adjustment);
+  replaceColours(*tools_.baked.of(steps), canvas);
+}
+
+// A picture without holes takes the short way, which gives the same bits: what would be laid down is the outcome itself.
+void StripPainter::replaceColours(const BakedAdjustment& by, Planes& canvas) {
+  if (isSolid(canvas)) {
+    by.apply(canvas, canvas);
+    return;
+  }
+  Loan loan(scratch_, count_);
+  std::fill_n(loan->alpha(), count_, 1.f);
+  by.apply(canvas, *loan);
+  layAdjustment(canvas, *loan, *loan, 1, scene_.mixing);
+}
+
 Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
-  if (replacesAll(layer) && isSolid(canvas)) {
-    // The same bits as the long way: what is laid down is the outcome itself.
-    tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, canvas);
+  const auto baked = tools_.baked.of({&layer.adjustment()->adjustment});
+  if (replacesAll(layer)) {
+    replaceColours(*baked, canvas);
     return {};
   }
   Loan loan(scratch_, count_);
@@ -186,7 +202,7 @@ Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
   std::fill_n(source.alpha(), count_, 1.f);
   HSEAM_TRY(const bool any, timesMask(layer, source, canvas));
   if (!any) return {};
-  tools_.baked.of(layer.adjustment()->adjustment)->apply(canvas, source);
+  baked->apply(canvas, source);
   showByTone(layer.shows, source, canvas, source.alpha());
   if (layer.mode == scene::BlendMode::normal) {
     layAdjustment(canvas, source, source, float(layer.opacity), scene_.mixing);
@@ -316,76 +332,6 @@ base::Result<image::Raster<float>> StripPainter::shapeOf(const Layer& layer) {
   image::Raster<float> out(area_.width, area_.height, 1, 0.f);
   if (any) std::copy_n(loan->alpha(), count_, out.at(0, 0));
   return out;
-}
-
-// colours: of what the mask's parts look at.
-base::Result<bool> StripPainter::timesMask(const Layer& layer, Planes& out, const Planes& colours) {
-  if (layer.mask.actsByNumbers()) return timesNumbers(layer, out, colours);
-  if (!layer.mask.acts()) return true;
-  Loan mask(scratch_, count_);
-  HSEAM_TRY(const bool any, samplePicture({nullptr, &layer.mask.coverage, toLevel_}, area_, *mask));
-  if (!any) return false;
-  for (int i = 0; i < count_; ++i) out.alpha()[i] *= mask->alpha()[i];
-  return true;
-}
-
-// The painted and bounded part of a mask, softened; px of the mask lie where they belong, outside of it nothing shows.
-Status StripPainter::handMade(const Layer& layer, float* out) {
-  const Affine m = toLevel_.after(scene::maskToScene(layer));
-  if (!layer.mask.acts()) {
-    std::fill_n(out, count_, 1.f);
-    return {};
-  }
-  const auto* p = layer.picture();
-  const double sigma = layer.mask.numbers.softnessPx * std::sqrt(std::abs(m.determinant()));
-  const Rect wide = area_.grown(sigma > 0 ? int(std::ceil(3 * sigma)) + 1 : 0);
-  Planes mask(wide.width * wide.height);
-  bool any = false;
-  if (p && p->warp) {
-    const auto way = tools_.waysBack.of(p->warp, p->source.size());
-    HSEAM_TRY(any, sampleWarped({&layer.mask.coverage, nullptr, m, way.get()}, wide, mask));
-    std::copy_n(mask.colour(0), any ? mask.count() : 0, mask.alpha());
-  } else {
-    HSEAM_TRY(any, samplePicture({nullptr, &layer.mask.coverage, m}, wide, mask));
-  }
-  if (!any) std::fill_n(mask.alpha(), mask.count(), 0.f);
-  if (const auto back = m.inverse(); any && back && sigma > 0)
-    soften(mask.alpha(), wide, sigma, *back, layer.mask.coverage.size());
-  for (int y = 0; y < area_.height; ++y)
-    std::copy_n(mask.alpha() + (area_.y - wide.y + y) * wide.width + area_.x - wide.x, area_.width, out + y * area_.width);
-  return {};
-}
-
-base::Result<bool> StripPainter::timesNumbers(const Layer& layer, Planes& out, const Planes& colours) {
-  Loan maskLoan(scratch_, count_);
-  float* mask = maskLoan->alpha();
-  HSEAM_DO(handMade(layer, mask));
-  const auto back = toLevel_.after(scene::maskToScene(layer)).inverse();
-  if (!back) return false;
-  for (const scene::MaskPart& part : layer.mask.numbers.parts) {
-    if (const auto* other = std::get_if<scene::LayerPart>(&part.kind)) {
-      const Layer* l = withinPart_ ? nullptr : scene::findLayer(scene_, other->layer);
-      if (!l || l->id == layer.id || l->adjustment()) continue;
-      Loan seen(scratch_, count_);
-      withinPart_ = true;
-      const auto any = fillSource(*l, *seen);
-      withinPart_ = false;
-      if (!any.ok()) return any.error();
-      if (!*any) std::fill_n(seen->alpha(), count_, 0.f);
-      joinPart(part, seen->alpha(), count_, mask);
-    } else {
-      Loan value(scratch_, count_);
-      valuesOf(part, colours, area_, *back, value->alpha());
-      joinPart(part, value->alpha(), count_, mask);
-    }
-  }
-  const auto lowest = float(layer.mask.numbers.lowest);
-  bool any = false;
-  for (int i = 0; i < count_; ++i) {
-    out.alpha()[i] *= lowest + (1 - lowest) * mask[i];
-    any |= out.alpha()[i] > 0;
-  }
-  return any;
 }
 
 bool StripPainter::reaches(const Layer& layer, double spreadPx) const {
