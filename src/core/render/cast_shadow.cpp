@@ -45,10 +45,7 @@ void include(Cell& c, const Met& m, double radius) {
 
 // Maps of planes take what is convex to what is convex, so that a cell's corners tell where all of it lies, if they lie on one
 // plane.
-std::optional<Cell> cellOf(const ShadowWays& ways, const Rect& whole, double px) {
-  std::array<Met, 4> corners;
-  for (int k = 0; k < 4; ++k)
-    corners[std::size_t(k)] = ways.at({(k % 2 ? whole.right() : whole.x) * px, (k / 2 ? whole.bottom() : whole.y) * px});
+std::optional<Cell> cellOf(const ShadowWays& ways, const Rect& whole, double px, const std::array<Met, 4>& corners) {
   Cell c{whole, {}, {}};
   if (std::all_of(corners.begin(), corners.end(), [&](const Met& m) { return m.by == corners[0].by; })) {
     if (!corners[0].met()) return std::nullopt;
@@ -66,13 +63,25 @@ std::optional<Cell> cellOf(const ShadowWays& ways, const Rect& whole, double px)
 }
 
 std::vector<Cell> cellsOf(const ShadowWays& ways, const Rect& area, double px, const Rect& caster) {
+  const int left = area.x / kCell, top = area.y / kCell;
+  const auto across = std::size_t((area.right() + kCell - 1) / kCell - left), down = std::size_t((area.bottom() + kCell - 1) / kCell - top);
+  const auto rowOf = [&](std::size_t j) {
+    std::vector<Met> row;
+    row.reserve(across + 1);
+    for (std::size_t i = 0; i <= across; ++i) row.push_back(ways.at({(left + double(i)) * kCell * px, (top + double(j)) * kCell * px}));
+    return row;
+  };
   std::vector<Cell> cells;
-  for (int y = area.y / kCell * kCell; y < area.bottom(); y += kCell) {
-    for (int x = area.x / kCell * kCell; x < area.right(); x += kCell) {
-      const auto c = cellOf(ways, Rect{x, y, kCell, kCell}, px);
+  std::vector<Met> above = rowOf(0);
+  for (std::size_t j = 0; j < down; ++j) {
+    std::vector<Met> below = rowOf(j + 1);
+    for (std::size_t i = 0; i < across; ++i) {
+      const Rect whole{(left + int(i)) * kCell, (top + int(j)) * kCell, kCell, kCell};
+      const auto c = cellOf(ways, whole, px, {above[i], above[i + 1], below[i], below[i + 1]});
       if (c && c->spot.right >= 0 && c->spot.bottom >= 0 && c->spot.left <= caster.right() && c->spot.top <= caster.bottom())
         cells.push_back(*c);
     }
+    above = std::move(below);
   }
   return cells;
 }

@@ -72,7 +72,8 @@ Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base:
   CORE_CHECK(!backdrop || backdrop->block().intersected(area) == area);
   // Layers that look around are painted in whole blocks with a border, those in front of them in strips.
   const Rect canvasRect = Rect::of(canvasAt(scene, level));
-  const int border = int(std::ceil(scene::lookAroundPx(scene.layers) / (1 << level)));
+  const int reach = int(std::ceil(scene::lookAroundPx(scene.layers) / (1 << level)));
+  const int border = reach + reach % 2;  // effects that work on pairs of px find them whole
   const int side = border > kWideBorder ? 2 * kBlockSide : kBlockSide;
   const std::vector<Rect> blocks = cells(area.intersected(canvasRect), side, side);
   std::mutex mutex;
