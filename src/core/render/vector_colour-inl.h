@@ -48,7 +48,7 @@ HWY_INLINE FloatV linear(Float d, FloatV code) {
 HWY_INLINE FloatV encoded(Float d, FloatV light) {
   const auto x = clamped(d, light), one = hn::Set(d, 1.f);
   const auto value = hn::IfThenElse(hn::Le(x, hn::Set(d, image::kStraightLinear)), hn::Mul(hn::Set(d, 12.92f), x),
-                                    polynomial(d, image::kEncodedOf, hn::Sqrt(hn::Sqrt(x))));
+                                    hn::Div(polynomial(d, image::kEncodedOf, x), polynomial(d, image::kEncodedBy, x)));
   return hn::IfThenElse(hn::Ge(x, one), one, value);
 }
 
