@@ -17,18 +17,18 @@ HWY_BEFORE_NAMESPACE();
 namespace hseam::render::HWY_NAMESPACE {
 
 // A table's entry holds the value at its step and the way to the next one: one gather instead of two, which is most of the cost.
-void lookUp(const std::int32_t* table, int steps, const float* from, float* to, int padded) {
+void lookUp(const std::int32_t* table, int steps, const float* in, float* out, int count) {
   const Float d;
   const Int di;
   const auto scale = hn::Set(d, float(steps)), unit = hn::Set(d, 1.f / 65535.f);
-  for (int i = 0; i < padded; i += int(hn::Lanes(d))) {
-    const auto at = hn::Mul(clamped(d, hn::Load(d, from + i)), scale);
+  for (int i = 0; i < count; i += int(hn::Lanes(d))) {
+    const auto at = hn::Mul(clamped(d, hn::Load(d, in + i)), scale);
     const auto k = hn::ConvertTo(di, at);
     const auto w = hn::Sub(at, hn::ConvertTo(d, k));
     const auto entry = hn::GatherIndex(di, table, k);
     const auto value = hn::ConvertTo(d, hn::And(hn::ShiftRight<16>(entry), hn::Set(di, 0xffff)));
     const auto halfWay = hn::ConvertTo(d, hn::ShiftRight<16>(hn::ShiftLeft<16>(entry)));
-    hn::Store(hn::Mul(hn::Add(value, hn::Mul(w, hn::Add(halfWay, halfWay))), unit), d, to + i);
+    hn::Store(hn::Mul(hn::Add(value, hn::Mul(w, hn::Add(halfWay, halfWay))), unit), d, out + i);
   }
 }
 
@@ -42,12 +42,12 @@ HWY_INLINE void stored(Float d, const Rgb& c, Planes& p, int i) {
 }
 
 // scene::ColourBalance in single precision.
-void balance(const scene::ColourBalance& b, const Planes& in, Planes& out) {
+void balance(const scene::ColourBalance& b, const Planes& in, Planes& out, int from, int end) {
   const Float d;
   constexpr float kReach = 0.25f;
   const auto one = hn::Set(d, 1.f);
   const auto set = [&](double v) { return hn::Set(d, float(v)); };
-  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+  for (int i = from; i < end; i += int(hn::Lanes(d))) {
     const Rgb c = loaded(d, in, i);
     const auto t = clamped(d, lum(d, c)), rest = hn::Sub(one, t);
     const auto darks = hn::Mul(rest, rest), mids = hn::Mul(hn::Add(t, t), rest), lights = hn::Mul(t, t);
@@ -63,10 +63,10 @@ void balance(const scene::ColourBalance& b, const Planes& in, Planes& out) {
   }
 }
 
-void saturate(double amount, const Planes& in, Planes& out) {
+void saturate(double amount, const Planes& in, Planes& out, int from, int end) {
   const Float d;
   const auto k = hn::Set(d, float(1 + amount));
-  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+  for (int i = from; i < end; i += int(hn::Lanes(d))) {
     const Rgb c = loaded(d, in, i);
     const auto l = lum(d, c);
     stored(d, clipColor(d, {towards(l, c.r, k), towards(l, c.g, k), towards(l, c.b, k)}), out, i);
@@ -74,10 +74,10 @@ void saturate(double amount, const Planes& in, Planes& out) {
 }
 
 // scene::SparingVivid.
-void spareVivid(double amount, const Planes& in, Planes& out) {
+void spareVivid(double amount, const Planes& in, Planes& out, int from, int end) {
   const Float d;
   const auto one = hn::Set(d, 1.f), k = hn::Set(d, float(amount)), dark = hn::Set(d, 1e-6f);
-  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+  for (int i = from; i < end; i += int(hn::Lanes(d))) {
     const Rgb c = loaded(d, in, i);
     const auto high = most(c), l = lum(d, c);
     const auto seen = hn::Gt(high, dark);
@@ -88,9 +88,9 @@ void spareVivid(double amount, const Planes& in, Planes& out) {
 }
 
 // scene::Warmth: a matrix on light.
-void warm(const float* m, const Planes& in, Planes& out) {
+void warm(const float* m, const Planes& in, Planes& out, int from, int end) {
   const Float d;
-  for (int i = 0, n = in.padded(); i < n; i += int(hn::Lanes(d))) {
+  for (int i = from; i < end; i += int(hn::Lanes(d))) {
     const Rgb c = loaded(d, in, i);
     const auto r = linear(d, c.r), g = linear(d, c.g), b = linear(d, c.b);
     const auto row = [&](const float* k) {
@@ -117,12 +117,12 @@ HWY_EXPORT(warm);
 constexpr int kSteps = 2048;
 constexpr std::size_t kKept = 32;
 
-using MixedRun = std::function<void(const Planes&, Planes&)>;
+using MixedRun = std::function<void(const Planes&, Planes&, int from, int end)>;
 
 template <class F>
 MixedRun runOfPixels(const F& f) {
-  return [f](const Planes& in, Planes& out) {
-    for (int i = 0; i < in.padded(); ++i) {
+  return [f](const Planes& in, Planes& out, int from, int end) {
+    for (int i = from; i < end; ++i) {
       float c[3] = {in.colour(0)[i], in.colour(1)[i], in.colour(2)[i]};
       f(c);
       for (int k = 0; k < 3; ++k) out.colour(k)[i] = c[k];
@@ -161,9 +161,13 @@ MixedRun mixedRun(const scene::Adjustment& a) {
   if (const auto* n = std::get_if<scene::ByNumbers>(&a)) {
     const std::string_view key = n->of().key;
     if (key == "vivid") {
-      run = [amount = n->values[0]](const Planes& in, Planes& out) { HWY_DYNAMIC_DISPATCH(spareVivid)(amount, in, out); };
+      run = [amount = n->values[0]](const Planes& in, Planes& out, int from, int end) {
+        HWY_DYNAMIC_DISPATCH(spareVivid)(amount, in, out, from, end);
+      };
     } else if (key == "warmth") {
-      run = [w = scene::Warmth<float>(n->values)](const Planes& in, Planes& out) { HWY_DYNAMIC_DISPATCH(warm)(w.m, in, out); };
+      run = [w = scene::Warmth<float>(n->values)](const Planes& in, Planes& out, int from, int end) {
+        HWY_DYNAMIC_DISPATCH(warm)(w.m, in, out, from, end);
+      };
     } else if (!scene::actsByChannel(a)) {
       scene::withPixelFunction<float>(n->of().key, n->values, [&](const auto& f) { run = runOfPixels(f); });
     }
@@ -225,16 +229,29 @@ void BakedAdjustment::bakeChannels(const std::vector<scene::Adjustment>& steps) 
 }
 
 void BakedAdjustment::apply(const Planes& in, Planes& out) const {
+  applyTo(in, out, 0, in.padded());
+}
+
+void BakedAdjustment::applyTo(const Planes& in, Planes& out, int from, int end) const {
   if (const auto* b = std::get_if<scene::ColourBalance>(&steps_.front())) {
-    HWY_DYNAMIC_DISPATCH(balance)(*b, in, out);
+    HWY_DYNAMIC_DISPATCH(balance)(*b, in, out, from, end);
   } else if (const auto* s = std::get_if<scene::Saturation>(&steps_.front())) {
-    HWY_DYNAMIC_DISPATCH(saturate)(s->amount, in, out);
+    HWY_DYNAMIC_DISPATCH(saturate)(s->amount, in, out, from, end);
   } else if (tables_[0].empty()) {
-    if (run_) run_(in, out);
+    if (run_) run_(in, out, from, end);
   } else {
-    for (int c = 0; c < 3; ++c)
-      HWY_DYNAMIC_DISPATCH(lookUp)(tables_[tableOf_[std::size_t(c)]].data(), kSteps, in.colour(c), out.colour(c), in.padded());
-    if (run_) run_(out, out);
+    for (int c = 0; c < 3; ++c) {
+      HWY_DYNAMIC_DISPATCH(lookUp)
+      (tables_[tableOf_[std::size_t(c)]].data(), kSteps, in.colour(c) + from, out.colour(c) + from, end - from);
+    }
+    if (run_) run_(out, out, from, end);
+  }
+}
+
+void applyAll(const std::vector<std::shared_ptr<const BakedAdjustment>>& adjustments, Planes& planes) {
+  constexpr int kPart = 1024;  // three channels of it stay in the first-level cache
+  for (int from = 0; from < planes.padded(); from += kPart) {
+    for (const auto& a : adjustments) a->applyTo(planes, planes, from, std::min(from + kPart, planes.padded()));
   }
 }
 

@@ -26,6 +26,7 @@ struct Cell {
   std::optional<Met::By> by;  // what all of it is met by; nothing: places are met one by one
   Caster::Spot spot;
   double least = 0;                 // radius
+  double stretch = 1;               // px of the caster for one of the level, at the most
   double near = INFINITY, far = 0;  // metres along
 };
 
@@ -51,6 +52,10 @@ std::optional<Cell> cellOf(const ShadowWays& ways, const Rect& whole, double px,
     if (!corners[0].met()) return std::nullopt;
     c.by = corners[0].by;
     for (const Met& m : corners) include(c, m, ways.radius(m.along));
+    const auto apart = [&](std::size_t i, std::size_t k) {
+      return std::hypot(corners[i].layer.x - corners[k].layer.x, corners[i].layer.y - corners[k].layer.y);
+    };
+    c.stretch = std::max({apart(0, 1), apart(2, 3), apart(0, 2), apart(1, 3)}) / kCell;
     return c;
   }
   for (int y = whole.y; y < whole.bottom(); ++y) {
@@ -101,7 +106,7 @@ void discsOf(const Cell& c, const ShadowWays& ways, const Caster& caster, double
   const auto disc = [&](std::size_t k) {
     return caster.disc({double(run.x[k]), double(run.y[k])}, ways.radius(double(run.along[k])));
   };
-  const int step = stepFor(c.least * caster.scale() / px);
+  const int step = stepFor(c.least / std::max(c.stretch, 1e-6));
   if (step == 1) {
     for (int y = 0; y < kCell; ++y) {
       plane.at({(c.whole.x + 0.5) * px, (c.whole.y + y + 0.5) * px}, px, run);

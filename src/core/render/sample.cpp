@@ -51,6 +51,16 @@ struct Copy {
   long at(const Rect& part, int y) const { return long(y + dy - area.y) * area.width + (part.x + dx - area.x); }
 };
 
+// Nothing of it can be more than 0.
+base::Result<bool> hides(const TiledImage& mask, int level, const Rect& inside) {
+  bool all = true;
+  const std::size_t step = image::bytesOf(mask.format());
+  HSEAM_DO(eachTile(mask.level(level), inside, [&](const image::TilePin& p, const Rect&) {
+    all = all && p.isUniform() && std::all_of(p.value(), p.value() + step, [](std::byte b) { return b == std::byte{0}; });
+  }));
+  return all;
+}
+
 // alpha *= mask; true if anything but 0 was found.
 base::Result<bool> copyMask(const TiledImage& mask, int level, const Rect& inside, const Copy& copy) {
   bool any = false;
@@ -96,6 +106,10 @@ base::Result<bool> copySampled(const Sampled& what, int level, const Affine& m, 
   const Rect inside =
       Rect{area.x - copy.dx, area.y - copy.dy, area.width, area.height}.intersected(Rect::of(any.level(level).size));
   if (inside.empty()) return false;
+  if (what.mask) {
+    HSEAM_TRY(const bool nothing, hides(*what.mask, level, inside));
+    if (nothing) return false;
+  }
   if (inside.width != area.width || inside.height != area.height) out.clear();
   for (int y = inside.y; y < inside.bottom(); ++y) std::fill_n(out.alpha() + copy.at(inside, y), inside.width, 1.f);
   if (what.mask) {

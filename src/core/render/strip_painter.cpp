@@ -87,9 +87,9 @@ Status StripPainter::paint(const std::vector<LayerRef>& layers, std::size_t from
     // A base and the confined layers above it act together (sentence 6).
     std::size_t end = i + 1;
     while (end < until && layers[end]->clip) ++end;
-    if (const std::size_t tables = tableRunEnd(layers, i, until); tables > i + 1) {
-      paintTables(layers, i, tables, canvas);
-      end = tables;
+    if (const std::size_t together = adjustmentRunEnd(layers, i, until); together > i) {
+      paintAdjustments(layers, i, together, canvas);
+      end = together;
     } else if (!layers[i]->hidden) {
       const bool run =
           std::any_of(layers.begin() + long(i) + 1, layers.begin() + long(end), [](const LayerRef& l) { return !l->hidden; });
@@ -173,28 +173,35 @@ Status StripPainter::paintOne(const Layer& layer, Planes& canvas, float* shape) 
   return {};
 }
 
-void StripPainter::paintTables(const std::vector<LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas) {
-  std::vector<const scene::Adjustment*> steps;
-  for (std::size_t i = from; i < end; ++i) steps.push_back(&layers[i]->adjustment()->adjustment);
-  replaceColours(*tools_.baked.of(steps), canvas);
+void StripPainter::paintAdjustments(const std::vector<LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas) {
+  std::vector<std::shared_ptr<const BakedAdjustment>> all;
+  for (std::size_t i = from; i < end;) {
+    const std::size_t next = tableRunEnd(layers, i, end);
+    std::vector<const scene::Adjustment*> steps;
+    for (; i < next; ++i) steps.push_back(&layers[i]->adjustment()->adjustment);
+    all.push_back(tools_.baked.of(steps));
+  }
+  replaceColours(all, canvas);
 }
 
 // A picture without holes takes the short way, which gives the same bits: what would be laid down is the outcome itself.
-void StripPainter::replaceColours(const BakedAdjustment& by, Planes& canvas) {
+void StripPainter::replaceColours(const std::vector<std::shared_ptr<const BakedAdjustment>>& by, Planes& canvas) {
   if (isSolid(canvas)) {
-    by.apply(canvas, canvas);
+    applyAll(by, canvas);
     return;
   }
   Loan loan(scratch_, count_);
   std::fill_n(loan->alpha(), count_, 1.f);
-  by.apply(canvas, *loan);
-  layAdjustment(canvas, *loan, *loan, 1, scene_.mixing);
+  for (const auto& a : by) {
+    a->apply(canvas, *loan);
+    layAdjustment(canvas, *loan, *loan, 1, scene_.mixing);
+  }
 }
 
 Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
   const auto baked = tools_.baked.of({&layer.adjustment()->adjustment});
   if (replacesAll(layer)) {
-    replaceColours(*baked, canvas);
+    replaceColours({baked}, canvas);
     return {};
   }
   Loan loan(scratch_, count_);

@@ -67,8 +67,8 @@ class StripPainter {
   base::Status paintRun(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas,
                         float* shape);
   base::Status paintOne(const scene::Layer& layer, Planes& canvas, float* shape);
-  void paintTables(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas);
-  void replaceColours(const BakedAdjustment& by, Planes& canvas);
+  void paintAdjustments(const std::vector<scene::LayerRef>& layers, std::size_t from, std::size_t end, Planes& canvas);
+  void replaceColours(const std::vector<std::shared_ptr<const BakedAdjustment>>& by, Planes& canvas);
   base::Status paintAdjustment(const scene::Layer& layer, Planes& canvas);
   base::Status paintEffect(const scene::Layer& layer, Planes& canvas, const Planes* behind);
   base::Status paintOpenGroup(const scene::Layer& layer, Planes& canvas, float* shape);

@@ -87,6 +87,44 @@ class EffectsTest : public QObject {
       QVERIFY(light(out, 200 + int(radius) + 9, 200) < 0.02 * inside);
     }
   }
+  void aStepBecomesADiscsIntegral_data() {
+    QTest::addColumn<double>("radius");
+    for (const double r : {4.0, 9.9, 12.0, 20.0, 47.0, 70.0}) QTest::addRow("%g", r) << r;
+  }
+  // Light over an edge, as much as the part of the disc that lies beyond it: what is laid on half the resolution spreads neither
+  // more nor less.
+  void aStepBecomesADiscsIntegral() {
+    QFETCH(double, radius);
+    const auto n = with(with(scene::numbersOf("defocus"), "radius", radius), "glow", 0);
+    const auto out = shown(grey(401, 30, [](int x, int) { return x < 201 ? 188 : 0; }), n);
+    const double full = image::linearFromEncoded(188 / 255.0);
+    double most = 0;
+    for (int x = 80; x < 320; ++x) {
+      const double t = std::clamp((x + 0.5 - 201) / radius, -1.0, 1.0);
+      const double truth = full * (std::acos(t) - t * std::sqrt(1 - t * t)) / M_PI;
+      most = std::max(most, std::abs(light(out, x, 15) - truth));
+    }
+    QVERIFY2(most < 0.009 * full, qPrintable(QString::number(most / full)));
+  }
+  // Blurred parts of a picture fit each other wherever they were divided.
+  void aWideDiscIsTheSameHoweverItIsSplit() {
+    scene::Scene s;
+    s.canvas = {611, 403};
+    const auto n = with(scene::numbersOf("defocus"), "radius", 27);
+    s.layers = {ref(test::pictureLayer(1, test::colours(611, 403, 3))), ref(effect(2, n))};
+    render::Renderer renderer;
+    const auto whole = test::must(renderer.render(s, base::Rect::of(s.canvas), 0, test::here()));
+    const base::Rect part{213, 101, 150, 130};
+    const auto alone = test::must(renderer.render(s, part, 0, test::here()));
+    for (int y = 0; y < part.height; ++y) {
+      for (int x = 0; x < part.width; ++x) {
+        for (int c = 0; c < 3; ++c) QCOMPARE_LE(std::abs(alone.at(x, y)[c] - whole.at(part.x + x, part.y + y)[c]), 2e-5f);
+      }
+    }
+    // Over the border of two blocks there is no step that the neighbours do not have.
+    const auto slope = [&](int x, int y) { return std::abs(whole.at(x + 1, y)[0] - whole.at(x, y)[0]); };
+    for (int y = 20; y < 380; ++y) QCOMPARE_LE(slope(255, y), std::max(slope(253, y), slope(257, y)) + 2e-3f);
+  }
   void bladesMakeAPolygonAndGlowKeepsLampsBright() {
     const auto lamp = grey(300, 300, [](int x, int y) { return std::hypot(x - 149.5, y - 149.5) < 5 ? 255 : 0; });
     auto n = scene::numbersOf("defocus");
@@ -363,43 +401,6 @@ class EffectsTest : public QObject {
       for (int x = 0; x < 300; ++x) {
         const bool in = std::any_of(rects.begin(), rects.end(), [&](const base::Rect& r) { return r.contains(x, y); });
         if (!in) QCOMPARE(before.at(x, y)[0], after.at(x, y)[0]);
-      }
-    }
-  }
-  // The float forms that render follow the definition.
-  void renderedNumbersFollowTheirDefinition() {
-    test::Noise noise(11);
-    render::Planes in(256), out(256);
-    for (int i = 0; i < 256; ++i) {
-      for (int c = 0; c < 4; ++c)
-        in.colour(c)[i] = i < 27 ? float((c == 0 ? i % 3 : c == 1 ? i / 3 % 3 : i / 9)) / 2 : float(noise.unit());
-    }
-    std::vector<scene::Adjustment> all;
-    for (const auto& k : scene::adjustmentKinds()) {
-      scene::ByNumbers n = scene::numbersOf(k.key);
-      for (std::size_t i = 0; i < n.values.size(); ++i) {
-        const auto& f = k.fields[i];
-        n.values[i] = std::clamp(f.initial + 0.23 * (f.high - f.low) * (i % 2 ? -1 : 1), f.low, f.high);
-      }
-      if (!scene::looksAround(scene::Adjustment(n))) all.emplace_back(n);
-    }
-    QVERIFY(all.size() >= 9);
-    scene::Curves lightness;
-    lightness.lightness = {{0, 0.05}, {0.4, 0.5}, {1, 0.98}};
-    lightness.red = {{0, 0}, {0.5, 0.6}, {1, 1}};
-    all.emplace_back(lightness);
-    all.emplace_back(scene::TonesToColours{{{0, {0.1, 0, 0.2}}, {0.4, {0.6, 0.2, 0.1}}, {1, {1, 0.95, 0.8}}}});
-    for (const auto& a : all) {
-      render::BakedAdjustment(a).apply(in, out);
-      const scene::AdjustmentFunction truth(a);
-      for (int i = 0; i < 256; ++i) {
-        const auto want = truth({double(in.colour(0)[i]), double(in.colour(1)[i]), double(in.colour(2)[i])});
-        for (int c = 0; c < 3; ++c)
-          QVERIFY2(std::abs(double(out.colour(c)[i]) - want[std::size_t(c)]) < 2e-4,
-                   qPrintable(QStringLiteral("%1: %2 for %3")
-                                  .arg(QLatin1String(scene::adjustmentName(a)))
-                                  .arg(out.colour(c)[i])
-                                  .arg(want[std::size_t(c)])));
       }
     }
   }
