@@ -94,7 +94,7 @@ std::vector<Cell> cellsOf(const ShadowWays& ways, const Rect& area, double px, c
 // How far apart places of a cell are worked out: what a disc has softened hardly bends over an eighth of its width. px of the
 // level.
 int stepFor(double radiusPx) {
-  return radiusPx >= 16 ? 4 : radiusPx >= 8 ? 2 : 1;
+  return radiusPx >= 12 ? 4 : radiusPx >= 5 ? 2 : 1;
 }
 
 // How much of the light is kept away by the caster in each place of a cell.

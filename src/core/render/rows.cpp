@@ -27,16 +27,19 @@ void unpackRgb(const T* from, int count, const PlaneRun& to) {
   const Float d;
   const hn::Rebind<T, Float> dt;
   const int lanes = int(hn::Lanes(d));
+  float *const red = to.plane[0], *const green = to.plane[1], *const blue = to.plane[2];
   int i = 0;
   for (; i + lanes <= count; i += lanes) {
     hn::Vec<decltype(dt)> r, g, b;
     hn::LoadInterleaved3(dt, from + i * 3, r, g, b);
-    hn::StoreU(asFloat<T>(d, r), d, to.plane[0] + i);
-    hn::StoreU(asFloat<T>(d, g), d, to.plane[1] + i);
-    hn::StoreU(asFloat<T>(d, b), d, to.plane[2] + i);
+    hn::StoreU(asFloat<T>(d, r), d, red + i);
+    hn::StoreU(asFloat<T>(d, g), d, green + i);
+    hn::StoreU(asFloat<T>(d, b), d, blue + i);
   }
   for (; i < count; ++i) {
-    for (int c = 0; c < 3; ++c) to.plane[c][i] = float(from[i * 3 + c]) * kScale<T>;
+    red[i] = float(from[i * 3]) * kScale<T>;
+    green[i] = float(from[i * 3 + 1]) * kScale<T>;
+    blue[i] = float(from[i * 3 + 2]) * kScale<T>;
   }
 }
 
