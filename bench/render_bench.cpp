@@ -246,6 +246,29 @@ void compositePlaced(benchmark::State& state) {
 }
 BENCHMARK(compositePlaced)->ArgName("degrees")->Arg(0)->Arg(3)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// A bent picture with a mask as the window shows it at fit: by its corners alone, and by a grid.
+void compositeBent(benchmark::State& state) {
+  scene::Scene s = sceneOf(2, scene::Mixing::linear, kFull);
+  scene::Layer bent = *s.layers[1];
+  auto warp = std::make_shared<scene::Warp>();
+  if (state.range(0) == 1) {
+    *warp = scene::withGrid({}, kFull, 4, 4);
+    for (std::size_t i = 0; i < warp->grid.size(); ++i) warp->grid[i].x += 60 * std::sin(double(i)), warp->grid[i].y += 40 * std::cos(double(i));
+  }
+  warp->corners = {{200, 100}, {5900, 0}, {6000, 4000}, {0, 3900}};
+  std::get<scene::PictureContent>(bent.content).warp = warp;
+  bent.mode = scene::BlendMode::normal;
+  s.layers[1] = std::make_shared<const scene::Layer>(std::move(bent));
+  const int level = 2;
+  render::Renderer renderer;
+  for (auto _ : state) {
+    const auto done = renderer.renderTo(s, base::Rect::of(render::canvasAt(s, level)), level, pool(),
+                                        [](const base::Rect&, const render::Planes& p) { benchmark::DoNotOptimize(p.alpha()); });
+    if (!done.ok()) std::abort();
+  }
+}
+BENCHMARK(compositeBent)->ArgName("grid")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 // One event of a stroke on one thread, as the window does it.
 void stroke(benchmark::State& state) {
   base::InlineExecutor here;

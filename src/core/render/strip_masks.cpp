@@ -6,6 +6,7 @@
 #include "core/render/mask_numbers.h"
 #include "core/render/sample.h"
 #include "core/render/strip_painter.h"
+#include "core/render/warped.h"
 
 namespace hseam::render {
 
@@ -40,8 +41,7 @@ Status StripPainter::handMade(const Layer& layer, float* out) {
   bool any = false;
   if (p && p->warp) {
     const auto way = tools_.waysBack.of(p->warp, p->source.size());
-    HSEAM_TRY(any, sampleWarped({&layer.mask.coverage, nullptr, m, way.get()}, wide, mask));
-    std::copy_n(mask.colour(0), any ? mask.count() : 0, mask.alpha());
+    HSEAM_TRY(any, sampleWarped({nullptr, &layer.mask.coverage, m, way.get()}, wide, mask));
   } else {
     HSEAM_TRY(any, samplePicture({nullptr, &layer.mask.coverage, m}, wide, mask));
   }

@@ -12,6 +12,7 @@
 #include "core/render/sample.h"
 #include "core/render/table_run.h"
 #include "core/render/underlay.h"
+#include "core/render/warped.h"
 #include "core/scene/look_around.h"
 
 namespace hseam::render {
@@ -342,7 +343,13 @@ base::Result<image::Raster<float>> StripPainter::shapeOf(const Layer& layer) {
 }
 
 bool StripPainter::reaches(const Layer& layer, double spreadPx) const {
-  return !boundsOf(scene_, layer).grown(int(spreadPx)).coarser(level_).grown(2).intersected(area_).empty();
+  const auto* p = layer.picture();
+  // Where a bend ends is worked out once, and not for every strip.
+  const Rect all = p && p->warp ? base::boundsOf(p->placement.toScene(p->shown().size()),
+                                                 tools_.waysBack.of(p->warp, p->shown().size())->bounds())
+                                      .grown(3)
+                                : boundsOf(scene_, layer);
+  return !all.grown(int(spreadPx)).coarser(level_).grown(2).intersected(area_).empty();
 }
 
 }  // namespace hseam::render

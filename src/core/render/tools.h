@@ -2,7 +2,7 @@
 // What costs more to make than to use, kept from one strip to the next.
 
 #include "core/render/adjust.h"
-#include "core/render/warped.h"
+#include "core/render/way_back.h"
 
 namespace hseam::render {
 

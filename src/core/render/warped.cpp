@@ -3,21 +3,37 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/image/transfer.h"
+#include "core/image/raster.h"
+#include "core/render/effects/light.h"
+#include "core/render/sample.h"
 
-namespace hseam::render {
-namespace {
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/render/warped.cpp"
+#include <hwy/foreach_target.h>
+// The order matters: the line above includes this file again for every instruction set.
+#include <hwy/highway.h>
 
-using base::Point;
-using base::Rect;
-using image::Raster;
+HWY_BEFORE_NAMESPACE();
+namespace hseam::render::HWY_NAMESPACE {
 
-constexpr int kNet = 320;   // places along the longer side
-constexpr int kBeyond = 2;  // places of the net outside the picture, so that its border is found
-constexpr std::size_t kKept = 12;
+namespace hn = hwy::HWY_NAMESPACE;
+
+// Four planes as pixels of four floats, which one load takes.
+void interleave(const Planes& from, int count, float* to) {
+  const hn::ScalableTag<float> d;
+  const int lanes = int(hn::Lanes(d));
+  int i = 0;
+  for (; i + lanes <= count; i += lanes) {
+    hn::StoreInterleaved4(hn::Load(d, from.colour(0) + i), hn::Load(d, from.colour(1) + i), hn::Load(d, from.colour(2) + i),
+                          hn::Load(d, from.colour(3) + i), d, to + 4 * i);
+  }
+  for (; i < count; ++i) {
+    for (int c = 0; c < 4; ++c) to[4 * i + c] = from.colour(c)[i];
+  }
+}
 
 // Keys 1981, a = −1/2.
-void catmullRom(float t, float* w) {
+HWY_INLINE void catmullRom(float t, float* w) {
   const float t2 = t * t, t3 = t2 * t;
   w[0] = -0.5f * t3 + t2 - 0.5f * t;
   w[1] = 1.5f * t3 - 2.5f * t2 + 1;
@@ -25,220 +41,193 @@ void catmullRom(float t, float* w) {
   w[3] = 0.5f * t3 - 0.5f * t2;
 }
 
-// A window of one level as light times alpha, four channels.
-struct Window {
-  int level = 0;
-  Rect area;
-  base::Size size;
-  Raster<float> light;
+// `count` places (px of the window's own, middles of px at whole numbers) of a window of stride · height pixels of four floats,
+// each with two px of the window about it at the least.
+void sampleCubic(const float* window, int stride, const float* x, const float* y, int count, float* out) {
+  const hn::CappedTag<float, 4> d;
+  for (int k = 0; k < count; ++k, out += 4) {
+    const int ix = int(x[k]), iy = int(y[k]);
+    float wx[4], wy[4];
+    catmullRom(x[k] - float(ix), wx);
+    catmullRom(y[k] - float(iy), wy);
+    const auto w0 = hn::Set(d, wx[0]), w1 = hn::Set(d, wx[1]), w2 = hn::Set(d, wx[2]), w3 = hn::Set(d, wx[3]);
+    const auto across = [&](const float* row, float weight) {
+      const auto left = hn::Add(hn::Mul(w0, hn::LoadU(d, row)), hn::Mul(w1, hn::LoadU(d, row + 4)));
+      const auto right = hn::Add(hn::Mul(w2, hn::LoadU(d, row + 8)), hn::Mul(w3, hn::LoadU(d, row + 12)));
+      return hn::Mul(hn::Set(d, weight), hn::Add(left, right));
+    };
+    for (int c = 0; c < 4; c += int(hn::Lanes(d))) {  // once, but where vectors are of one float
+      const float* from = window + 4 * ((iy - 1) * stride + ix - 1) + c;
+      const auto above = hn::Add(across(from, wy[0]), across(from + 4 * stride, wy[1]));
+      const auto below = hn::Add(across(from + 8 * stride, wy[2]), across(from + 12 * stride, wy[3]));
+      hn::StoreU(hn::Add(above, below), d, out + c);
+    }
+  }
+}
+
+}  // namespace hseam::render::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
+namespace hseam::render {
+namespace {
+
+HWY_EXPORT(interleave);
+HWY_EXPORT(sampleCubic);
+
+using base::Rect;
+
+constexpr float kOutside = 4;  // px of the picture: what lies farther out shows nothing
+
+// Where the px of an area lie in the picture, and from which level each is read.
+struct Places {
+  std::vector<float> x, y;  // px of the picture; NaN in x: nothing
+  std::vector<std::uint8_t> level;
 };
 
-base::Result<Window> windowOf(const WarpedPicture& what, int level, const Rect& area) {
-  Window w{level, area, what.colours->level(level).size, Raster<float>(area.width, area.height, 4)};
-  HSEAM_TRY(const Raster<float> c, image::readFloat(*what.colours, level, area));
-  Raster<float> m;
-  if (what.mask) {
-    HSEAM_TRY(m, image::readFloat(*what.mask, level, area));
-  }
-  const auto channels = std::size_t(c.channels());
-  for (int y = 0; y < area.height; ++y) {
-    for (int x = 0; x < area.width; ++x) {
-      const auto i = std::size_t(y) * std::size_t(area.width) + std::size_t(x);
-      float* to = w.light.samples().data() + i * 4;
-      const bool inside = area.x + x >= 0 && area.y + y >= 0 && area.x + x < w.size.width && area.y + y < w.size.height;
-      float a = inside ? 1.f : 0.f;
-      if (channels == 4 || channels == 2) a *= c.samples()[i * channels + channels - 1];
-      if (what.mask) a *= m.samples()[i];
-      for (std::size_t k = 0; k < 3; ++k) to[k] = a * image::fastLinear(c.samples()[i * channels + (channels < 3 ? 0 : k)]);
-      to[3] = a;
+Places placesOf(const WarpedPicture& what, base::Size size, int levels, const base::Affine& toBent, const Rect& area) {
+  const auto count = std::size_t(area.width) * std::size_t(area.height), wide = std::size_t(area.width) + 1;
+  Places places{std::vector<float>(count), std::vector<float>(count), std::vector<std::uint8_t>(count)};
+  std::vector<float> x(2 * wide), y(2 * wide);
+  const auto rowAt = [&](int k) {
+    const std::size_t half = std::size_t(k % 2) * wide;
+    what.way->row(toBent, area.x, area.y + k, area.width + 1, x.data() + half, y.data() + half);
+  };
+  const float right = float(size.width) + kOutside, bottom = float(size.height) + kOutside;
+  rowAt(0);
+  for (int j = 0; j < area.height; ++j) {
+    rowAt(j + 1);
+    const std::size_t here = std::size_t(j % 2) * wide, next = std::size_t((j + 1) % 2) * wide, to = std::size_t(j) * (wide - 1);
+    for (std::size_t i = 0; i + 1 < wide; ++i) {
+      const float px = x[here + i], py = y[here + i];
+      // How far apart neighbours of the output lie in the picture; those that are nowhere do not count.
+      const auto square = [&](std::size_t k) { return (x[k] - px) * (x[k] - px) + (y[k] - py) * (y[k] - py); };
+      const float reduction = std::max(std::max(1.f, square(here + i + 1)), square(next + i));
+      const bool inside = px >= -kOutside && py >= -kOutside && px <= right && py <= bottom;
+      places.x[to + i] = inside ? px : NAN;
+      places.y[to + i] = py;
+      // At most 1.4 px of a level for each px of the output.
+      int level = 0;
+      for (float most = 1.4f * 1.4f; reduction > most && level < levels - 1; most *= 4) ++level;
+      places.level[to + i] = std::uint8_t(level);
     }
   }
-  return w;
+  return places;
 }
 
-void sample(const Window& w, Point p, float* out) {
-  const double k = 1.0 / (1 << w.level), x = p.x * k - 0.5, y = p.y * k - 0.5;
-  const int ix = int(std::floor(x)), iy = int(std::floor(y));
-  float wx[4], wy[4];
-  catmullRom(float(x - ix), wx);
-  catmullRom(float(y - iy), wy);
-  std::fill_n(out, 4, 0.f);
-  const int left = ix - 1 - w.area.x, top = iy - 1 - w.area.y;
-  if (left >= 0 && top >= 0 && left + 4 <= w.area.width && top + 4 <= w.area.height) {
-    for (int j = 0; j < 4; ++j) {
-      const float* from = w.light.at(left, top + j);
-      for (int i = 0; i < 4; ++i, from += 4) {
-        const float weight = wx[i] * wy[j];
-        for (int c = 0; c < 4; ++c) out[c] += weight * from[c];
+class Sampler {
+ public:
+  Sampler(const WarpedPicture& what, const Rect& area, const Places& places)
+      : what_(what), area_(area), places_(places) {}
+
+  // The columns from … end − 1 of the area, as light. A bend that turns makes a wide window of few px: then by halves.
+  base::Result<bool> sample(int from, int end, float* out) {
+    bool any = false;
+    constexpr int kNarrow = 32;
+    std::array<Reach, 32> reach{};
+    double read = 0;
+    for (int y = 0; y < area_.height; ++y) {
+      for (int x = from; x < end; ++x) include(std::size_t(y) * std::size_t(area_.width) + std::size_t(x), reach);
+    }
+    for (std::size_t n = 0; n < reach.size(); ++n) {
+      if (reach[n].count > 0) {
+        const Rect r = windowAt(int(n), reach[n]);
+        read += double(r.width) * r.height;
       }
     }
-    return;
-  }
-  for (int j = 0; j < 4; ++j) {
-    const int row = iy - 1 + j - w.area.y;
-    if (row < 0 || row >= w.area.height) continue;
-    for (int i = 0; i < 4; ++i) {
-      const int column = ix - 1 + i - w.area.x;
-      if (column < 0 || column >= w.area.width) continue;
-      const float* from = w.light.at(column, row);
-      const float weight = wx[i] * wy[j];
-      for (int c = 0; c < 4; ++c) out[c] += weight * from[c];
+    if (read > 4.0 * (end - from) * area_.height && end - from > kNarrow) {
+      const int middle = (from + end) / 2;
+      HSEAM_TRY(const bool left, sample(from, middle, out));
+      HSEAM_TRY(const bool right, sample(middle, end, out));
+      return left || right;
     }
+    for (std::size_t n = 0; n < reach.size(); ++n) {
+      if (reach[n].count == 0) continue;
+      HSEAM_TRY(const bool shows, sampleLevel(int(n), windowAt(int(n), reach[n]), from, end, out));
+      any |= shows;
+    }
+    return any;
   }
-}
+
+ private:
+  struct Reach {
+    float left = 1e30f, top = 1e30f, right = -1e30f, bottom = -1e30f;  // px of the picture
+    int count = 0;
+  };
+  void include(std::size_t i, std::array<Reach, 32>& all) const {
+    const float x = places_.x[i], y = places_.y[i];
+    if (std::isnan(x)) return;
+    Reach& r = all[places_.level[i]];
+    r.left = std::min(r.left, x), r.right = std::max(r.right, x);
+    r.top = std::min(r.top, y), r.bottom = std::max(r.bottom, y);
+    ++r.count;
+  }
+  // All that is read of a level: never cut to the picture, so that no place needs to ask.
+  static Rect windowAt(int level, const Reach& far) {
+    const float k = 1.f / float(1 << level);
+    const int left = int(std::floor(far.left * k)) - 3, top = int(std::floor(far.top * k)) - 3;
+    return {left, top, int(std::floor(far.right * k)) + 4 - left, int(std::floor(far.bottom * k)) + 4 - top};
+  }
+
+  base::Result<bool> sampleLevel(int level, const Rect& r, int from, int end, float* out) {
+    Planes light(r.width * r.height);
+    HSEAM_TRY(const bool any, samplePicture({what_.colours, what_.mask, base::Affine::scaling(1.0 / (1 << level))}, r, light));
+    if (!any) return false;
+    if (what_.colours) {
+      effects::toLight(light);
+    } else {
+      for (int c = 0; c < 3; ++c) std::fill_n(light.colour(c), light.count(), 0.f);
+    }
+    std::vector<float> pixels(std::size_t(light.count()) * 4);
+    HWY_DYNAMIC_DISPATCH(interleave)(light, light.count(), pixels.data());
+    const float k = 1.f / float(1 << level);
+    // Runs of places that are read from this level.
+    std::vector<float> x(std::size_t(end - from)), y(x.size());
+    for (int row = 0; row < area_.height; ++row) {
+      const std::size_t first = std::size_t(row) * std::size_t(area_.width);
+      for (int at = from; at < end;) {
+        int n = 0;
+        for (; at + n < end; ++n) {
+          const std::size_t i = first + std::size_t(at + n);
+          if (places_.level[i] != level || std::isnan(places_.x[i])) break;
+          x[std::size_t(n)] = places_.x[i] * k - 0.5f - float(r.x);
+          y[std::size_t(n)] = places_.y[i] * k - 0.5f - float(r.y);
+        }
+        if (n > 0)
+          HWY_DYNAMIC_DISPATCH(sampleCubic)(pixels.data(), r.width, x.data(), y.data(), n, out + 4 * (first + std::size_t(at)));
+        at += std::max(n, 1);
+      }
+    }
+    return true;
+  }
+
+  const WarpedPicture& what_;
+  const Rect& area_;
+  const Places& places_;
+};
 
 }  // namespace
-
-WayBack::WayBack(const scene::Warp& warp, base::Size size) {
-  const double w = size.width, h = size.height;
-  if (warp.tacks.empty() && warp.grid.empty() && warp.corners.size() == 4) {
-    exact_ = scene::homography({warp.corners[0], warp.corners[1], warp.corners[2], warp.corners[3]},
-                               {Point{0, 0}, {w, 0}, {w, h}, {0, h}});
-    if (exact_) return;
-  }
-  step_ = std::max(2.0, std::max(w, h) / kNet);
-  const Rect bounds = scene::boundsOf(warp, size).grown(int(kBeyond * step_) + 2);
-  left_ = bounds.x, top_ = bounds.y;
-  across_ = int(bounds.width / step_) + 2, down_ = int(bounds.height / step_) + 2;
-  // A bend may not ask for more than the picture itself would twenty times over.
-  constexpr int kMost = 20 * kNet * kNet;
-  while (double(across_) * down_ > kMost) step_ *= 2, across_ = across_ / 2 + 1, down_ = down_ / 2 + 1;
-  x_.assign(std::size_t(across_) * std::size_t(down_), NAN);
-  y_ = x_;
-  // The picture's own net, a little beyond its border, laid where it goes: each triangle fills the places under it.
-  const int nx = int(std::ceil(w / step_)) + 2 * kBeyond, ny = int(std::ceil(h / step_)) + 2 * kBeyond;
-  std::vector<Point> to(std::size_t(nx + 1) * std::size_t(ny + 1));
-  const auto source = [&](int i, int j) { return Point{(i - kBeyond) * step_, (j - kBeyond) * step_}; };
-  for (int j = 0; j <= ny; ++j) {
-    for (int i = 0; i <= nx; ++i)
-      to[std::size_t(j) * std::size_t(nx + 1) + std::size_t(i)] = scene::mapped(warp, size, source(i, j));
-  }
-  const auto fill = [&](const Point(&at)[3], const Point(&from)[3]) {
-    const double det = (at[1].x - at[0].x) * (at[2].y - at[0].y) - (at[2].x - at[0].x) * (at[1].y - at[0].y);
-    if (std::abs(det) < 1e-9) return;
-    const auto column = [&](double x) { return (x - left_) / step_; };
-    const auto row = [&](double y) { return (y - top_) / step_; };
-    const int l = std::max(0, int(std::ceil(column(std::min({at[0].x, at[1].x, at[2].x})) - 1e-9))),
-              r = std::min(across_ - 1, int(std::floor(column(std::max({at[0].x, at[1].x, at[2].x})) + 1e-9))),
-              t = std::max(0, int(std::ceil(row(std::min({at[0].y, at[1].y, at[2].y})) - 1e-9))),
-              b = std::min(down_ - 1, int(std::floor(row(std::max({at[0].y, at[1].y, at[2].y})) + 1e-9)));
-    for (int y = t; y <= b; ++y) {
-      for (int x = l; x <= r; ++x) {
-        const double px = left_ + x * step_ - at[0].x, py = top_ + y * step_ - at[0].y;
-        const double u = (px * (at[2].y - at[0].y) - py * (at[2].x - at[0].x)) / det,
-                     v = (py * (at[1].x - at[0].x) - px * (at[1].y - at[0].y)) / det;
-        if (u < -1e-9 || v < -1e-9 || u + v > 1 + 1e-9) continue;
-        const auto i = std::size_t(y) * std::size_t(across_) + std::size_t(x);
-        x_[i] = float(from[0].x + u * (from[1].x - from[0].x) + v * (from[2].x - from[0].x));
-        y_[i] = float(from[0].y + u * (from[1].y - from[0].y) + v * (from[2].y - from[0].y));
-      }
-    }
-  };
-  for (int j = 0; j < ny; ++j) {
-    for (int i = 0; i < nx; ++i) {
-      const auto at = [&](int a, int b) { return to[std::size_t(j + b) * std::size_t(nx + 1) + std::size_t(i + a)]; };
-      fill({at(0, 0), at(1, 0), at(0, 1)}, {source(i, j), source(i + 1, j), source(i, j + 1)});
-      fill({at(1, 1), at(1, 0), at(0, 1)}, {source(i + 1, j + 1), source(i + 1, j), source(i, j + 1)});
-    }
-  }
-}
-
-std::optional<Point> WayBack::at(Point p) const {
-  if (exact_) {
-    const double w = (*exact_)[6] * p.x + (*exact_)[7] * p.y + (*exact_)[8];
-    if (w <= 1e-9) return std::nullopt;  // beyond the picture's own horizon
-    return scene::mapped(*exact_, p);
-  }
-  const double x = (p.x - left_) / step_, y = (p.y - top_) / step_;
-  const int ix = int(std::floor(x)), iy = int(std::floor(y));
-  if (ix < 0 || iy < 0 || ix + 1 >= across_ || iy + 1 >= down_) return std::nullopt;
-  const auto i = std::size_t(iy) * std::size_t(across_) + std::size_t(ix), j = i + std::size_t(across_);
-  const double fx = x - ix, fy = y - iy;
-  const auto between = [&](const std::vector<float>& v) {
-    return (double(v[i]) * (1 - fx) + double(v[i + 1]) * fx) * (1 - fy) + (double(v[j]) * (1 - fx) + double(v[j + 1]) * fx) * fy;
-  };
-  const Point out{between(x_), between(y_)};
-  if (std::isnan(out.x)) return std::nullopt;
-  return out;
-}
-
-std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture) {
-  {
-    const std::lock_guard lock(mutex_);
-    for (const Kept& k : kept_) {
-      if (k.warp == warp && k.picture == picture) return k.way;
-    }
-  }
-  auto way = std::make_shared<const WayBack>(*warp, picture);
-  const std::lock_guard lock(mutex_);
-  if (kept_.size() >= kKept) kept_.erase(kept_.begin());
-  kept_.push_back({warp, picture, way});
-  return way;
-}
 
 base::Result<bool> sampleWarped(const WarpedPicture& what, const Rect& area, Planes& out) {
   const auto toBent = what.toOutput.inverse();
   if (!toBent) return false;
-  const base::Size size = what.colours->size();
-  struct Seen {
-    Point at;
-    int level = -1;
-  };
-  std::vector<Seen> seen(std::size_t(out.count()));
-  const int levels = what.colours->levelCount();
-  struct Reach {
-    double left = 1e30, top = 1e30, right = -1e30, bottom = -1e30;  // px of the picture
-  };
-  std::vector<Reach> reach{std::size_t(levels)};
-  // Each place is looked up once: a row's neighbours below are the next row.
-  const auto rowOf = [&](int y, std::vector<std::optional<Point>>& row) {
-    row.resize(std::size_t(area.width) + 1);
-    for (int x = 0; x <= area.width; ++x) row[std::size_t(x)] = what.way->at(toBent->map({area.x + x + 0.5, area.y + y + 0.5}));
-  };
-  std::vector<std::optional<Point>> row, below;
-  rowOf(0, row);
-  for (int y = 0, i = 0; y < area.height; ++y, std::swap(row, below)) {
-    rowOf(y + 1, below);
-    for (int x = 0; x < area.width; ++x, ++i) {
-      const auto &p = row[std::size_t(x)], &r = row[std::size_t(x) + 1], &d = below[std::size_t(x)];
-      if (!p || p->x < -4 || p->y < -4 || p->x > size.width + 4 || p->y > size.height + 4) continue;
-      // How far apart neighbours of the output lie in the picture.
-      const auto square = [&](const std::optional<Point>& q) {
-        return q ? (q->x - p->x) * (q->x - p->x) + (q->y - p->y) * (q->y - p->y) : 1.0;
-      };
-      const double reduction = std::max({1.0, square(r), square(d)});
-      Seen& s = seen[std::size_t(i)];
-      s.at = *p;
-      // Read at most 1.4 px of a level for each px of the output.
-      s.level = 0;
-      for (double most = 1.4 * 1.4; reduction > most && s.level < levels - 1; most *= 4) ++s.level;
-      Reach& n = reach[std::size_t(s.level)];
-      n.left = std::min(n.left, p->x), n.right = std::max(n.right, p->x);
-      n.top = std::min(n.top, p->y), n.bottom = std::max(n.bottom, p->y);
-    }
-  }
-  std::vector<std::optional<Window>> windows{std::size_t(levels)};
-  for (int n = 0; n < levels; ++n) {
-    const Reach& far = reach[std::size_t(n)];
-    if (far.right < far.left) continue;
-    const double k = 1.0 / (1 << n);
-    const int left = int(std::floor(far.left * k)) - 3, top = int(std::floor(far.top * k)) - 3;
-    const Rect needed{left, top, int(std::floor(far.right * k)) + 4 - left, int(std::floor(far.bottom * k)) + 4 - top};
-    const Rect part = needed.intersected(Rect::of(what.colours->level(n).size).grown(3));
-    if (part.empty()) continue;
-    HSEAM_TRY(windows[std::size_t(n)], windowOf(what, n, part));
-  }
-  bool any = false;
+  const image::TiledImage& picture = what.colours ? *what.colours : *what.mask;
+  const Places places = placesOf(what, picture.size(), picture.levelCount(), *toBent, area);
+  std::vector<float> light(std::size_t(out.count()) * 4, 0.f);
+  HSEAM_TRY(const bool any, Sampler(what, area, places).sample(0, area.width, light.data()));
+  if (!any) return false;
   for (int i = 0; i < out.count(); ++i) {
-    float v[4] = {0, 0, 0, 0};
-    const Seen& s = seen[std::size_t(i)];
-    if (s.level >= 0 && windows[std::size_t(s.level)]) sample(*windows[std::size_t(s.level)], s.at, v);
-    const float a = std::clamp(v[3], 0.f, 1.f);
-    for (int c = 0; c < 3; ++c) out.colour(c)[i] = a > 1e-5f ? image::fastEncoded(std::clamp(v[c] / v[3], 0.f, 1.f)) : 0.f;
-    out.alpha()[i] = a > 1e-5f ? a : 0.f;
-    any |= a > 1e-5f;
+    for (int c = 0; c < 4; ++c) out.colour(c)[i] = light[std::size_t(4 * i + c)];
   }
-  return any;
+  effects::fromLight(out);
+  bool shows = false;
+  for (int i = 0; i < out.count(); ++i) {
+    float& a = out.alpha()[i];
+    a = a > 1e-5f ? a : 0.f;
+    shows |= a > 0;
+  }
+  return shows;
 }
 
 }  // namespace hseam::render
+#endif

@@ -64,15 +64,6 @@ Point through(const std::vector<double>& knots, const std::vector<Point>& values
          slope(i + 1) * (h * (u3 - u2));
 }
 
-Point byGrid(const Warp& w, base::Size size, Point p) {
-  std::vector<Point> across;
-  for (std::size_t r = 0; r < w.rows.size(); ++r) {
-    const std::vector<Point> row(w.grid.begin() + long(r * w.columns.size()), w.grid.begin() + long((r + 1) * w.columns.size()));
-    across.push_back(through(w.columns, row, p.x / size.width));
-  }
-  return through(w.rows, across, p.y / size.height);
-}
-
 std::array<Point, 4> cornersOf(base::Size s) {
   const double w = s.width, h = s.height;
   return {Point{0, 0}, {w, 0}, {w, h}, {0, h}};
@@ -114,21 +105,36 @@ Point mapped(const std::array<double, 9>& h, Point p) {
   return {(h[0] * p.x + h[1] * p.y + h[2]) / w, (h[3] * p.x + h[4] * p.y + h[5]) / w};
 }
 
-Point mapped(const Warp& w, base::Size size, Point p) {
-  if (!w.tacks.empty()) p = byTacks(w.tacks, p);
-  if (!w.grid.empty()) p = byGrid(w, size, p);
-  if (w.corners.size() == 4) {
-    if (const auto h = homography(cornersOf(size), {w.corners[0], w.corners[1], w.corners[2], w.corners[3]})) p = mapped(*h, p);
+WarpMap::WarpMap(const Warp& w, base::Size size) : warp_(w), size_(size) {
+  for (std::size_t r = 0; !w.grid.empty() && r < w.rows.size(); ++r) {
+    const auto first = w.grid.begin() + long(r * w.columns.size());
+    rows_.emplace_back(first, first + long(w.columns.size()));
   }
-  return p;
+  if (w.corners.size() == 4) corners_ = homography(cornersOf(size), {w.corners[0], w.corners[1], w.corners[2], w.corners[3]});
+}
+
+Point WarpMap::operator()(Point p) const {
+  if (!warp_.tacks.empty()) p = byTacks(warp_.tacks, p);
+  if (!rows_.empty()) {
+    std::vector<Point> across;
+    across.reserve(rows_.size());
+    for (const auto& row : rows_) across.push_back(through(warp_.columns, row, p.x / size_.width));
+    p = through(warp_.rows, across, p.y / size_.height);
+  }
+  return corners_ ? mapped(*corners_, p) : p;
+}
+
+Point mapped(const Warp& w, base::Size size, Point p) {
+  return WarpMap(w, size)(p);
 }
 
 base::Rect boundsOf(const Warp& w, base::Size size) {
   constexpr int kSteps = 32;
+  const WarpMap map(w, size);
   double l = INFINITY, t = INFINITY, r = -INFINITY, b = -INFINITY;
   for (int j = 0; j <= kSteps; ++j) {
     for (int i = 0; i <= kSteps; ++i) {
-      const Point p = mapped(w, size, {double(size.width) * i / kSteps, double(size.height) * j / kSteps});
+      const Point p = map({double(size.width) * i / kSteps, double(size.height) * j / kSteps});
       l = std::min(l, p.x), r = std::max(r, p.x), t = std::min(t, p.y), b = std::max(b, p.y);
     }
   }
@@ -163,8 +169,11 @@ Warp withSplit(const Warp& w, base::Size size, double at, bool column) {
   if (next == lines.begin() || next == lines.end() || at - *(next - 1) < 0.01 || *next - at < 0.01) return w;
   lines.insert(next, at);
   out.grid.clear();
+  Warp gridAlone = w;
+  gridAlone.tacks.clear(), gridAlone.corners.clear();
+  const WarpMap map(gridAlone, size);
   for (const double y : out.rows) {
-    for (const double x : out.columns) out.grid.push_back(byGrid(w, size, {x * size.width, y * size.height}));
+    for (const double x : out.columns) out.grid.push_back(map({x * size.width, y * size.height}));
   }
   return out;
 }

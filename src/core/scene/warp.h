@@ -28,6 +28,18 @@ struct Warp {
 
 /// Where a px of the picture goes; places outside the picture follow as the nearest inside would.
 base::Point mapped(const Warp& warp, base::Size picture, base::Point p);
+/// The same for many px; refers to the warp.
+class WarpMap {
+ public:
+  WarpMap(const Warp& warp, base::Size picture);
+  base::Point operator()(base::Point p) const;
+
+ private:
+  const Warp& warp_;
+  base::Size size_;
+  std::vector<std::vector<base::Point>> rows_;  // of the grid
+  std::optional<std::array<double, 9>> corners_;
+};
 /// px of the picture that hold the whole of what the picture becomes.
 base::Rect boundsOf(const Warp& warp, base::Size picture);
 /// A grid of so many cells that bends nothing yet.

@@ -1,0 +1,47 @@
+#pragma once
+// The way back through a bend: what lies where.
+
+#include <memory>
+#include <mutex>
+#include <vector>
+
+#include "core/scene/warp.h"
+
+namespace hseam::render {
+
+/// Exact where only the corners moved, else by a net of places worked out once, smoothly between.
+class WayBack {
+ public:
+  WayBack(const scene::Warp& warp, base::Size picture);
+  /// The px of the picture that comes to lie at a px of the bent picture; nothing beyond the net.
+  std::optional<base::Point> at(base::Point bent) const;
+  /// The same for `count` px of a row, from the middle of the px (x, y) on: toBent takes px of the row to px of the bent picture.
+  /// NaN in atX: nothing.
+  void row(const base::Affine& toBent, int x, int y, int count, float* atX, float* atY) const;
+  /// scene::boundsOf.
+  const base::Rect& bounds() const { return bounds_; }
+
+ private:
+  std::optional<std::array<double, 9>> exact_;
+  base::Rect bounds_;
+  double step_ = 1, left_ = 0, top_ = 0;
+  int across_ = 0, down_ = 0;
+  std::vector<float> x_, y_;  // NaN: nothing lies there
+};
+
+/// The latest few, made when they are needed first. Any thread.
+class WaysBack {
+ public:
+  std::shared_ptr<const WayBack> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture);
+
+ private:
+  struct Kept {
+    std::shared_ptr<const scene::Warp> warp;
+    base::Size picture;
+    std::shared_ptr<const WayBack> way;
+  };
+  std::mutex mutex_;
+  std::vector<Kept> kept_;
+};
+
+}  // namespace hseam::render
