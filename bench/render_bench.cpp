@@ -16,6 +16,7 @@
 #include "core/path/fit.h"
 #include "core/render/renderer.h"
 #include "core/render/rows.h"
+#include "core/render/way_back.h"
 
 namespace {
 
@@ -268,6 +269,24 @@ void compositeBent(benchmark::State& state) {
   }
 }
 BENCHMARK(compositeBent)->ArgName("grid")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// What every step of dragging a bend asks for first: the way back through a grid of 4 × 4, and through eight tacks.
+void wayBack(benchmark::State& state) {
+  scene::Warp warp;
+  if (state.range(0) == 0) {
+    warp = scene::withGrid({}, kFull, 4, 4);
+    warp.grid[7].x += 150;
+  }
+  for (int k = 0; state.range(0) > 0 && k < 8; ++k) {
+    const base::Point at{kFull.width * (0.2 + 0.2 * (k % 4)), kFull.height * (k < 4 ? 0.3 : 0.7)};
+    warp.tacks.push_back({at, {at.x + (k == 5 ? 150 : 0), at.y}});
+  }
+  for (auto _ : state) {
+    const render::WayBack way(warp, kFull);
+    benchmark::DoNotOptimize(way.bounds());
+  }
+}
+BENCHMARK(wayBack)->ArgName("tacks")->Arg(0)->Arg(8)->Unit(benchmark::kMillisecond);
 
 // One event of a stroke on one thread, as the window does it.
 void stroke(benchmark::State& state) {

@@ -322,6 +322,19 @@ int main(int argc, char** argv) {
         {2.0 * i, 1.0 * i}, {double(size.width), 0}, {double(size.width), double(size.height)}, {0, double(size.height)}};
     bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
   });
+  bench.measure("dragging a crossing of a grid, fit", 60, [&](int i) {
+    auto bend = std::make_shared<scene::Warp>(scene::withGrid({}, size, 4, 4));
+    bend->grid[7].x += 3.0 * i, bend->grid[7].y += 2.0 * i;
+    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+  });
+  bench.measure("dragging one of eight tacks, fit", 60, [&](int i) {
+    auto bend = std::make_shared<scene::Warp>();
+    for (int k = 0; k < 8; ++k) {
+      const base::Point at{size.width * (0.2 + 0.2 * (k % 4)), size.height * (k < 4 ? 0.3 : 0.7)};
+      bend->tacks.push_back({at, {at.x + (k == 5 ? 3.0 * i : 0), at.y + (k == 5 ? 2.0 * i : 0)}});
+    }
+    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+  });
   bench.window().desk().document().draft(std::nullopt);
   bench.settle();
   bench.window().desk().apply(scene::SetOpacity{{kPainted}, 0.5});

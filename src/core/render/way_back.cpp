@@ -31,41 +31,48 @@ WayBack::WayBack(const scene::Warp& warp, base::Size size) : bounds_(scene::boun
   while (double(across_) * down_ > kMost) step_ *= 2, across_ = across_ / 2 + 1, down_ = down_ / 2 + 1;
   x_.assign(std::size_t(across_) * std::size_t(down_), NAN);
   y_ = x_;
-  // The picture's own net, a little beyond its border, laid where it goes: each triangle fills the places under it.
+  // The picture's own net, a little beyond its border, laid where it goes: each triangle fills the places under it. All in
+  // steps of the net.
   const int nx = int(std::ceil(w / step_)) + 2 * kBeyond, ny = int(std::ceil(h / step_)) + 2 * kBeyond;
   std::vector<Point> to(std::size_t(nx + 1) * std::size_t(ny + 1));
   const scene::WarpMap map(warp, size);
   const auto source = [&](int i, int j) { return Point{(i - kBeyond) * step_, (j - kBeyond) * step_}; };
   for (int j = 0; j <= ny; ++j) {
-    for (int i = 0; i <= nx; ++i)
-      to[std::size_t(j) * std::size_t(nx + 1) + std::size_t(i)] = map(source(i, j));
-  }
-  const auto fill = [&](const Point(&at)[3], const Point(&from)[3]) {
-    const double det = (at[1].x - at[0].x) * (at[2].y - at[0].y) - (at[2].x - at[0].x) * (at[1].y - at[0].y);
-    if (std::abs(det) < 1e-9) return;
-    const auto column = [&](double x) { return (x - left_) / step_; };
-    const auto row = [&](double y) { return (y - top_) / step_; };
-    const int l = std::max(0, int(std::ceil(column(std::min({at[0].x, at[1].x, at[2].x})) - 1e-9))),
-              r = std::min(across_ - 1, int(std::floor(column(std::max({at[0].x, at[1].x, at[2].x})) + 1e-9))),
-              t = std::max(0, int(std::ceil(row(std::min({at[0].y, at[1].y, at[2].y})) - 1e-9))),
-              b = std::min(down_ - 1, int(std::floor(row(std::max({at[0].y, at[1].y, at[2].y})) + 1e-9)));
-    for (int y = t; y <= b; ++y) {
-      for (int x = l; x <= r; ++x) {
-        const double px = left_ + x * step_ - at[0].x, py = top_ + y * step_ - at[0].y;
-        const double u = (px * (at[2].y - at[0].y) - py * (at[2].x - at[0].x)) / det,
-                     v = (py * (at[1].x - at[0].x) - px * (at[1].y - at[0].y)) / det;
-        if (u < -1e-9 || v < -1e-9 || u + v > 1 + 1e-9) continue;
-        const auto i = std::size_t(y) * std::size_t(across_) + std::size_t(x);
-        x_[i] = float(from[0].x + u * (from[1].x - from[0].x) + v * (from[2].x - from[0].x));
-        y_[i] = float(from[0].y + u * (from[1].y - from[0].y) + v * (from[2].y - from[0].y));
-      }
+    for (int i = 0; i <= nx; ++i) {
+      const Point p = map(source(i, j));
+      to[std::size_t(j) * std::size_t(nx + 1) + std::size_t(i)] = {(p.x - left_) / step_, (p.y - top_) / step_};
     }
-  };
+  }
   for (int j = 0; j < ny; ++j) {
     for (int i = 0; i < nx; ++i) {
       const auto at = [&](int a, int b) { return to[std::size_t(j + b) * std::size_t(nx + 1) + std::size_t(i + a)]; };
-      fill({at(0, 0), at(1, 0), at(0, 1)}, {source(i, j), source(i + 1, j), source(i, j + 1)});
-      fill({at(1, 1), at(1, 0), at(0, 1)}, {source(i + 1, j + 1), source(i + 1, j), source(i, j + 1)});
+      fill({at(0, 0), at(1, 0), at(0, 1)}, source(i, j), step_);
+      fill({at(1, 1), at(0, 1), at(1, 0)}, source(i + 1, j + 1), -step_);
+    }
+  }
+}
+
+// A triangle of the bent net with the right angle of the picture's own at its first corner; its legs, along x and y, are `leg`
+// long.
+void WayBack::fill(const std::array<Point, 3>& at, Point from, double leg) {
+  const double ax = at[1].x - at[0].x, ay = at[1].y - at[0].y, bx = at[2].x - at[0].x, by = at[2].y - at[0].y;
+  const double area = ax * by - bx * ay;
+  if (std::abs(area) * step_ * step_ < 1e-9) return;
+  const double k = 1 / area;
+  constexpr double kEven = 1e-9;
+  const auto up = [](double v) { return int(v) + (double(int(v)) < v); };
+  const auto down = [](double v) { return int(v) - (double(int(v)) > v); };
+  const int left = std::max(0, up(std::min({at[0].x, at[1].x, at[2].x}) - kEven)),
+            right = std::min(across_ - 1, down(std::max({at[0].x, at[1].x, at[2].x}) + kEven)),
+            top = std::max(0, up(std::min({at[0].y, at[1].y, at[2].y}) - kEven)),
+            bottom = std::min(down_ - 1, down(std::max({at[0].y, at[1].y, at[2].y}) + kEven));
+  for (int y = top; y <= bottom; ++y) {
+    for (int x = left; x <= right; ++x) {
+      const double px = x - at[0].x, py = y - at[0].y, u = (px * by - py * bx) * k, v = (py * ax - px * ay) * k;
+      if (u < -kEven || v < -kEven || u + v > 1 + kEven) continue;
+      const auto i = std::size_t(y) * std::size_t(across_) + std::size_t(x);
+      x_[i] = float(from.x + u * leg);
+      y_[i] = float(from.y + v * leg);
     }
   }
 }
@@ -102,25 +109,40 @@ void WayBack::row(const base::Affine& toBent, int first, int y, int count, float
     }
     return;
   }
-  for (int k = 0; k < count; ++k) {
-    const auto p = at(toBent.map({x0 + k, yy}));
-    atX[k] = p ? float(p->x) : NAN;
-    atY[k] = p ? float(p->y) : 0.f;
+  const double k = 1 / step_;
+  const double u0 = (toBent.b * yy + toBent.e - left_) * k, v0 = (toBent.d * yy + toBent.f - top_) * k;
+  for (int i = 0; i < count; ++i) {
+    const double u = u0 + toBent.a * k * (x0 + i), v = v0 + toBent.c * k * (x0 + i);
+    atX[i] = NAN, atY[i] = 0;
+    if (!(u >= 0 && v >= 0 && u < across_ - 1 && v < down_ - 1)) continue;
+    const int iu = int(u), iv = int(v);
+    const auto fu = float(u - iu), fv = float(v - iv);
+    const std::size_t n = std::size_t(iv) * std::size_t(across_) + std::size_t(iu), below = n + std::size_t(across_);
+    const auto between = [&](const float* t) {
+      const float upper = t[n] + fu * (t[n + 1] - t[n]), lower = t[below] + fu * (t[below + 1] - t[below]);
+      return upper + fv * (lower - upper);
+    };
+    atX[i] = between(x_.data()), atY[i] = between(y_.data());
   }
 }
 
 std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture) {
+  std::shared_ptr<Kept> kept;
   {
     const std::lock_guard lock(mutex_);
-    for (const Kept& k : kept_) {
-      if (k.warp == warp && k.picture == picture) return k.way;
+    const auto found =
+        std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) { return k->warp == warp && k->picture == picture; });
+    if (found != kept_.end()) {
+      kept = *found;
+    } else {
+      kept = std::make_shared<Kept>(warp, picture);
+      if (kept_.size() >= kKept) kept_.erase(kept_.begin());
+      kept_.push_back(kept);
     }
   }
-  auto way = std::make_shared<const WayBack>(*warp, picture);
-  const std::lock_guard lock(mutex_);
-  if (kept_.size() >= kKept) kept_.erase(kept_.begin());
-  kept_.push_back({warp, picture, way});
-  return way;
+  // Whoever comes second waits for the first.
+  std::call_once(kept->made, [&] { kept->way = std::make_shared<const WayBack>(*warp, picture); });
+  return kept->way;
 }
 
 }  // namespace hseam::render

@@ -22,6 +22,8 @@ class WayBack {
   const base::Rect& bounds() const { return bounds_; }
 
  private:
+  void fill(const std::array<base::Point, 3>& at, base::Point from, double leg);
+
   std::optional<std::array<double, 9>> exact_;
   base::Rect bounds_;
   double step_ = 1, left_ = 0, top_ = 0;
@@ -36,12 +38,14 @@ class WaysBack {
 
  private:
   struct Kept {
+    Kept(std::shared_ptr<const scene::Warp> w, base::Size p) : warp(std::move(w)), picture(p) {}
     std::shared_ptr<const scene::Warp> warp;
     base::Size picture;
+    std::once_flag made;
     std::shared_ptr<const WayBack> way;
   };
   std::mutex mutex_;
-  std::vector<Kept> kept_;
+  std::vector<std::shared_ptr<Kept>> kept_;
 };
 
 }  // namespace hseam::render

@@ -8,6 +8,8 @@ namespace {
 
 using base::Point;
 
+constexpr std::size_t kMostLines = 16;  // of a grid
+
 Point operator+(Point a, Point b) {
   return {a.x + b.x, a.y + b.y};
 }
@@ -18,38 +20,34 @@ Point operator*(Point a, double k) {
   return {a.x * k, a.y * k};
 }
 
-// The rigid transformation of moving least squares: weights fall with the square of the distance.
+// The rigid transformation of moving least squares: weights fall with the square of the distance. One pass: about the weighted
+// middles p and q, Σ w (a − p)·(b − q) is Σ w a·b − Σw p·q, and so is the cross product.
 Point byTacks(const std::vector<Tack>& tacks, Point v) {
   if (tacks.size() == 1) return v + (tacks[0].to - tacks[0].from);
-  std::vector<double> w;
-  double sum = 0;
-  Point p{}, q{};
+  double sum = 0, dots = 0, crosses = 0;
+  Point p{}, q{};  // from v
   for (const Tack& t : tacks) {
-    const Point d = t.from - v;
-    const double square = d.x * d.x + d.y * d.y;
+    const Point a = t.from - v, b = t.to - v;
+    const double square = a.x * a.x + a.y * a.y;
     if (square < 1e-12) return t.to;
-    w.push_back(1 / square);
-    sum += w.back();
-    p = p + t.from * w.back();
-    q = q + t.to * w.back();
+    const double w = 1 / square;
+    sum += w;
+    p = p + a * w;
+    q = q + b * w;
+    dots += w * (a.x * b.x + a.y * b.y);
+    crosses += w * (a.x * b.y - a.y * b.x);
   }
   p = p * (1 / sum), q = q * (1 / sum);
-  // The best rotation about the weighted middles.
-  double c = 0, s = 0;
-  for (std::size_t i = 0; i < tacks.size(); ++i) {
-    const Point a = tacks[i].from - p, b = tacks[i].to - q;
-    c += w[i] * (a.x * b.x + a.y * b.y);
-    s += w[i] * (a.x * b.y - a.y * b.x);
-  }
-  const double length = std::hypot(c, s);
-  const Point d = v - p;
-  if (length < 1e-12) return q + d;
-  c /= length, s /= length;
-  return q + Point{c * d.x - s * d.y, s * d.x + c * d.y};
+  // The best rotation about them.
+  const double c = dots - sum * (p.x * q.x + p.y * q.y), s = crosses - sum * (p.x * q.y - p.y * q.x);
+  const double length = std::sqrt(c * c + s * s);
+  if (length < 1e-12 * (std::abs(dots) + 1)) return v + q - p;
+  const double cosine = c / length, sine = s / length;
+  return v + q - Point{cosine * p.x - sine * p.y, sine * p.x + cosine * p.y};
 }
 
 // Cubic Hermite through values at knots, with slopes from the neighbours; beyond the ends it goes on straight.
-Point through(const std::vector<double>& knots, const std::vector<Point>& values, double t) {
+Point through(const std::vector<double>& knots, const Point* values, double t) {
   const std::size_t n = knots.size();
   const auto slope = [&](std::size_t i) {
     const std::size_t a = i > 0 ? i - 1 : 0, b = std::min(i + 1, n - 1);
@@ -105,21 +103,20 @@ Point mapped(const std::array<double, 9>& h, Point p) {
   return {(h[0] * p.x + h[1] * p.y + h[2]) / w, (h[3] * p.x + h[4] * p.y + h[5]) / w};
 }
 
-WarpMap::WarpMap(const Warp& w, base::Size size) : warp_(w), size_(size) {
-  for (std::size_t r = 0; !w.grid.empty() && r < w.rows.size(); ++r) {
-    const auto first = w.grid.begin() + long(r * w.columns.size());
-    rows_.emplace_back(first, first + long(w.columns.size()));
-  }
+WarpMap::WarpMap(const Warp& w, base::Size size)
+    : warp_(w),
+      size_(size),
+      grid_(!w.grid.empty() && w.rows.size() <= kMostLines && w.grid.size() == w.rows.size() * w.columns.size()) {
   if (w.corners.size() == 4) corners_ = homography(cornersOf(size), {w.corners[0], w.corners[1], w.corners[2], w.corners[3]});
 }
 
 Point WarpMap::operator()(Point p) const {
   if (!warp_.tacks.empty()) p = byTacks(warp_.tacks, p);
-  if (!rows_.empty()) {
-    std::vector<Point> across;
-    across.reserve(rows_.size());
-    for (const auto& row : rows_) across.push_back(through(warp_.columns, row, p.x / size_.width));
-    p = through(warp_.rows, across, p.y / size_.height);
+  if (grid_) {
+    std::array<Point, kMostLines> across;
+    for (std::size_t r = 0; r < warp_.rows.size(); ++r)
+      across[r] = through(warp_.columns, warp_.grid.data() + r * warp_.columns.size(), p.x / size_.width);
+    p = through(warp_.rows, across.data(), p.y / size_.height);
   }
   return corners_ ? mapped(*corners_, p) : p;
 }
@@ -164,7 +161,7 @@ Warp withGrid(Warp w, base::Size size, int columns, int rows) {
 Warp withSplit(const Warp& w, base::Size size, double at, bool column) {
   Warp out = w;
   auto& lines = column ? out.columns : out.rows;
-  if (w.grid.empty() || lines.size() >= 16) return w;
+  if (w.grid.empty() || lines.size() >= kMostLines) return w;
   const auto next = std::upper_bound(lines.begin(), lines.end(), at);
   if (next == lines.begin() || next == lines.end() || at - *(next - 1) < 0.01 || *next - at < 0.01) return w;
   lines.insert(next, at);
@@ -182,7 +179,7 @@ base::Status validWarp(const Warp& w, base::Size size) {
   const auto wrong = [](const char* what) { return base::Error{base::Code::invalid, "", what}; };
   const auto near = [](const Point& p) { return std::abs(p.x) < 1e6 && std::abs(p.y) < 1e6; };
   const auto rises = [](const std::vector<double>& v) {
-    return v.size() >= 2 && v.size() <= 16 && v.front() == 0 && v.back() == 1 &&
+    return v.size() >= 2 && v.size() <= kMostLines && v.front() == 0 && v.back() == 1 &&
            std::is_sorted(v.begin(), v.end(), [](double a, double b) { return a <= b; });
   };
   if (w.tacks.size() > 64) return wrong("there are too many tacks");

@@ -37,7 +37,7 @@ class WarpMap {
  private:
   const Warp& warp_;
   base::Size size_;
-  std::vector<std::vector<base::Point>> rows_;  // of the grid
+  bool grid_;
   std::optional<std::array<double, 9>> corners_;
 };
 /// px of the picture that hold the whole of what the picture becomes.
