@@ -282,11 +282,11 @@ void wayBack(benchmark::State& state) {
     warp.tacks.push_back({at, {at.x + (k == 5 ? 150 : 0), at.y}});
   }
   for (auto _ : state) {
-    const render::WayBack way(warp, kFull);
+    const render::WayBack way(warp, kFull, int(state.range(1)));
     benchmark::DoNotOptimize(way.bounds());
   }
 }
-BENCHMARK(wayBack)->ArgName("tacks")->Arg(0)->Arg(8)->Unit(benchmark::kMillisecond);
+BENCHMARK(wayBack)->ArgNames({"tacks", "level"})->Args({0, 0})->Args({0, 2})->Args({8, 0})->Args({8, 2})->Unit(benchmark::kMillisecond);
 
 // One event of a stroke on one thread, as the window does it.
 void stroke(benchmark::State& state) {

@@ -40,7 +40,7 @@ Status StripPainter::handMade(const Layer& layer, float* out) {
   Planes mask(wide.width * wide.height);
   bool any = false;
   if (p && p->warp) {
-    const auto way = tools_.waysBack.of(p->warp, p->source.size());
+    const auto way = tools_.waysBack.of(p->warp, p->source.size(), level_);
     HSEAM_TRY(any, sampleWarped({nullptr, &layer.mask.coverage, m, way.get()}, wide, mask));
   } else {
     HSEAM_TRY(any, samplePicture({nullptr, &layer.mask.coverage, m}, wide, mask));

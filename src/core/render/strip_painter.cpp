@@ -302,7 +302,7 @@ base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
     const image::TiledImage* mask = layer.mask.acts() && !numbers ? &layer.mask.coverage : nullptr;
     bool any = false;
     if (p->warp) {
-      const auto way = tools_.waysBack.of(p->warp, shown.size());
+      const auto way = tools_.waysBack.of(p->warp, shown.size(), level_);
       HSEAM_TRY(any, sampleWarped({&shown, mask, m, way.get()}, area_, out));
     } else {
       HSEAM_TRY(any, samplePicture({&shown, mask, m}, area_, out));
@@ -346,7 +346,7 @@ bool StripPainter::reaches(const Layer& layer, double spreadPx) const {
   const auto* p = layer.picture();
   // Where a bend ends is worked out once, and not for every strip.
   const Rect all = p && p->warp ? base::boundsOf(p->placement.toScene(p->shown().size()),
-                                                 tools_.waysBack.of(p->warp, p->shown().size())->bounds())
+                                                 tools_.waysBack.of(p->warp, p->shown().size(), level_)->bounds())
                                       .grown(3)
                                 : boundsOf(scene_, layer);
   return !all.grown(int(spreadPx)).coarser(level_).grown(2).intersected(area_).empty();

@@ -9,20 +9,20 @@ namespace {
 using base::Point;
 using base::Rect;
 
-constexpr int kNet = 320;   // places along the longer side
+constexpr int kNet = 320;   // places along the longer side; half as many where the output is a quarter of the picture or less
 constexpr int kBeyond = 2;  // places of the net outside the picture, so that its border is found
 constexpr std::size_t kKept = 12;
 
 }  // namespace
 
-WayBack::WayBack(const scene::Warp& warp, base::Size size) : bounds_(scene::boundsOf(warp, size)) {
+WayBack::WayBack(const scene::Warp& warp, base::Size size, int level) : bounds_(scene::boundsOf(warp, size)) {
   const double w = size.width, h = size.height;
   if (warp.tacks.empty() && warp.grid.empty() && warp.corners.size() == 4) {
     exact_ = scene::homography({warp.corners[0], warp.corners[1], warp.corners[2], warp.corners[3]},
                                {Point{0, 0}, {w, 0}, {w, h}, {0, h}});
     if (exact_) return;
   }
-  step_ = std::max(2.0, std::max(w, h) / kNet);
+  step_ = std::max(2.0, std::max(w, h) / (level >= 2 ? kNet / 2 : kNet));
   const Rect bounds = bounds_.grown(int(kBeyond * step_) + 2);
   left_ = bounds.x, top_ = bounds.y;
   across_ = int(bounds.width / step_) + 2, down_ = int(bounds.height / step_) + 2;
@@ -34,18 +34,15 @@ WayBack::WayBack(const scene::Warp& warp, base::Size size) : bounds_(scene::boun
   // The picture's own net, a little beyond its border, laid where it goes: each triangle fills the places under it. All in
   // steps of the net.
   const int nx = int(std::ceil(w / step_)) + 2 * kBeyond, ny = int(std::ceil(h / step_)) + 2 * kBeyond;
-  std::vector<Point> to(std::size_t(nx + 1) * std::size_t(ny + 1));
+  std::vector<Point> to(std::size_t(nx + 1) * std::size_t(ny + 1));  // column after column
   const scene::WarpMap map(warp, size);
   const auto source = [&](int i, int j) { return Point{(i - kBeyond) * step_, (j - kBeyond) * step_}; };
-  for (int j = 0; j <= ny; ++j) {
-    for (int i = 0; i <= nx; ++i) {
-      const Point p = map(source(i, j));
-      to[std::size_t(j) * std::size_t(nx + 1) + std::size_t(i)] = {(p.x - left_) / step_, (p.y - top_) / step_};
-    }
-  }
-  for (int j = 0; j < ny; ++j) {
-    for (int i = 0; i < nx; ++i) {
-      const auto at = [&](int a, int b) { return to[std::size_t(j + b) * std::size_t(nx + 1) + std::size_t(i + a)]; };
+  for (int i = 0; i <= nx; ++i)
+    map.column(source(i, 0), step_, std::size_t(ny + 1), to.data() + std::size_t(i) * std::size_t(ny + 1));
+  for (Point& p : to) p = {(p.x - left_) / step_, (p.y - top_) / step_};
+  for (int i = 0; i < nx; ++i) {
+    for (int j = 0; j < ny; ++j) {
+      const auto at = [&](int a, int b) { return to[std::size_t(i + a) * std::size_t(ny + 1) + std::size_t(j + b)]; };
       fill({at(0, 0), at(1, 0), at(0, 1)}, source(i, j), step_);
       fill({at(1, 1), at(0, 1), at(1, 0)}, source(i + 1, j + 1), -step_);
     }
@@ -126,22 +123,24 @@ void WayBack::row(const base::Affine& toBent, int first, int y, int count, float
   }
 }
 
-std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture) {
+std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture,
+                                            int level) {
+  const bool coarse = level >= 2;
   std::shared_ptr<Kept> kept;
   {
     const std::lock_guard lock(mutex_);
     const auto found =
-        std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) { return k->warp == warp && k->picture == picture; });
+        std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) { return k->warp == warp && k->picture == picture && k->coarse == coarse; });
     if (found != kept_.end()) {
       kept = *found;
     } else {
-      kept = std::make_shared<Kept>(warp, picture);
+      kept = std::make_shared<Kept>(warp, picture, coarse);
       if (kept_.size() >= kKept) kept_.erase(kept_.begin());
       kept_.push_back(kept);
     }
   }
   // Whoever comes second waits for the first.
-  std::call_once(kept->made, [&] { kept->way = std::make_shared<const WayBack>(*warp, picture); });
+  std::call_once(kept->made, [&] { kept->way = std::make_shared<const WayBack>(*warp, picture, level); });
   return kept->way;
 }
 

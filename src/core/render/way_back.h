@@ -12,7 +12,8 @@ namespace hseam::render {
 /// Exact where only the corners moved, else by a net of places worked out once, smoothly between.
 class WayBack {
  public:
-  WayBack(const scene::Warp& warp, base::Size picture);
+  /// level: of the scene at which it is used; from the second on fewer places are enough.
+  WayBack(const scene::Warp& warp, base::Size picture, int level = 0);
   /// The px of the picture that comes to lie at a px of the bent picture; nothing beyond the net.
   std::optional<base::Point> at(base::Point bent) const;
   /// The same for `count` px of a row, from the middle of the px (x, y) on: toBent takes px of the row to px of the bent picture.
@@ -34,13 +35,14 @@ class WayBack {
 /// The latest few, made when they are needed first. Any thread.
 class WaysBack {
  public:
-  std::shared_ptr<const WayBack> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture);
+  std::shared_ptr<const WayBack> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level);
 
  private:
   struct Kept {
-    Kept(std::shared_ptr<const scene::Warp> w, base::Size p) : warp(std::move(w)), picture(p) {}
+    Kept(std::shared_ptr<const scene::Warp> w, base::Size p, bool c) : warp(std::move(w)), picture(p), coarse(c) {}
     std::shared_ptr<const scene::Warp> warp;
     base::Size picture;
+    bool coarse;
     std::once_flag made;
     std::shared_ptr<const WayBack> way;
   };

@@ -8,7 +8,7 @@ namespace {
 
 using base::Point;
 
-constexpr std::size_t kMostLines = 16;  // of a grid
+constexpr std::size_t kMostLines = 16;  // of a grid, as WarpMap holds
 
 Point operator+(Point a, Point b) {
   return {a.x + b.x, a.y + b.y};
@@ -110,15 +110,33 @@ WarpMap::WarpMap(const Warp& w, base::Size size)
   if (w.corners.size() == 4) corners_ = homography(cornersOf(size), {w.corners[0], w.corners[1], w.corners[2], w.corners[3]});
 }
 
+// Where the grid's rows are at x …
+WarpMap::Across WarpMap::acrossAt(double x) const {
+  Across across;
+  for (std::size_t r = 0; r < warp_.rows.size(); ++r)
+    across[r] = through(warp_.columns, warp_.grid.data() + r * warp_.columns.size(), x / size_.width);
+  return across;
+}
+
+// … and from them where y is, and where the corners take that.
+Point WarpMap::below(const Across& across, double y) const {
+  const Point p = through(warp_.rows, across.data(), y / size_.height);
+  return corners_ ? mapped(*corners_, p) : p;
+}
+
 Point WarpMap::operator()(Point p) const {
   if (!warp_.tacks.empty()) p = byTacks(warp_.tacks, p);
-  if (grid_) {
-    std::array<Point, kMostLines> across;
-    for (std::size_t r = 0; r < warp_.rows.size(); ++r)
-      across[r] = through(warp_.columns, warp_.grid.data() + r * warp_.columns.size(), p.x / size_.width);
-    p = through(warp_.rows, across.data(), p.y / size_.height);
-  }
+  if (grid_) return below(acrossAt(p.x), p.y);
   return corners_ ? mapped(*corners_, p) : p;
+}
+
+void WarpMap::column(Point first, double step, std::size_t count, Point* out) const {
+  const bool once = grid_ && warp_.tacks.empty();
+  const Across across = once ? acrossAt(first.x) : Across{};
+  for (std::size_t k = 0; k < count; ++k) {
+    const double y = first.y + double(k) * step;
+    out[k] = once ? below(across, y) : (*this)({first.x, y});
+  }
 }
 
 Point mapped(const Warp& w, base::Size size, Point p) {

@@ -33,8 +33,13 @@ class WarpMap {
  public:
   WarpMap(const Warp& warp, base::Size picture);
   base::Point operator()(base::Point p) const;
+  /// The same for `count` px below each other, `step` apart: a grid without tacks is gone through once for all of them.
+  void column(base::Point first, double step, std::size_t count, base::Point* out) const;
 
  private:
+  using Across = std::array<base::Point, 16>;
+  Across acrossAt(double x) const;
+  base::Point below(const Across& across, double y) const;
   const Warp& warp_;
   base::Size size_;
   bool grid_;

@@ -79,16 +79,31 @@ class WarpedTest : public QObject {
     w.tacks = {{{200, 200}, {230, 190}}, {{900, 700}, {880, 720}}, {{600, 100}, {600, 100}}};
     w.corners = {{30, 10}, {1100, 60}, {1180, 880}, {0, 820}};
     QVERIFY(scene::validWarp(w, {1200, 900}).ok());
-    const render::WayBack way(w, {1200, 900});
-    double most = 0;
+    const render::WayBack way(w, {1200, 900}), far(w, {1200, 900}, 2);
+    double most = 0, mostFar = 0;
     for (int y = 10; y < 900; y += 22) {
       for (int x = 10; x < 1200; x += 29) {
         const auto back = way.at(scene::mapped(w, {1200, 900}, {double(x), double(y)}));
         QVERIFY(back.has_value());
         most = std::max(most, std::hypot(back->x - x, back->y - y));
+        const auto again = far.at(scene::mapped(w, {1200, 900}, {double(x), double(y)}));
+        QVERIFY(again.has_value());
+        mostFar = std::max(mostFar, std::hypot(again->x - x, again->y - y));
       }
     }
     QVERIFY2(most < 0.25, qPrintable(QString::number(most)));
+    QVERIFY2(mostFar < 1, qPrintable(QString::number(mostFar)));  // a quarter px of a quarter of the size
+    // A row of it is the places one by one.
+    const base::Affine turned{0.9, 0.2, -0.2, 0.9, 60, 40};
+    std::vector<float> rowX(400), rowY(400);
+    for (int y = 3; y < 800; y += 97) {
+      way.row(turned, 5, y, 400, rowX.data(), rowY.data());
+      for (int k = 0; k < 400; ++k) {
+        const auto one = way.at(turned.map({5 + k + 0.5, y + 0.5}));
+        QCOMPARE(std::isnan(rowX[std::size_t(k)]), !one.has_value());
+        if (one) QVERIFY(std::hypot(one->x - double(rowX[std::size_t(k)]), one->y - double(rowY[std::size_t(k)])) < 1e-2);
+      }
+    }
     QVERIFY(!way.at({-900, -900}));
   }
   void theMaskBendsAlongAndLightIsKept() {
