@@ -3,8 +3,65 @@
 #include <algorithm>
 #include <cmath>
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "core/render/way_back.cpp"
+#include <hwy/foreach_target.h>
+// The order matters: the line above includes this file again for every instruction set.
+#include <hwy/highway.h>
+
+HWY_BEFORE_NAMESPACE();
+namespace hseam::render::HWY_NAMESPACE {
+
+namespace hn = hwy::HWY_NAMESPACE;
+
+// A projective map of `count` px of a row; NaN in atX beyond the picture's own horizon.
+void projected(const std::array<double, 9>& h, const base::Affine& toBent, double first, double y, int count, float* atX,
+               float* atY) {
+  // Both maps in one: each sum is linear along the row.
+  struct Sum {
+    double by, first;
+  };
+  const auto of = [&](std::size_t k) {
+    const double by = h[k] * toBent.a + h[k + 1] * toBent.c;
+    const double down = h[k] * toBent.b + h[k + 1] * toBent.d, at = h[k] * toBent.e + h[k + 1] * toBent.f + h[k + 2];
+    return Sum{by, down * y + at};
+  };
+  const Sum sx = of(0), sy = of(3), sw = of(6);
+  const auto one = [&](int i, double& x, double& yy, double& w) {
+    const double at = first + i;
+    x = sx.by * at + sx.first, yy = sy.by * at + sy.first, w = sw.by * at + sw.first;
+  };
+  int i = 0;
+#if HWY_HAVE_FLOAT64
+  const hn::ScalableTag<double> d;
+  const hn::Rebind<float, decltype(d)> df;
+  const int lanes = int(hn::Lanes(d));
+  for (; i + lanes <= count; i += lanes) {
+    const auto at = hn::Add(hn::Iota(d, 0.0), hn::Set(d, first + i));
+    const auto sum = [&](const Sum& s) { return hn::Add(hn::Mul(hn::Set(d, s.by), at), hn::Set(d, s.first)); };
+    const auto w = sum(sw), inverse = hn::Div(hn::Set(d, 1.0), w);
+    const auto x = hn::IfThenElse(hn::Gt(w, hn::Set(d, 1e-9)), hn::Mul(sum(sx), inverse), hn::Set(d, double(NAN)));
+    hn::StoreU(hn::DemoteTo(df, x), df, atX + i);
+    hn::StoreU(hn::DemoteTo(df, hn::Mul(sum(sy), inverse)), df, atY + i);
+  }
+#endif
+  for (; i < count; ++i) {
+    double x, yy, w;
+    one(i, x, yy, w);
+    const double inverse = 1 / w;
+    atX[i] = w > 1e-9 ? float(x * inverse) : NAN;
+    atY[i] = float(yy * inverse);
+  }
+}
+
+}  // namespace hseam::render::HWY_NAMESPACE
+HWY_AFTER_NAMESPACE();
+
+#if HWY_ONCE
 namespace hseam::render {
 namespace {
+
+HWY_EXPORT(projected);
 
 using base::Point;
 using base::Rect;
@@ -96,14 +153,7 @@ std::optional<Point> WayBack::at(Point p) const {
 void WayBack::row(const base::Affine& toBent, int first, int y, int count, float* atX, float* atY) const {
   const double x0 = first + 0.5, yy = y + 0.5;
   if (exact_) {
-    const auto& h = *exact_;
-    for (int k = 0; k < count; ++k) {
-      const double bx = toBent.a * (x0 + k) + toBent.b * yy + toBent.e, by = toBent.c * (x0 + k) + toBent.d * yy + toBent.f;
-      const double w = h[6] * bx + h[7] * by + h[8], inverse = 1 / w;
-      const auto x = float((h[0] * bx + h[1] * by + h[2]) * inverse);
-      atX[k] = w > 1e-9 ? x : NAN;  // beyond the picture's own horizon
-      atY[k] = float((h[3] * bx + h[4] * by + h[5]) * inverse);
-    }
+    HWY_DYNAMIC_DISPATCH(projected)(*exact_, toBent, x0, yy, count, atX, atY);
     return;
   }
   const double k = 1 / step_;
@@ -145,3 +195,4 @@ std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::W
 }
 
 }  // namespace hseam::render
+#endif
