@@ -183,7 +183,6 @@ base::Result<bool> paintCastShadow(const scene::Scene& scene, const scene::CastS
   const int left = held(std::floor(l), whole.width), top = held(std::floor(t), whole.height);
   const Rect need{left, top, held(std::ceil(r), whole.width) - left + 1, held(std::ceil(b), whole.height) - top + 1};
   HSEAM_DO(caster.prepare(need.intersected(whole), least * 0.7, most));
-  for (std::size_t c = 0; c < 3; ++c) std::fill_n(out.colour(int(c)), out.count(), float(s.colour[c]));
   std::fill_n(out.alpha(), out.count(), 0.f);
   bool any = false;
   Kept kept;
@@ -206,6 +205,7 @@ base::Result<bool> paintCastShadow(const scene::Scene& scene, const scene::CastS
       std::copy_n(kept[std::size_t(y - c.whole.y)].data() + (seen.x - c.whole.x), seen.width,
                   out.alpha() + (y - area.y) * area.width + seen.x - area.x);
   }
+  for (std::size_t c = 0; any && c < 3; ++c) std::fill_n(out.colour(int(c)), out.count(), float(s.colour[c]));
   return any;
 }
 

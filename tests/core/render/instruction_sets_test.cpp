@@ -20,6 +20,20 @@ scene::Scene everything(scene::Mixing mixing) {
     if (m % 5 == 2) at.rotationDeg = 12;
     s.layers.push_back(ref(l));
   }
+  for (int k = 0; k < 2; ++k) {
+    scene::Layer bent = test::pictureLayer(std::uint64_t(150 + k), test::colours(150, 60, 5 + k, 4), 20, 12 * k);
+    bent.mask.coverage = test::disc(150, 60);
+    auto warp = std::make_shared<scene::Warp>();
+    if (k == 1) *warp = scene::withGrid({}, {150, 60}, 2, 2), warp->grid[4].x += 9;
+    warp->corners = {{5, 3}, {140, -4}, {171, 71}, {-6, 55}};
+    std::get<scene::PictureContent>(bent.content).warp = warp;
+    s.layers.push_back(ref(bent));
+  }
+  for (const auto& [id, radius] : {std::pair(160, 3.0), {161, 14.0}})
+    s.layers.push_back(
+        ref(test::adjustmentLayer(std::uint64_t(id), scene::with(scene::numbersOf("defocus"), "radius", radius))));
+  s.layers.push_back(ref(test::adjustmentLayer(162, scene::with(scene::numbersOf("warmth"), "mired", 30))));
+  s.layers.push_back(ref(test::adjustmentLayer(163, scene::numbersOf("vivid"))));
   s.layers.push_back(ref(test::adjustmentLayer(200, scene::Levels{0.1, 0.9, 1.3, 0, 1})));
   s.layers.push_back(ref(test::adjustmentLayer(201, scene::Exposure{0.3})));
   s.layers.push_back(ref(test::adjustmentLayer(202, scene::Saturation{0.4})));
