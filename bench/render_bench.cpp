@@ -254,7 +254,8 @@ void compositeBent(benchmark::State& state) {
   auto warp = std::make_shared<scene::Warp>();
   if (state.range(0) == 1) {
     *warp = scene::withGrid({}, kFull, 4, 4);
-    for (std::size_t i = 0; i < warp->grid.size(); ++i) warp->grid[i].x += 60 * std::sin(double(i)), warp->grid[i].y += 40 * std::cos(double(i));
+    for (std::size_t i = 0; i < warp->grid.size(); ++i)
+      warp->grid[i].x += 60 * std::sin(double(i)), warp->grid[i].y += 40 * std::cos(double(i));
   }
   warp->corners = {{200, 100}, {5900, 0}, {6000, 4000}, {0, 3900}};
   std::get<scene::PictureContent>(bent.content).warp = warp;
@@ -286,7 +287,13 @@ void wayBack(benchmark::State& state) {
     benchmark::DoNotOptimize(way.bounds());
   }
 }
-BENCHMARK(wayBack)->ArgNames({"tacks", "level"})->Args({0, 0})->Args({0, 2})->Args({8, 0})->Args({8, 2})->Unit(benchmark::kMillisecond);
+BENCHMARK(wayBack)
+    ->ArgNames({"tacks", "level"})
+    ->Args({0, 0})
+    ->Args({0, 2})
+    ->Args({8, 0})
+    ->Args({8, 2})
+    ->Unit(benchmark::kMillisecond);
 
 // One event of a stroke on one thread, as the window does it.
 void stroke(benchmark::State& state) {

@@ -68,8 +68,7 @@ void pushHue(float* c) {
 }
 
 void greyOut(float* c) {
-  const float y =
-      0.2126f * image::fastLinear(c[0]) + 0.7152f * image::fastLinear(c[1]) + 0.0722f * image::fastLinear(c[2]);
+  const float y = 0.2126f * image::fastLinear(c[0]) + 0.7152f * image::fastLinear(c[1]) + 0.0722f * image::fastLinear(c[2]);
   c[0] = c[1] = c[2] = image::fastEncoded(y);
 }
 

@@ -63,8 +63,7 @@ image::Raster<float> lightnessOf(const image::Raster<float>& colours) {
   image::Raster<float> out(colours.width(), colours.height(), 1);
   for (std::size_t i = 0; i < out.pixels(); ++i) {
     const float* c = colours.samples().data() + 4 * i;
-    const float y =
-        0.2225f * image::fastLinear(c[0]) + 0.7169f * image::fastLinear(c[1]) + 0.0606f * image::fastLinear(c[2]);
+    const float y = 0.2225f * image::fastLinear(c[0]) + 0.7169f * image::fastLinear(c[1]) + 0.0606f * image::fastLinear(c[2]);
     out.samples()[i] = y > 216.f / 24389 ? 116 * std::cbrt(y) - 16 : y * (24389.f / 27);
   }
   return out;

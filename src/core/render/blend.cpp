@@ -72,14 +72,10 @@ struct Exclusion {
 // ------------------------------------------------------------------ on light
 
 struct AddLight {
-  static FloatV of(Float d, FloatV b, FloatV s) {
-    return encoded(d, hn::Add(linear(d, b), linear(d, s)));
-  }
+  static FloatV of(Float d, FloatV b, FloatV s) { return encoded(d, hn::Add(linear(d, b), linear(d, s))); }
 };
 struct SubtractLight {
-  static FloatV of(Float d, FloatV b, FloatV s) {
-    return encoded(d, hn::Sub(linear(d, b), linear(d, s)));
-  }
+  static FloatV of(Float d, FloatV b, FloatV s) { return encoded(d, hn::Sub(linear(d, b), linear(d, s))); }
 };
 struct DivideLight {
   static FloatV of(Float d, FloatV b, FloatV s) {

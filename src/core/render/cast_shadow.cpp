@@ -69,11 +69,13 @@ std::optional<Cell> cellOf(const ShadowWays& ways, const Rect& whole, double px,
 
 std::vector<Cell> cellsOf(const ShadowWays& ways, const Rect& area, double px, const Rect& caster) {
   const int left = area.x / kCell, top = area.y / kCell;
-  const auto across = std::size_t((area.right() + kCell - 1) / kCell - left), down = std::size_t((area.bottom() + kCell - 1) / kCell - top);
+  const auto across = std::size_t((area.right() + kCell - 1) / kCell - left),
+             down = std::size_t((area.bottom() + kCell - 1) / kCell - top);
   const auto rowOf = [&](std::size_t j) {
     std::vector<Met> row;
     row.reserve(across + 1);
-    for (std::size_t i = 0; i <= across; ++i) row.push_back(ways.at({(left + double(i)) * kCell * px, (top + double(j)) * kCell * px}));
+    for (std::size_t i = 0; i <= across; ++i)
+      row.push_back(ways.at({(left + double(i)) * kCell * px, (top + double(j)) * kCell * px}));
     return row;
   };
   std::vector<Cell> cells;

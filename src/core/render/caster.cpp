@@ -152,8 +152,7 @@ float Caster::discIn(const Part& part, Point p, double radius) const {
   const double k = 1.0 / (1 << part.level);
   const auto x = float(p.x * k - 0.5 - part.area.x), y = float(p.y * k - 0.5 - part.area.y), r = float(radius * k);
   float sum = 0;
-  const bool inside =
-      x >= r && y >= r && x + r + 1 < float(part.area.width - 1) && y + r + 1 < float(part.area.height - 1);
+  const bool inside = x >= r && y >= r && x + r + 1 < float(part.area.width - 1) && y + r + 1 < float(part.area.height - 1);
   if (!inside) {
     for (std::size_t i = 0; i < kPlaces; ++i)
       sum += sampled(part, {p.x + radius * double(places.x[i]), p.y + radius * double(places.y[i])});

@@ -59,8 +59,7 @@ struct Values {
 }  // namespace
 
 float toneOf(float red, float green, float blue) {
-  const float y =
-      0.2126f * image::fastLinear(red) + 0.7152f * image::fastLinear(green) + 0.0722f * image::fastLinear(blue);
+  const float y = 0.2126f * image::fastLinear(red) + 0.7152f * image::fastLinear(green) + 0.0722f * image::fastLinear(blue);
   // CIE 15: L* of a luminance.
   return y > 216.f / 24389 ? 1.16f * std::cbrt(y) - 0.16f : y * (24389.f / 2700);
 }

@@ -96,8 +96,8 @@ PlaneWay::PlaneWay(const scene::FloorCamera& camera, const Card& card, double wa
   const Row across = sum(card.alongZ / area, x, -card.alongX / area, z);
   along_ = sum(card.across[0] / area, z, -card.across[2] / area, x);
   // On the card, from the camera, times depth_; and the px that this is seen at: the way through a px, turned round.
-  const Row fromX = sum(card.foot[0], depth_, 1, across),
-            fromY = sum(1, sum(1, worldY, card.tanElevation, along_), -h, depth_), fromZ = sum(card.foot[2], depth_, 0, depth_);
+  const Row fromX = sum(card.foot[0], depth_, 1, across), fromY = sum(1, sum(1, worldY, card.tanElevation, along_), -h, depth_),
+            fromZ = sum(card.foot[2], depth_, 0, depth_);
   const auto cross = [](const Vec3& a, const Vec3& b) {
     return Vec3{a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]};
   };

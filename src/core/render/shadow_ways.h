@@ -49,7 +49,8 @@ class ShadowWays {
   };
 
   /// px: scene px of one px of the level. Nothing: the foot is not on the floor.
-  static std::optional<ShadowWays> of(const scene::Scene& scene, const scene::CastShadow& shadow, const Caster& caster, double px);
+  static std::optional<ShadowWays> of(const scene::Scene& scene, const scene::CastShadow& shadow, const Caster& caster,
+                                      double px);
 
   Met at(base::Point scenePx) const;
   const PlaneWay& plane(Met::By by) const { return by == Met::By::wall ? wall_ : floor_; }

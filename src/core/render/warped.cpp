@@ -163,7 +163,7 @@ HWY_EXPORT(sampleCubic);
 
 using base::Rect;
 
-constexpr float kOutside = 4;      // px of the picture: what lies farther out shows nothing
+constexpr float kOutside = 4;       // px of the picture: what lies farther out shows nothing
 constexpr std::size_t kSpare = 16;  // floats that vectors may go over an end
 
 // Where the px of an area lie in the picture, and from which level each is read.
@@ -255,7 +255,8 @@ class Sampler {
     }
     pixels_.resize(std::size_t(light.count()) * 4);
     HWY_DYNAMIC_DISPATCH(interleave)(light, light.count(), pixels_.data());
-    const WindowOfLevel w{pixels_.data(), window.width, level, 1.f / float(1 << level), float(window.x) + 0.5f, float(window.y) + 0.5f};
+    const WindowOfLevel w{pixels_.data(),          window.width,           level,
+                          1.f / float(1 << level), float(window.x) + 0.5f, float(window.y) + 0.5f};
     for (int row = 0; row < area_.height; ++row) {
       const std::size_t i = at(row, from);
       HWY_DYNAMIC_DISPATCH(sampleCubic)(w, &places_.x[i], &places_.y[i], &places_.level[i], end - from, out + 4 * i);

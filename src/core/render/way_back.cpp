@@ -173,14 +173,14 @@ void WayBack::row(const base::Affine& toBent, int first, int y, int count, float
   }
 }
 
-std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture,
-                                            int level) {
+std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level) {
   const bool coarse = level >= 2;
   std::shared_ptr<Kept> kept;
   {
     const std::lock_guard lock(mutex_);
-    const auto found =
-        std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) { return k->warp == warp && k->picture == picture && k->coarse == coarse; });
+    const auto found = std::find_if(kept_.begin(), kept_.end(), [&](const auto& k) {
+      return k->warp == warp && k->picture == picture && k->coarse == coarse;
+    });
     if (found != kept_.end()) {
       kept = *found;
     } else {

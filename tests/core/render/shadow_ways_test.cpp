@@ -67,7 +67,8 @@ class ShadowWaysTest : public QObject {
           if (!m.met()) continue;
           ways->plane(m.by).at({x, y}, 7, run);
           const auto i = std::size_t(k);
-          QCOMPARE_LE(std::hypot(double(run.x[i]) - m.layer.x, double(run.y[i]) - m.layer.y), 2e-3 * (1 + std::abs(m.layer.x) / 300));
+          QCOMPARE_LE(std::hypot(double(run.x[i]) - m.layer.x, double(run.y[i]) - m.layer.y),
+                      2e-3 * (1 + std::abs(m.layer.x) / 300));
           QCOMPARE_LE(std::abs(double(run.along[i]) - m.along), 1e-4 * (1 + m.along));
           ++met;
           onWall += m.by == render::ShadowWays::Met::By::wall;
@@ -81,7 +82,8 @@ class ShadowWaysTest : public QObject {
     QTest::addColumn<double>("wallY");
     QTest::addColumn<double>("mean");
     QTest::addColumn<double>("most");
-    for (const auto& [size, mean, most] : {std::tuple(0.5, 6e-4, 8e-3), {6.0, 3e-3, 0.025}, {20.0, 0.012, 0.055}, {45.0, 0.017, 0.075}}) {
+    for (const auto& [size, mean, most] :
+         {std::tuple(0.5, 6e-4, 8e-3), {6.0, 3e-3, 0.025}, {20.0, 0.012, 0.055}, {45.0, 0.017, 0.075}}) {
       QTest::addRow("%g", size) << size << 0.0 << mean << most;
       QTest::addRow("%g up a wall", size) << size << 420.0 << mean << most;
     }

@@ -10,7 +10,7 @@
 namespace hseam::render::effects {
 namespace {
 
-constexpr double kLeast = 0.3;    // px of the level
+constexpr double kLeast = 0.3;  // px of the level
 // Px: larger discs are laid on half the resolution, again and again, so that cost grows less than the radius. The first half is
 // taken sooner: it costs the rim of a disc two px of sharpness, and saves most.
 constexpr double kDirect = 10, kDirectAgain = 24;
@@ -84,7 +84,8 @@ void spreadDisc(cv::Mat plane, cv::Point origin, double radius, int blades, doub
   if (left + top + right + bottom > 0) cv::copyMakeBorder(plane, pairs, top, bottom, left, right, cv::BORDER_REPLICATE);
   cv::resize(pairs, half, cv::Size(pairs.cols / 2, pairs.rows / 2), 0, 0, cv::INTER_AREA);
   // Going to the half and back spreads by itself, by a variance of 5/4 px² of the half more than a disc that is laid directly.
-  spreadDisc(half, {(origin.x - left) / 2, (origin.y - top) / 2}, std::sqrt(radius * radius / 4 - 1.25), blades, turn, kDirectAgain);
+  spreadDisc(half, {(origin.x - left) / 2, (origin.y - top) / 2}, std::sqrt(radius * radius / 4 - 1.25), blades, turn,
+             kDirectAgain);
   cv::resize(half, pairs, pairs.size(), 0, 0, cv::INTER_LINEAR);
   if (pairs.data != plane.data) pairs(cv::Rect(left, top, plane.cols, plane.rows)).copyTo(plane);
 }
