@@ -99,11 +99,34 @@ std::shared_ptr<const text::Lettering> followed(text::Lettering t, const Affine&
   return std::make_shared<const text::Lettering>(std::move(t));
 }
 
-// Turned, the box stays upright: the outline is right, and is bent anew about it when the words are changed next.
-std::shared_ptr<const scene::Bend> followed(const scene::Bend& bend, const Affine& m) {
-  const base::Rect box = base::boundsOf(m, bend.box);
+bool turnsOrMirrors(const Affine& m) {
+  return std::abs(m.b) + std::abs(m.c) > 1e-9 || m.a < 0 || m.d < 0;
+}
+
+// Bent words. Where the canvas turns, they stay upright about the same middle and their corners turn, so that they can be changed
+// and bent further as they were.
+void followBent(scene::FillContent& fill, const Affine& m) {
+  const scene::Bend& bend = *fill.bend;
+  const bool turned = turnsOrMirrors(m);
+  Affine upright = m;
+  if (turned) {
+    const base::Point middle{bend.box.x + bend.box.width / 2.0, bend.box.y + bend.box.height / 2.0}, to = m.map(middle);
+    const double k = scaleOf(m);
+    upright = {k, 0, 0, k, to.x - k * middle.x, to.y - k * middle.y};
+  }
+  const base::Rect box = base::boundsOf(upright, bend.box);
   const Affine grow{double(box.width) / bend.box.width, 0, 0, double(box.height) / bend.box.height, 0, 0};
-  return std::make_shared<const scene::Bend>(scene::Bend{box, scene::scaled(bend.warp, grow)});
+  scene::Warp warp = scene::scaled(bend.warp, grow);
+  if (turned) {
+    const double w = bend.box.width, h = bend.box.height;
+    warp.corners = bend.warp.corners.empty() ? std::vector<base::Point>{{0, 0}, {w, 0}, {w, h}, {0, h}} : bend.warp.corners;
+    for (base::Point& c : warp.corners) {
+      const base::Point p = m.map({bend.box.x + c.x, bend.box.y + c.y});
+      c = {p.x - box.x, p.y - box.y};
+    }
+  }
+  fill.lettering = followed(*fill.lettering, upright);
+  fill.bend = std::make_shared<const scene::Bend>(scene::Bend{box, std::move(warp)});
 }
 
 // A fill with its gradient, its stroke and the mask that gives it its shape.
@@ -115,8 +138,11 @@ Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, 
   if (auto* n = std::get_if<scene::NoiseFill>(&out.fill.fill)) n->sizePx = std::clamp(n->sizePx * k, 1.0, 4000.0);
   scene::Mask& mask = out.mask;
   mask.numbers = followed(mask.numbers, change.toNew);
-  if (out.fill.lettering) out.fill.lettering = followed(*out.fill.lettering, change.toNew);
-  if (out.fill.bend) out.fill.bend = followed(*out.fill.bend, change.toNew);
+  if (out.fill.lettering && out.fill.bend) {
+    followBent(out.fill, change.toNew);
+  } else if (out.fill.lettering) {
+    out.fill.lettering = followed(*out.fill.lettering, change.toNew);
+  }
   if (mask.path) mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, change.toNew));
   if (out.fill.stroke) {
     scene::Stroke stroke{path::mapped(out.fill.stroke->along, change.toNew), out.fill.stroke->style};

@@ -1,6 +1,7 @@
 #include "core/render/canvas_change.h"
 
 #include "core/scene/mask_cover.h"
+#include "core/scene/set_words.h"
 #include "scenes.h"
 
 using namespace hseam;
@@ -50,6 +51,51 @@ class CanvasChangeTest : public QObject {
     double sum = 0;
     for (std::size_t i = 0; i < small.samples().size(); ++i) sum += double(std::abs(small.samples()[i] - half.samples()[i]));
     QVERIFY2(sum / double(small.samples().size()) < 0.012, qPrintable(QString::number(sum / double(small.samples().size()))));
+  }
+  // Bent words go with the picture, and setting the same words again afterwards bends them as they are.
+  void bentWordsTurnAndStayTheSameBend_data() {
+    QTest::addColumn<bool>("corners");
+    QTest::newRow("a grid") << false;
+    QTest::newRow("a grid and corners") << true;
+  }
+  void bentWordsTurnAndStayTheSameBend() {
+    QFETCH(bool, corners);
+    scene::Scene s;
+    s.canvas = {900, 500};
+    scene::Layer l;
+    l.id = {1};
+    l.content = scene::FillContent{scene::SolidFill{{1, 1, 1}}};
+    text::Lettering words;
+    words.words = "HIH";
+    words.sizePx = 120;
+    words.at = {450, 260};
+    const base::Rect box = test::must(scene::boxOf(words));
+    scene::Warp warp = scene::withGrid({}, {box.width, box.height}, 2, 2);
+    warp.grid[4].y -= 30;
+    if (corners) warp.corners = {{0, 10}, {box.width + 20.0, -15}, {box.width + 0.0, box.height + 12.0}, {-8, box.height + 0.0}};
+    const auto set =
+        test::must(scene::setWords(l, words, std::make_shared<const scene::Bend>(scene::Bend{box, warp}), s.canvas, test::memory()));
+    l.content = set.edit.fill;
+    l.mask = set.edit.mask;
+    s.layers = {ref(l)};
+    const scene::Scene t = changed(s, render::straightened(s.canvas, 9));
+    const scene::Layer& turned = *t.layers[0];
+    const auto again = test::must(
+        scene::setWords(turned, *turned.fill()->lettering, turned.fill()->bend, t.canvas, test::memory()));
+    QVERIFY(turned.fill()->bend && !turned.fill()->lettering->along);
+    // As many outlines; each of their points lies near the other's.
+    const auto& was = turned.mask.path->outlines;
+    const auto& is = again.edit.mask.path->outlines;
+    QCOMPARE(is.size(), was.size());
+    double most = 0;
+    for (std::size_t k = 0; k < was.size(); ++k) {
+      for (const path::Node& n : is[k].nodes) {
+        double nearest = 1e9;
+        for (const path::Node& m : was[k].nodes) nearest = std::min(nearest, std::hypot(m.at.x - n.at.x, m.at.y - n.at.y));
+        most = std::max(most, nearest);
+      }
+    }
+    QVERIFY2(most < 2, qPrintable(QString::number(most)));
   }
   void straighteningFillsTheCanvasAndTurnsRightWay() {
     scene::Scene s;
