@@ -93,10 +93,14 @@ std::vector<Cell> cellsOf(const ShadowWays& ways, const Rect& area, double px, c
   return cells;
 }
 
-// How far apart places of a cell are worked out: what a disc has softened hardly bends over an eighth of its width. px of the
-// level.
-int stepFor(double radiusPx) {
-  return radiusPx >= 12 ? 4 : radiusPx >= 5 ? 2 : 1;
+// How far apart places of a cell are worked out, px of the level: what a disc has softened hardly bends over a third of its
+// radius.
+int stepOf(const Cell& c) {
+  const double radiusPx = c.least / std::max(c.stretch, 1e-6);
+  return !c.by || radiusPx < 5 ? 1 : radiusPx < 12 ? 2 : 4;
+}
+Caster::Detail detailOf(const Cell& c) {
+  return stepOf(c) == 1 ? Caster::Detail::few : Caster::Detail::many;
 }
 
 // How much of the light is kept away by the caster in each place of a cell.
@@ -106,9 +110,9 @@ void discsOf(const Cell& c, const ShadowWays& ways, const Caster& caster, double
   const PlaneWay& plane = ways.plane(*c.by);
   PlaneWay::Run run;
   const auto disc = [&](std::size_t k) {
-    return caster.disc({double(run.x[k]), double(run.y[k])}, ways.radius(double(run.along[k])));
+    return caster.disc({double(run.x[k]), double(run.y[k])}, ways.radius(double(run.along[k])), detailOf(c));
   };
-  const int step = stepFor(c.least / std::max(c.stretch, 1e-6));
+  const int step = stepOf(c);
   if (step == 1) {
     for (int y = 0; y < kCell; ++y) {
       plane.at({(c.whole.x + 0.5) * px, (c.whole.y + y + 0.5) * px}, px, run);
@@ -179,12 +183,12 @@ base::Result<bool> paintCastShadow(const scene::Scene& scene, const scene::CastS
   double l = INFINITY, t = INFINITY, r = -INFINITY, b = -INFINITY, least = INFINITY, most = 0;
   for (const Cell& c : cells) {
     l = std::min(l, c.spot.left), r = std::max(r, c.spot.right), t = std::min(t, c.spot.top), b = std::max(b, c.spot.bottom);
-    least = std::min(least, c.least), most = std::max(most, c.spot.radius);
+    least = std::min(least, c.least * Caster::spread(detailOf(c))), most = std::max(most, c.spot.radius);
   }
   const auto held = [](double v, int high) { return int(std::clamp(v, -1.0, double(high) + 1)); };
   const int left = held(std::floor(l), whole.width), top = held(std::floor(t), whole.height);
   const Rect need{left, top, held(std::ceil(r), whole.width) - left + 1, held(std::ceil(b), whole.height) - top + 1};
-  HSEAM_DO(caster.prepare(need.intersected(whole), least * 0.7, most));
+  HSEAM_DO(caster.prepare(need.intersected(whole), least, most));
   std::fill_n(out.alpha(), out.count(), 0.f);
   bool any = false;
   Kept kept;

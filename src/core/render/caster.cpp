@@ -124,43 +124,53 @@ std::pair<float, float> Caster::range(const Spot& s) const {
   return {low, high};
 }
 
-float Caster::disc(Point p, double radius) const {
+float Caster::disc(Point p, double radius, Detail detail) const {
   if (parts_.empty()) return 0;
   const double reach = 1.7 * radius + 2;
   if (p.x < -reach || p.y < -reach || p.x > size_.width + reach || p.y > size_.height + reach) return 0;
   if (radius < 0.5) return at(p, 1);
-  const Width width = widthOf(radius * 0.7);
-  const float a = discIn(parts_[width.part], p, radius);
-  return width.next <= 0 ? a : a * (1 - width.next) + width.next * discIn(parts_[width.part + 1], p, radius);
+  const Width width = widthOf(radius * spread(detail));
+  const float a = discIn(parts_[width.part], p, radius, detail);
+  return width.next <= 0 ? a : a * (1 - width.next) + width.next * discIn(parts_[width.part + 1], p, radius, detail);
 }
 
-float Caster::discIn(const Part& part, Point p, double radius) const {
-  // One in the middle, four within, eight further out: rings of like area.
-  constexpr std::size_t kPlaces = 13;
-  struct Places {
-    std::array<float, kPlaces> x{}, y{};
-  };
-  static const Places places = [] {
-    Places all;
-    for (std::size_t i = 1; i < kPlaces; ++i) {
-      const bool inner = i < 5;
-      const double a = (inner ? double(i - 1) / 4 : double(i - 5) / 8 + 0.06) * 2 * M_PI, r = inner ? 0.42 : 0.84;
-      all.x[i] = float(r * std::cos(a)), all.y[i] = float(r * std::sin(a));
+namespace {
+
+// One in the middle and rings about it, each place with the same part of the disc.
+struct Places {
+  std::vector<float> x{0}, y{0};
+  explicit Places(std::initializer_list<int> rings) {
+    int all = 1;
+    for (const int n : rings) all += n;
+    for (int within = 1; const int n : rings) {
+      const double r = std::sqrt((within + n / 2.0) / all);
+      for (int i = 0; i < n; ++i) {
+        const double a = (double(i) / n + 0.06 * within) * 2 * M_PI;
+        x.push_back(float(r * std::cos(a))), y.push_back(float(r * std::sin(a)));
+      }
+      within += n;
     }
-    return all;
-  }();
+  }
+};
+
+}  // namespace
+
+float Caster::discIn(const Part& part, Point p, double radius, Detail detail) const {
+  static const Places few({4, 8}), many({6, 12, 18});
+  const Places& places = detail == Detail::few ? few : many;
+  const std::size_t count = places.x.size();
   const double k = 1.0 / (1 << part.level);
   const auto x = float(p.x * k - 0.5 - part.area.x), y = float(p.y * k - 0.5 - part.area.y), r = float(radius * k);
   float sum = 0;
   const bool inside = x >= r && y >= r && x + r + 1 < float(part.area.width - 1) && y + r + 1 < float(part.area.height - 1);
   if (!inside) {
-    for (std::size_t i = 0; i < kPlaces; ++i)
+    for (std::size_t i = 0; i < count; ++i)
       sum += sampled(part, {p.x + radius * double(places.x[i]), p.y + radius * double(places.y[i])});
-    return sum / kPlaces;
+    return sum / float(count);
   }
   const float* values = part.values.at(0, 0);
   const int stride = part.area.width;
-  for (std::size_t i = 0; i < kPlaces; ++i) {
+  for (std::size_t i = 0; i < count; ++i) {
     const float px = x + r * places.x[i], py = y + r * places.y[i];
     const int ix = int(px), iy = int(py);
     const float fx = px - float(ix), fy = py - float(iy);
@@ -168,7 +178,7 @@ float Caster::discIn(const Part& part, Point p, double radius) const {
     const float above = row[0] + fx * (row[1] - row[0]), below = next[0] + fx * (next[1] - next[0]);
     sum += above + fy * (below - above);
   }
-  return sum / kPlaces;
+  return sum / float(count);
 }
 
 }  // namespace hseam::render

@@ -37,8 +37,12 @@ class Caster {
   /// Coverage 0..1 about a place, as wide as `widthPx` (layer px): levels of detail, smoothly between. Outside of what was
   /// prepared, and of the picture, 0.
   float at(base::Point layerPx, double widthPx) const;
-  /// The mean over a disc of radiusPx, by 13 places.
-  float disc(base::Point layerPx, double radiusPx) const;
+  /// Few: 13 places, for discs of a few px of what is painted; many: 37, for wide ones, whose places would show as steps.
+  enum class Detail : std::uint8_t { few, many };
+  /// How wide each place is read, in radii.
+  static double spread(Detail detail) { return detail == Detail::few ? 0.7 : 0.4; }
+  /// The mean over a disc of radiusPx.
+  float disc(base::Point layerPx, double radiusPx, Detail detail = Detail::few) const;
 
   /// Places of the layer (px) and the widest disc about any of them.
   struct Spot {
@@ -61,7 +65,7 @@ class Caster {
   Width widthOf(double px) const;
   float at(base::Point layerPx, const Width& width) const;
   float sampled(const Part& part, base::Point layerPx) const;
-  float discIn(const Part& part, base::Point layerPx, double radiusPx) const;
+  float discIn(const Part& part, base::Point layerPx, double radiusPx, Detail detail) const;
   base::Result<image::Raster<float>> coverage(int level, const base::Rect& area) const;
   base::Rect wholeAt(int level) const;
 

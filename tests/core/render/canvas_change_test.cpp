@@ -73,15 +73,15 @@ class CanvasChangeTest : public QObject {
     scene::Warp warp = scene::withGrid({}, {box.width, box.height}, 2, 2);
     warp.grid[4].y -= 30;
     if (corners) warp.corners = {{0, 10}, {box.width + 20.0, -15}, {box.width + 0.0, box.height + 12.0}, {-8, box.height + 0.0}};
-    const auto set =
-        test::must(scene::setWords(l, words, std::make_shared<const scene::Bend>(scene::Bend{box, warp}), s.canvas, test::memory()));
+    const auto set = test::must(
+        scene::setWords(l, words, std::make_shared<const scene::Bend>(scene::Bend{box, warp}), s.canvas, test::memory()));
     l.content = set.edit.fill;
     l.mask = set.edit.mask;
     s.layers = {ref(l)};
     const scene::Scene t = changed(s, render::straightened(s.canvas, 9));
     const scene::Layer& turned = *t.layers[0];
-    const auto again = test::must(
-        scene::setWords(turned, *turned.fill()->lettering, turned.fill()->bend, t.canvas, test::memory()));
+    const auto again =
+        test::must(scene::setWords(turned, *turned.fill()->lettering, turned.fill()->bend, t.canvas, test::memory()));
     QVERIFY(turned.fill()->bend && !turned.fill()->lettering->along);
     // As many outlines; each of their points lies near the other's.
     const auto& was = turned.mask.path->outlines;
