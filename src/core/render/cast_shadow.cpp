@@ -97,10 +97,11 @@ std::vector<Cell> cellsOf(const ShadowWays& ways, const Rect& area, double px, c
 // radius.
 int stepOf(const Cell& c) {
   const double radiusPx = c.least / std::max(c.stretch, 1e-6);
-  return !c.by || radiusPx < 5 ? 1 : radiusPx < 12 ? 2 : 4;
+  return !c.by || radiusPx < 5 ? 1 : radiusPx < 12 ? 2 : radiusPx < 40 ? 4 : 8;
 }
 Caster::Detail detailOf(const Cell& c) {
-  return stepOf(c) == 1 ? Caster::Detail::few : Caster::Detail::many;
+  const int step = stepOf(c);
+  return step == 1 ? Caster::Detail::few : step == 2 ? Caster::Detail::more : Caster::Detail::many;
 }
 
 // How much of the light is kept away by the caster in each place of a cell.

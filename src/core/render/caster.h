@@ -37,10 +37,10 @@ class Caster {
   /// Coverage 0..1 about a place, as wide as `widthPx` (layer px): levels of detail, smoothly between. Outside of what was
   /// prepared, and of the picture, 0.
   float at(base::Point layerPx, double widthPx) const;
-  /// Few: 13 places, for discs of a few px of what is painted; many: 37, for wide ones, whose places would show as steps.
-  enum class Detail : std::uint8_t { few, many };
+  /// 13, 19 or 37 places: few do for discs of a few px of what is painted, those of wide ones would show as steps.
+  enum class Detail : std::uint8_t { few, more, many };
   /// How wide each place is read, in radii.
-  static double spread(Detail detail) { return detail == Detail::few ? 0.7 : 0.4; }
+  static double spread(Detail detail) { return detail == Detail::few ? 0.7 : detail == Detail::more ? 0.55 : 0.4; }
   /// The mean over a disc of radiusPx.
   float disc(base::Point layerPx, double radiusPx, Detail detail = Detail::few) const;
 
