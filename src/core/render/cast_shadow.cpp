@@ -10,7 +10,6 @@
 
 namespace hseam::render {
 
-using base::Point;
 using base::Rect;
 
 namespace {

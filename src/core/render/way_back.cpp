@@ -91,15 +91,15 @@ WayBack::WayBack(const scene::Warp& warp, base::Size size, int level) : bounds_(
   // The picture's own net, a little beyond its border, laid where it goes: each triangle fills the places under it. All in
   // steps of the net.
   const int nx = int(std::ceil(w / step_)) + 2 * kBeyond, ny = int(std::ceil(h / step_)) + 2 * kBeyond;
-  std::vector<Point> to(std::size_t(nx + 1) * std::size_t(ny + 1));  // column after column
+  const auto high = std::size_t(ny) + 1;
+  std::vector<Point> to((std::size_t(nx) + 1) * high);  // column after column
   const scene::WarpMap map(warp, size);
   const auto source = [&](int i, int j) { return Point{(i - kBeyond) * step_, (j - kBeyond) * step_}; };
-  for (int i = 0; i <= nx; ++i)
-    map.column(source(i, 0), step_, std::size_t(ny + 1), to.data() + std::size_t(i) * std::size_t(ny + 1));
+  for (int i = 0; i <= nx; ++i) map.column(source(i, 0), step_, high, to.data() + std::size_t(i) * high);
   for (Point& p : to) p = {(p.x - left_) / step_, (p.y - top_) / step_};
   for (int i = 0; i < nx; ++i) {
     for (int j = 0; j < ny; ++j) {
-      const auto at = [&](int a, int b) { return to[std::size_t(i + a) * std::size_t(ny + 1) + std::size_t(j + b)]; };
+      const auto at = [&](int a, int b) { return to[std::size_t(i + a) * high + std::size_t(j + b)]; };
       fill({at(0, 0), at(1, 0), at(0, 1)}, source(i, j), step_);
       fill({at(1, 1), at(0, 1), at(1, 0)}, source(i + 1, j + 1), -step_);
     }
