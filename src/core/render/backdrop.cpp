@@ -2,8 +2,8 @@
 
 #include <algorithm>
 
+#include "core/render/adjustment_runs.h"
 #include "core/render/blocks.h"
-#include "core/render/table_run.h"
 
 namespace hseam::render {
 namespace {

@@ -12,8 +12,9 @@ namespace hseam::render {
 
 /// The caster as a card that stands upright through its foot and faces the camera, and how the light comes over the floor.
 struct Card {
-  scene::Vec3 foot, across;  // unit vector on the floor
-  double alongX, alongZ, tanElevation;
+  scene::Vec3 foot, across;  // metres; a unit vector on the floor
+  double alongX, alongZ;     // the light's way over the floor, of unit length
+  double tanElevation;
 };
 
 /// The way back from every px of one plane: maps of planes are projective, so each of these is a share of two sums that are
@@ -36,8 +37,8 @@ class PlaneWay {
   Row x_{}, y_{}, seen_{}, along_{}, depth_{};
 };
 
-/// Where a px of the scene lies behind the caster, seen from the light, and how the shadow is there. Refers to what it was made
-/// of. Any thread.
+/// Where a px of the scene lies behind the caster, seen from the light, and how the shadow is there. Holds all that it needs.
+/// Any thread.
 class ShadowWays {
  public:
   struct Met {

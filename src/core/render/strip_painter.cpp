@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/render/adjustment_runs.h"
 #include "core/render/blend.h"
 #include "core/render/effects/effect.h"
 #include "core/render/fills.h"
@@ -10,7 +11,6 @@
 #include "core/render/lights.h"
 #include "core/render/mask_numbers.h"
 #include "core/render/sample.h"
-#include "core/render/table_run.h"
 #include "core/render/underlay.h"
 #include "core/render/warped.h"
 #include "core/scene/look_around.h"

@@ -206,7 +206,7 @@ class Sampler {
     constexpr int kNarrow = 32;
     std::vector<Rect> windows;
     double read = 0;
-    for (int n = 0, left = (end - from) * area_.height; n < levels_ && left > 0; ++n) {
+    for (int n = 0, left = placesWithin(from, end); n < levels_ && left > 0; ++n) {
       windows.push_back(windowAt(n, from, end, left));
       read += double(windows.back().width) * windows.back().height;
     }
@@ -227,6 +227,14 @@ class Sampler {
 
  private:
   std::size_t at(int row, int column) const { return std::size_t(row) * std::size_t(area_.width) + std::size_t(column); }
+
+  int placesWithin(int from, int end) const {
+    int n = 0;
+    for (int y = 0; y < area_.height; ++y) {
+      for (int x = from; x < end; ++x) n += !std::isnan(places_.x[at(y, x)]);
+    }
+    return n;
+  }
 
   // All that is read of a level: never cut to the picture, so that no place needs to ask. left: places not yet met, less these.
   Rect windowAt(int level, int from, int end, int& left) const {

@@ -66,6 +66,17 @@ const findings::JudgedLayer* judgedLayer(const findings::Report& r, std::uint64_
   return r.judged.at({id}).get();
 }
 
+Layer shadowOf(LayerId caster, base::Point foot) {
+  Layer cast;
+  cast.id = {4};
+  cast.name = "shadow";
+  cast.mode = BlendMode::multiply;
+  CastShadow k;
+  k.foot = foot;
+  cast.content = LightContent{caster, k};
+  return cast;
+}
+
 }  // namespace
 
 class ComparedTest : public QObject {
@@ -171,13 +182,7 @@ class ComparedTest : public QObject {
                                     blotches(
                                         100, 100, [](int) { return false; }, 3),
                                     60, 60, disc(100, 45)));
-    Layer cast;
-    cast.id = {4};
-    cast.name = "shadow";
-    cast.mode = BlendMode::multiply;
-    CastShadow k;
-    k.foot = {50, 95};
-    cast.content = LightContent{{3}, k};
+    const Layer cast = shadowOf({3}, {50, 95});
     s.layers.insert(s.layers.begin() + 1, std::make_shared<const Layer>(cast));
     const auto first = judged(s);
     // The caster moves in front of the subject; its shadow moves behind it.
@@ -188,13 +193,7 @@ class ComparedTest : public QObject {
   // A shadow in front of everything says from where light falls, and what a confined group holds is the subject's own.
   void lightsInFrontAndConfinedGroupsCount() {
     Scene s = foggy();
-    Layer cast;
-    cast.id = {4};
-    cast.name = "shadow";
-    cast.mode = BlendMode::multiply;
-    CastShadow k;
-    k.foot = {60, 115};
-    cast.content = LightContent{{2}, k};
+    const Layer cast = shadowOf({2}, {60, 115});
     Layer group;
     group.id = {5};
     group.name = "group";
@@ -210,8 +209,9 @@ class ComparedTest : public QObject {
     const auto anew = [&](const Edit& edit) {
       return test::must(findings::reportOn(test::must(scene::apply(s, edit)), test::here(), {}, &first)).judgedAnew;
     };
-    k.light.azimuthDeg += 90;
-    QVERIFY(anew(SetLight{{4}, LightContent{{2}, k}}) >= 1);
+    LightContent turned = *cast.light();
+    std::get<CastShadow>(turned.kind).light.azimuthDeg += 90;
+    QVERIFY(anew(SetLight{{4}, turned}) >= 1);
     QVERIFY(anew(SetPlacement{{7}, {470, 190}}) >= 1);
     QCOMPARE(anew(SetMixing{s.mixing}), 0);
   }

@@ -2,8 +2,8 @@
 
 #include "core/render/adjust.h"
 
+#include "core/render/adjustment_runs.h"
 #include "core/render/backdrop.h"
-#include "core/render/table_run.h"
 #include "core/scene/adjustment_kinds.h"
 #include "scenes.h"
 

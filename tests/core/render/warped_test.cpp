@@ -125,6 +125,17 @@ class WarpedTest : public QObject {
     const base::Point edge = scene::mapped(w, {800, 600}, {400, 300});
     QVERIFY(masked.at(int(edge.x) - 4, int(edge.y))[3] > 0.97f && masked.at(int(edge.x) + 4, int(edge.y))[3] < 0.03f);
   }
+  // Coverage by itself is no light: half a px from its edge on, a mask that begins sharply covers one half.
+  void coverageAloneIsNotTakenForLight() {
+    const auto mask = test::picture(64, 48, 1, [](int x, int, int) { return x < 30 ? 255 : 0; });
+    scene::Warp w;
+    w.corners = {{0.5, 0}, {64.5, 0}, {64.5, 48}, {0.5, 48}};
+    const render::WayBack way(w, {64, 48});
+    render::Planes out(64 * 48);
+    QVERIFY(test::must(render::sampleWarped({nullptr, &mask, {}, &way}, {0, 0, 64, 48}, out)));
+    QVERIFY(std::abs(out.alpha()[20 * 64 + 30] - 0.5f) < 2e-3f);
+    QVERIFY(std::abs(out.alpha()[20 * 64 + 10] - 1) < 1e-5f && out.alpha()[20 * 64 + 45] == 0);
+  }
   void theSameBitsHoweverItIsSplitAndRepaintedWhereItShows() {
     scene::Warp w = scene::withGrid({}, {300, 240}, 3, 3);
     w.grid[5] = {w.grid[5].x + 20, w.grid[5].y + 14};

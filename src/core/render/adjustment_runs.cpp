@@ -1,4 +1,4 @@
-#include "core/render/table_run.h"
+#include "core/render/adjustment_runs.h"
 
 namespace hseam::render {
 namespace {
