@@ -1,3 +1,5 @@
+// usage: PROGRAM [CLASS] [QTest's own arguments]; without a class all run.
+
 #include "test_main.h"
 
 #ifdef QT_WIDGETS_LIB
@@ -10,8 +12,8 @@ using Application = QCoreApplication;
 
 namespace hseam::test {
 
-std::vector<MakeTest>& registry() {
-  static std::vector<MakeTest> all;
+std::vector<TestClass>& registry() {
+  static std::vector<TestClass> all;
   return all;
 }
 
@@ -21,7 +23,16 @@ int main(int argc, char** argv) {
   Application application(argc, argv);
   Application::setOrganizationName(QStringLiteral("hidden-seam"));
   Application::setApplicationName(QStringLiteral("hidden-seam-tests"));
+  QStringList arguments = Application::arguments();
+  const auto& all = hseam::test::registry();
+  const auto named = [&](const hseam::test::TestClass& t) { return arguments.value(1) == QLatin1String(t.name); };
+  const bool one = std::any_of(all.begin(), all.end(), named);
   int failed = 0;
-  for (const auto& make : hseam::test::registry()) failed += QTest::qExec(make().get(), argc, argv) != 0;
+  for (const auto& test : all) {
+    if (one && !named(test)) continue;
+    QStringList own = arguments;
+    if (one) own.removeAt(1);
+    failed += QTest::qExec(test.make().get(), own) != 0;
+  }
   return failed;
 }

@@ -9,13 +9,16 @@
 
 namespace hseam::test {
 
-using MakeTest = std::function<std::unique_ptr<QObject>()>;
-std::vector<MakeTest>& registry();
+struct TestClass {
+  const char* name;
+  std::function<std::unique_ptr<QObject>()> make;
+};
+std::vector<TestClass>& registry();
 
 template <class T>
 struct Registered {
-  Registered() {
-    registry().push_back([] { return std::make_unique<T>(); });
+  explicit Registered(const char* name) {
+    registry().push_back({name, [] { return std::make_unique<T>(); }});
   }
 };
 
@@ -31,4 +34,5 @@ inline void must(const base::Status& status) {
 
 }  // namespace hseam::test
 
-#define HSEAM_TEST(Class) static const hseam::test::Registered<Class> registered##Class
+/// Once for each test class; CTest runs each class by itself, in parallel (tests/CMakeLists.txt reads these lines).
+#define HSEAM_TEST(Class) static const hseam::test::Registered<Class> registered##Class(#Class)

@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include <QApplication>
+#include <QCloseEvent>
 #include <QFileDialog>
 #include <QLabel>
 #include <QPushButton>
@@ -11,6 +12,7 @@
 #include "app/bench_head.h"
 #include "app/first_steps.h"
 #include "app/keys/keys.h"
+#include "app/leaving.h"
 #include "app/sheet/sheet.h"
 #include "app/stations/cut_out.h"
 #include "app/stations/gather.h"
@@ -165,6 +167,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
     refreshWords();
   });
   connect(&desk_, &Desk::keptChanged, this, &MainWindow::refreshTitle);
+  connect(&desk_, &Desk::pathChanged, this, &MainWindow::refreshTitle);
+  desk_.setMayLeave([this] { return mayLeave(this, desk_.document()); });
   connect(&desk_, &Desk::said, this, [this](const QString& s) { tell(s, false); });
   connect(&desk_, &Desk::refused, this, [this](const QString& s) { tell(s, true); });
   connect(&tick_, &QTimer::timeout, this, &MainWindow::refreshTitle);
@@ -338,12 +342,20 @@ void MainWindow::refreshTitle() {
   title_->setText(desk_.title());
   setWindowTitle(tr("%1 — Hidden Seam").arg(desk_.title()));
   const qint64 since = desk_.document().keptAt().secsTo(QDateTime::currentDateTime());
-  const QString when = !desk_.document().allKept()
-                           ? tr("keeping…")
-                           : (since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60));
+  const Keeper::Waiting waiting = desk_.document().waiting();
+  QString when = since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60);
+  if (waiting.steps > 0) when = tr("keeping…");
+  if (!waiting.why.isEmpty()) when = waiting.steps == 1 ? tr("1 step waits") : tr("%1 steps wait").arg(waiting.steps);
+  if (desk_.document().onlyLooking()) when = tr("for looking only");
+  kept_->setToolTip(waiting.why.isEmpty() ? QString() : tr("It is tried again by itself. %1").arg(waiting.why));
+  kept_->setProperty("warn", !waiting.why.isEmpty());
   const qint64 minutes = startedAt_.secsTo(QDateTime::currentDateTime()) / 60;
   kept_->setText(minutes < 60 ? tr("%1 · %2 min").arg(when).arg(minutes)
                               : tr("%1 · %2 h %3 min").arg(when).arg(minutes / 60).arg(minutes % 60));
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  event->setAccepted(mayLeave(this, desk_.document()));
 }
 
 void MainWindow::tell(const QString& sentence, bool attention) {
@@ -356,7 +368,7 @@ void MainWindow::tell(const QString& sentence, bool attention) {
   said_.start(kSaidMs);
 }
 
-// One pixel is cheap enough to be rendered where the pointer is.
+// The pixel that is shown there, at its level, worked out beside the window's thread: a wide blur asks for many around it.
 void MainWindow::readPointer(const QPointF& at) {
   const scene::Scene& s = canvas_->shownScene();
   const int x = int(std::floor(at.x())), y = int(std::floor(at.y()));
@@ -364,20 +376,29 @@ void MainWindow::readPointer(const QPointF& at) {
     reading_->clear();
     return;
   }
-  static render::Renderer renderer;
-  base::InlineExecutor here;
-  const auto px = renderer.render(s, {x, y, 1, 1}, 0, here);
-  if (!px.ok()) return;
-  const float* p = px->row(0);
-  const image::Lab lab = image::labFromEncoded({p[0], p[1], p[2]});
-  reading_->setText(p[3] <= 0 ? tr("x %1 y %2 nothing here").arg(x).arg(y)
-                              : tr("x %1 y %2 L* %3 a* %4 b* %5 alpha %6")
-                                    .arg(x)
-                                    .arg(y)
-                                    .arg(lab.l, 0, 'f', 1)
-                                    .arg(lab.a, 0, 'f', 1)
-                                    .arg(lab.b, 0, 'f', 1)
-                                    .arg(double(p[3]), 0, 'f', 2));
+  const int level = canvas_->level();
+  desk_.aside().ask<std::optional<std::array<float, 4>>>(
+      QStringLiteral("pointer"),
+      [s, x, y, level]() -> std::optional<std::array<float, 4>> {
+        static render::Renderer renderer;
+        base::InlineExecutor here;
+        const auto px = renderer.render(s, {x >> level, y >> level, 1, 1}, level, here);
+        if (!px.ok()) return std::nullopt;
+        const float* p = px->row(0);
+        return std::array{p[0], p[1], p[2], p[3]};
+      },
+      [this, x, y](const std::optional<std::array<float, 4>>& p) {
+        if (!p) return;
+        const image::Lab lab = image::labFromEncoded({double((*p)[0]), double((*p)[1]), double((*p)[2])});
+        reading_->setText((*p)[3] <= 0 ? tr("x %1 y %2 nothing here").arg(x).arg(y)
+                                       : tr("x %1 y %2 L* %3 a* %4 b* %5 alpha %6")
+                                             .arg(x)
+                                             .arg(y)
+                                             .arg(lab.l, 0, 'f', 1)
+                                             .arg(lab.a, 0, 'f', 1)
+                                             .arg(lab.b, 0, 'f', 1)
+                                             .arg(double((*p)[3]), 0, 'f', 2));
+      });
 }
 
 void MainWindow::askForPictures() {

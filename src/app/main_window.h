@@ -49,6 +49,9 @@ class MainWindow : public QMainWindow {
   void askForProject();
   void askSaveAs();
 
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+
  private:
   QWidget* buildTop();
   QWidget* buildStatus();

@@ -1,5 +1,8 @@
 // hseam check PROJECT and hseam measure IMAGE
 
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
 #include "cli/command.h"
 #include "core/findings/report.h"
 #include "core/image/picture_file.h"

@@ -1,16 +1,20 @@
 #pragma once
 // What the sub-commands of hseam share.
 
-#include <CLI/CLI.hpp>
 #include <chrono>
 #include <functional>
 #include <memory>
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
 
 #include "core/base/executor.h"
 #include "core/base/geometry.h"
 #include "core/base/progress.h"
 #include "core/image/tile.h"
+
+namespace CLI {
+class App;
+}
 
 namespace hseam::cli {
 

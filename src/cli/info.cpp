@@ -1,5 +1,8 @@
 // hseam info PROJECT
 
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
 #include "cli/command.h"
 #include "core/store/project_file.h"
 

@@ -1,11 +1,15 @@
 // hseam: the same core without a window. One file a sub-command; the rules for all of them are here.
 
-#include <unistd.h>
-
+#include <CLI/CLI.hpp>
 #include <cstdio>
 #include <iostream>
+#include <nlohmann/json.hpp>
+#include <unistd.h>
+
 
 #include "cli/command.h"
+
+#include "core/base/json_text.h"
 
 namespace hseam::cli {
 
@@ -64,7 +68,7 @@ int main(int argc, char** argv) {
   if (json) {
     cli::Json out = std::move(done).value();
     out["work_s"] = run.workSeconds();
-    std::cout << out.dump() << "\n";
+    std::cout << base::jsonText(out) << "\n";
   } else if (done->contains("text")) {
     std::cout << (*done)["text"].get<std::string>();
   }

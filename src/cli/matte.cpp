@@ -1,6 +1,8 @@
 // hseam matte IMAGE --trimap T [--alpha A] [--foreground F] [--cutout RGBA]
 // hseam cut IMAGE --selection SEL [--alpha A] [--foreground F] [--cutout RGBA] [--band B]
 
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
 #include <sys/resource.h>
 
 #include "cli/command.h"
@@ -12,7 +14,7 @@
 namespace hseam::cli {
 namespace {
 
-struct Options {
+struct MatteOptions {
   std::string image, trimap, selection, alpha, foreground, cutout, band;
 };
 
@@ -49,7 +51,7 @@ double peakMegabytes() {
   return double(usage.ru_maxrss) / 1024;
 }
 
-base::Status write(const Options& o, const matte::Cut& cut) {
+base::Status writeOutputs(const MatteOptions& o, const matte::Cut& cut) {
   if (!o.alpha.empty()) HSEAM_DO(image::writeTiled(o.alpha, cut.alpha));
   if (!o.foreground.empty()) HSEAM_DO(image::writeTiled(o.foreground, cut.clean));
   if (!o.cutout.empty()) HSEAM_DO(writeCutout(o.cutout, cut));
@@ -76,14 +78,14 @@ base::Result<image::TiledImage> companion(Run& run, const std::string& path, bas
   return read;
 }
 
-base::Result<Json> solve(Run& run, const Options& o) {
+base::Result<Json> solve(Run& run, const MatteOptions& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
   HSEAM_TRY(const image::TiledImage trimap, companion(run, o.trimap, picture.pixels.size(), "a trimap"));
   HSEAM_TRY(const double undecided, matte::undecidedShare(trimap));
   auto solved = run.work(
       [&] { return matte::solveCut(picture.pixels, trimap, {}, image::PixelFormat::grey16, run.executor(), run.progress()); });
   if (!solved.ok()) return solved.error();
-  HSEAM_DO(write(o, *solved));
+  HSEAM_DO(writeOutputs(o, *solved));
   return report(run, picture, undecided);
 }
 
@@ -113,7 +115,7 @@ base::Result<Json> toldStretches(Run& run, const image::TiledImage& picture, con
   return list;
 }
 
-base::Result<Json> cut(Run& run, const Options& o) {
+base::Result<Json> cut(Run& run, const MatteOptions& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
   HSEAM_TRY(const image::TiledImage selection, companion(run, o.selection, picture.pixels.size(), "a selection"));
   auto made = run.work([&] {
@@ -121,14 +123,14 @@ base::Result<Json> cut(Run& run, const Options& o) {
   });
   if (!made.ok()) return made.error();
   if (!o.band.empty()) HSEAM_DO(image::writeTiled(o.band, made->band));
-  HSEAM_DO(write(o, made->cut));
+  HSEAM_DO(writeOutputs(o, made->cut));
   HSEAM_TRY(const double undecided, matte::undecidedShare(made->band));
   Json j = report(run, picture, undecided);
   HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, made->cut));
   return j;
 }
 
-void addOutputs(CLI::App* c, const std::shared_ptr<Options>& o) {
+void addOutputs(CLI::App* c, const std::shared_ptr<MatteOptions>& o) {
   c->add_option("--alpha", o->alpha, "write alpha here, 16-bit grey");
   c->add_option("--foreground", o->foreground, "write the subject's own colours here");
   c->add_option("--cutout", o->cutout, "write colours with alpha here");
@@ -137,7 +139,7 @@ void addOutputs(CLI::App* c, const std::shared_ptr<Options>& o) {
 }  // namespace
 
 void addMatte(Commands& commands) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<MatteOptions>();
   CLI::App* c = commands.add("matte", "solve alpha for the undecided pixels of a trimap, and the subject's own colours",
                              [o](Run& run) { return solve(run, *o); });
   c->add_option("image", o->image, "the picture")->required();
@@ -147,7 +149,7 @@ void addMatte(Commands& commands) {
 }
 
 void addCut(Commands& commands) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<MatteOptions>();
   CLI::App* c = commands.add("cut", "find the band of a rough selection by itself, solve it and tell what kind of edge is where",
                              [o](Run& run) { return cut(run, *o); });
   c->add_option("image", o->image, "the picture")->required();

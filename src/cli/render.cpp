@@ -1,7 +1,9 @@
 // hseam render PROJECT --out OUT [--width W] and hseam export PROJECT --out OUT [--quality Q] [--long-side N]; an OUT.ora holds
 // the layers
 
+#include <CLI/CLI.hpp>
 #include <filesystem>
+#include <nlohmann/json.hpp>
 
 #include "cli/command.h"
 #include "core/deliver/export.h"
@@ -11,13 +13,13 @@
 namespace hseam::cli {
 namespace {
 
-struct Options {
+struct RenderOptions {
   std::string project, out;
   int width = 0, longSide = 0, quality = 92;
   bool wide = false, opaque = false;
 };
 
-base::Result<Json> write(Run& run, const Options& o) {
+base::Result<Json> write(Run& run, const RenderOptions& o) {
   const bool layered = std::filesystem::path(o.out).extension() == ".ora";
   const auto kind = image::fileKindOf(o.out);
   if (!kind && !layered)
@@ -41,7 +43,7 @@ base::Result<Json> write(Run& run, const Options& o) {
 }  // namespace
 
 void addRender(Commands& commands) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<RenderOptions>();
   CLI::App* c = commands.add("render", "render a project's scene", [o](Run& run) { return write(run, *o); });
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--out", o->out, "PNG, JPEG, TIFF, WebP, OpenEXR or OpenRaster by its ending")->required();
@@ -49,7 +51,7 @@ void addRender(Commands& commands) {
 }
 
 void addExport(Commands& commands) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<RenderOptions>();
   CLI::App* c = commands.add("export", "hand a project's picture over", [o](Run& run) { return write(run, *o); });
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--out", o->out, "PNG, JPEG, TIFF, WebP, OpenEXR or OpenRaster by its ending")->required();

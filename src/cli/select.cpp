@@ -1,6 +1,9 @@
 // hseam select IMAGE (--subject [--box x,y,w,h] [--hints H.png] | --colour x,y --reach DE2000 [--everywhere] | --path P.svg)
 //   --out SEL.png
 
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
 #include "cli/command.h"
 #include "core/image/picture_file.h"
 #include "core/path/cover.h"
@@ -11,7 +14,7 @@
 namespace hseam::cli {
 namespace {
 
-struct Options {
+struct SelectOptions {
   std::string image, hints, path, out;
   std::vector<int> box, colour;
   double reach = 10;
@@ -34,7 +37,7 @@ base::Result<image::TiledImage> readHints(Run& run, const std::string& path, bas
   return image::tiledFromRaster(raster, image::PixelFormat::grey8, run.memory(), run.executor());
 }
 
-base::Result<image::TiledImage> bySubject(Run& run, const Options& o, const image::TiledImage& picture) {
+base::Result<image::TiledImage> bySubject(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
   select::GuessOptions guess;
   if (o.box.size() == 4) guess.box = base::Rect{o.box[0], o.box[1], o.box[2], o.box[3]};
   if (!o.hints.empty()) {
@@ -43,7 +46,7 @@ base::Result<image::TiledImage> bySubject(Run& run, const Options& o, const imag
   return run.work([&] { return select::guessSubject(picture, guess, run.executor(), run.progress()); });
 }
 
-base::Result<image::TiledImage> byColour(Run& run, const Options& o, const image::TiledImage& picture) {
+base::Result<image::TiledImage> byColour(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
   const int x = o.colour[0], y = o.colour[1];
   if (!base::Rect::of(picture.size()).contains(x, y)) {
     return base::Error{base::Code::invalid, o.image,
@@ -59,12 +62,12 @@ base::Result<image::TiledImage> byColour(Run& run, const Options& o, const image
   return run.work([&] { return select::chosenByColour(picture, reach, run.executor(), run.progress()); });
 }
 
-base::Result<image::TiledImage> byPath(Run& run, const Options& o, const image::TiledImage& picture) {
+base::Result<image::TiledImage> byPath(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
   HSEAM_TRY(const path::Path outline, path::readSvg(o.path));
   return run.work([&] { return path::coverage(outline, picture.size(), run.memory(), run.executor()); });
 }
 
-base::Result<Json> choose(Run& run, const Options& o) {
+base::Result<Json> choose(Run& run, const SelectOptions& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
   const auto selection = !o.path.empty()     ? byPath(run, o, picture.pixels)
                          : !o.colour.empty() ? byColour(run, o, picture.pixels)
@@ -77,7 +80,7 @@ base::Result<Json> choose(Run& run, const Options& o) {
 }  // namespace
 
 void addSelect(Commands& commands) {
-  auto o = std::make_shared<Options>();
+  auto o = std::make_shared<SelectOptions>();
   CLI::App* c = commands.add("select", "make a selection of a picture", [o](Run& run) { return choose(run, *o); });
   c->add_option("image", o->image, "the picture")->required();
   CLI::Option_group* how = c->add_option_group("how", "what is chosen; one of these");

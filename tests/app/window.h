@@ -4,6 +4,7 @@
 #include <QAbstractButton>
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLabel>
 #include <QMenu>
 #include <QPushButton>
 #include <QTemporaryDir>
@@ -80,6 +81,13 @@ class Window {
     }
     qFatal("there is no visible %s", qPrintable(accessibleNameOrText));
     return nullptr;
+  }
+  /// Whether a visible label's text begins so.
+  bool labelThatBegins(const QString& text) {
+    for (const QLabel* l : window_.findChildren<QLabel*>()) {
+      if (l->isVisible() && l->text().startsWith(text)) return true;
+    }
+    return false;
   }
   void click(const QString& button) {
     auto* b = find<QAbstractButton>(button);

@@ -38,6 +38,8 @@ class Canvas : public QWidget {
   void zoomTo(double zoom, QPointF widgetPoint);
   /// This place of the scene in the middle, at this zoom or closer.
   void lookAt(QPointF scenePoint, double zoom);
+  /// The level of detail that is shown.
+  int level() const;
   double zoom() const { return zoom_; }
   QTransform toWidget() const;
   /// Numbers of the scenes shown so far, and the last one of which everything in view is there.
@@ -74,7 +76,6 @@ class Canvas : public QWidget {
   void dropEvent(QDropEvent* event) override;
 
  private:
-  int level() const;
   void wantTiles();
   void drawTiles(QPainter& painter, const ScreenTiles& tiles, const QRectF& clip) const;
   void drawActiveOutline(QPainter& painter) const;

@@ -7,6 +7,7 @@
 #include "core/image/transfer.h"
 #include "core/measure/maps.h"
 #include "core/render/rows.h"
+#include "core/render/way_back.h"
 #include "core/scene/edit.h"
 
 namespace hseam::app {
@@ -164,6 +165,7 @@ Scene sceneFor(const Scene& scene, const View& view) {
   cut.mode = scene::BlendMode::normal;
   auto& content = std::get<scene::PictureContent>(cut.content);
   content.placement = {};
+  content.warp = nullptr;  // it is cut as it was taken: what is drawn lands where it is seen
   cut.mask.numbers.heldAt.reset();
   if (view.uncut) cut.mask = {};
   if (view.original || view.uncut) content.cutout.useClean = false;
@@ -184,6 +186,13 @@ base::Affine layerToShown(const Layer& layer, const View& view) {
   if (!p) return {};
   const bool own = view.onlyLayer == layer.id;
   return own ? base::Affine{} : scene::maskToScene(layer);
+}
+
+Unbend unbendShown(const Layer& layer, const View& view) {
+  const auto* p = layer.picture();
+  if (!p || !p->warp || view.onlyLayer == layer.id) return nullptr;
+  const auto way = std::make_shared<const render::WayBack>(*p->warp, p->source.size());
+  return [way](base::Point bent) { return way->at(bent); };
 }
 
 void toScreen(const render::Planes& pixels, const base::Rect& part, const View& view, QImage& into, QPoint at) {

@@ -3,7 +3,9 @@
 
 #include <QImage>
 #include <array>
+#include <functional>
 #include <memory>
+#include <optional>
 
 #include "core/image/raster.h"
 #include "core/render/planes.h"
@@ -49,6 +51,11 @@ void seeAround(image::Raster<float>& pixels, Eyes eyes);
 
 /// px of the active layer's mask → px of the shown scene; the identity for masks that lie on the canvas.
 base::Affine layerToShown(const scene::Layer& layer, const View& view);
+
+/// Takes px of a bent picture to px of the picture; nothing where none of it lies.
+using Unbend = std::function<std::optional<base::Point>(base::Point)>;
+/// What comes after the inverse of layerToShown where the layer's picture is shown bent; null where it is not.
+Unbend unbendShown(const scene::Layer& layer, const View& view);
 
 /// Rendered pixels (straight encoded RGBA) on the ground, for the screen: the part `part` (px of the level, where the weave
 /// lies) goes to `at` of an RGB32 picture. Mixing with the ground is done in linear light, as everywhere.

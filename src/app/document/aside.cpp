@@ -1,7 +1,6 @@
 #include "app/document/aside.h"
 
 #include <QMetaObject>
-#include <new>
 
 #include "app/document/courtesy.h"
 
@@ -37,11 +36,11 @@ void Aside::work(const std::stop_token& stop) {
     const auto [name, request] = *waiting_.begin();
     waiting_.erase(waiting_.begin());
     lock.unlock();
-    // A thumbnail or a figure that there is no memory for is left out.
+    // A thumbnail or a figure that there is no memory for, or that a library breaks down over, is left out.
     const Landing landing = [&]() -> Landing {
       try {
         return request.second();
-      } catch (const std::bad_alloc&) {
+      } catch (...) {
         return [] {};
       }
     }();

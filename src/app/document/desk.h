@@ -3,6 +3,7 @@
 
 #include <QObject>
 #include <QSettings>
+#include <functional>
 #include <map>
 #include <memory>
 
@@ -10,6 +11,7 @@
 #include "app/document/document.h"
 #include "app/document/jobs.h"
 #include "core/image/tiled_image.h"
+#include "core/store/open_raster.h"
 
 namespace hseam::app {
 
@@ -30,16 +32,20 @@ class Desk : public QObject {
   base::Executor& executor() { return here_; }
   const std::shared_ptr<image::TileMemory>& memory() const { return memory_; }
   bool apply(const scene::Edit& edit) { return document_->apply(edit); }
+  /// What was worked out of the scene `from` for a while; refused, with a sentence, if what it replaces has changed since.
+  bool applyResult(const scene::Edit& edit, const scene::Scene& from);
+
+  /// Asked before another project takes the place of one whose last steps are not on the disk; false: it stays.
+  void setMayLeave(std::function<bool()> mayLeave) { mayLeave_ = std::move(mayLeave); }
 
   /// A new untitled scene in a file of the recovery folder. canvas: px.
   void newScene(base::Size canvas);
-  /// Opens a project; reading runs as a job.
-  void openProject(const QString& path);
+  /// Opens a project; reading runs as a job. One that another window has, or that a newer version made, opens for looking.
+  /// then: once it is open.
+  void openProject(const QString& path, const std::function<void()>& then = {});
   /// Reads pictures as a job and adds each as a layer, fitted into the canvas. With no layers yet, the first one gives the
   /// canvas its size.
   void addPictures(const QStringList& paths);
-  /// The layers of an OpenRaster file: into an empty scene as they are, else as a group.
-  void addLayered(const QString& path);
   /// Reads another project's scene, to be looked through and taken from; answered by layersOffered.
   void askLayersOf(const QString& path);
   struct Offered {
@@ -60,9 +66,10 @@ class Desk : public QObject {
   /// Answered by slimReported.
   void askSlimReport();
   void slim(const QString& path);
-  /// Pictures and projects alike, as they come by dropping or on the command line.
+  /// Pictures, layered files (as they are into an empty scene, else as a group) and a project, as they come by dropping or on the
+  /// command line. A file that cannot be read is told, the others come in; pictures beside a project go into it.
   void openFiles(const QStringList& paths);
-  /// A whole copy under a new name; the window goes on with that one.
+  /// The project goes on under a new name, with all that is done meanwhile; an untitled file goes once the new one is there.
   void saveAs(const QString& path);
   bool isUntitled() const;
   /// "Lamplighter poster" or "untitled".
@@ -79,22 +86,27 @@ class Desk : public QObject {
   void historyChanged();
   void activeChanged();
   void keptChanged();
+  void pathChanged();
   void slimReported(const QString& words);
   void layersOffered(const std::shared_ptr<const hseam::app::Desk::Offered>& offered);
   void said(const QString& sentence);     // for the status line
   void refused(const QString& sentence);  // an error, shown until dismissed
 
  private:
-  void take(store::ProjectFile::Opened opened);
+  void take(store::ProjectFile::Opened opened, const QString& onlyLooking = {});
+  bool mayLeave() const { return !mayLeave_ || mayLeave_(); }
   void remember(const QString& path);
-  void addNext(QStringList rest);
+  void addNext(QStringList rest, QStringList told);
+  void takeLayered(const QString& path, const store::OpenRasterRead& read);
   void keepSource(const QString& path);
-  void goOnWith(const QString& path, const QString& superseded);
+  void saveCopyAndGoOn(const QString& path);
+  Keeper::Told sayWhenDone(const std::function<QString()>& words);
 
   std::shared_ptr<image::TileMemory> memory_;
   Jobs jobs_;
   Aside aside_;
   base::InlineExecutor here_;
+  std::function<bool()> mayLeave_;
   std::unique_ptr<Document> document_;
 };
 

@@ -9,6 +9,7 @@
 #include <QUrl>
 #include <cmath>
 #include <cstring>
+#include <variant>
 
 #include "app/document/desk.h"
 #include "core/image/picture_file.h"
@@ -52,6 +53,10 @@ base::Result<ReadFile> readFile(const QString& path, const std::shared_ptr<image
   return ReadFile{std::move(picture), std::move(key), about.ok() ? *about : image::Metadata{}};
 }
 
+bool isLayered(const QString& path) {
+  return path.endsWith(QStringLiteral(".ora"), Qt::CaseInsensitive);
+}
+
 }  // namespace
 
 QString Desk::picturesFilter() {
@@ -60,77 +65,109 @@ QString Desk::picturesFilter() {
 }
 
 void Desk::addPictures(const QStringList& paths) {
-  if (!paths.isEmpty()) addNext(paths);
+  addNext(paths, {});
 }
 
 // The file itself goes into the project as it came, on the writing thread.
 void Desk::keepSource(const QString& path) {
-  document_->post([path](store::ProjectFile& file) -> base::Status {
+  document_->keep([this, path](store::ProjectFile& file) -> base::Status {
     const auto key = file.addSourceFile(path.toStdString());
+    // A file that is gone by now holds nothing up: its picture is in the project, the file itself is not.
+    if (!key.ok() && key.error().code == base::Code::unreadable) {
+      QMetaObject::invokeMethod(
+          this,
+          [this, path] {
+            emit refused(tr("%1 itself could not be kept with the project (is it still there?); its picture is.")
+                             .arg(QFileInfo(path).fileName()));
+          },
+          Qt::QueuedConnection);
+      return {};
+    }
     return key.ok() ? base::Status() : base::Status(key.error());
   });
 }
 
-void Desk::addNext(QStringList rest) {
-  const QString path = rest.takeFirst();
-  jobs_.start<ReadFile>(
-      tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) {
-        return readFile(path, memory, executor, progress);
+// Reads one file after another; what cannot be read is told by its name, and the others come in.
+void Desk::addNext(QStringList rest, QStringList told) {
+  if (rest.isEmpty()) {
+    if (!told.isEmpty()) emit refused(told.join(QLatin1Char('\n')));
+    return;
+  }
+  const QString path = rest.takeFirst(), name = QFileInfo(path).fileName();
+  struct Read {
+    std::variant<ReadFile, store::OpenRasterRead, base::Error> what;
+  };
+  jobs_.start<Read>(
+      tr("Read %1").arg(name),
+      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) -> base::Result<Read> {
+        Read read{base::Error{}};
+        if (isLayered(path)) {
+          auto layered = store::readOpenRaster(path.toStdString(), memory, executor, progress);
+          if (layered.ok()) {
+            read.what = std::move(*layered);
+          } else {
+            read.what = layered.error();
+          }
+        } else {
+          auto picture = readFile(path, memory, executor, progress);
+          if (picture.ok()) {
+            read.what = std::move(*picture);
+          } else {
+            read.what = picture.error();
+          }
+        }
+        if (const auto* e = std::get_if<base::Error>(&read.what); e && e->code == base::Code::cancelled) return *e;
+        return read;
       },
-      [this, path, rest](ReadFile read) {
-        const image::Picture& picture = read.picture;
-        if (scene().layers.empty() && scene().canvas != picture.pixels.size()) apply(scene::SetCanvas{picture.pixels.size()});
-        keepSource(path);
-        apply(scene::AddLayer{pictureLayer(scene(), picture.pixels, path, read.key, read.about), {}, -1});
-        for (const std::string& w : picture.warnings)
-          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
-        if (!rest.isEmpty()) addNext(rest);
+      [this, path, name, rest, told](const Read& read) mutable {
+        std::vector<std::string> warnings;
+        if (const auto* picture = std::get_if<ReadFile>(&read.what)) {
+          const image::TiledImage& pixels = picture->picture.pixels;
+          if (scene().layers.empty() && scene().canvas != pixels.size()) apply(scene::SetCanvas{pixels.size()});
+          keepSource(path);
+          apply(scene::AddLayer{pictureLayer(scene(), pixels, path, picture->key, picture->about), {}, -1});
+          warnings = picture->picture.warnings;
+        } else if (const auto* layered = std::get_if<store::OpenRasterRead>(&read.what)) {
+          takeLayered(path, *layered);
+          warnings = layered->warnings;
+        } else {
+          told << QString::fromStdString(std::get<base::Error>(read.what).text());
+        }
+        for (const std::string& w : warnings) told << tr("%1: %2").arg(name, QString::fromStdString(w));
+        addNext(rest, told);
       });
 }
 
 void Desk::openFiles(const QStringList& paths) {
-  QStringList pictures;
-  for (const QString& p : paths) {
-    if (p.endsWith(QStringLiteral(".hseam"), Qt::CaseInsensitive)) {
-      openProject(p);
-      return;
-    }
-    if (p.endsWith(QStringLiteral(".ora"), Qt::CaseInsensitive)) {
-      addLayered(p);
-      return;
-    }
-    pictures.push_back(p);
+  QStringList projects, others;
+  for (const QString& p : paths) (p.endsWith(QStringLiteral(".hseam"), Qt::CaseInsensitive) ? projects : others).push_back(p);
+  if (projects.isEmpty()) {
+    addNext(others, {});
+    return;
   }
-  addPictures(pictures);
+  // One project is open at a time; pictures that came beside it go into it.
+  QStringList told;
+  for (const QString& p : projects.mid(1)) told << tr("%1 was not opened: one project is open at a time.").arg(QFileInfo(p).fileName());
+  openProject(projects.front(), [this, others, told] { addNext(others, told); });
 }
 
-void Desk::addLayered(const QString& path) {
-  jobs_.start<store::OpenRasterRead>(
-      tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = memory_](base::Executor& executor, const base::Progress& progress) {
-        return store::readOpenRaster(path.toStdString(), memory, executor, progress);
-      },
-      [this, path](const store::OpenRasterRead& read) {
-        keepSource(path);
-        scene::Several all{"layers of " + QFileInfo(path).fileName().toStdString(), {}};
-        if (scene().layers.empty()) {
-          all.edits.push_back({scene::SetCanvas{read.scene.canvas}});
-          for (const auto& l : read.scene.layers) all.edits.push_back({scene::AddLayer{*l, {}, -1}});
-        } else {
-          // Beside other layers they come in as a group of their own.
-          scene::Layer group;
-          group.name = QFileInfo(path).completeBaseName().toStdString();
-          group.id = scene::freeId(read.scene);
-          group.content = scene::GroupContent{read.scene.layers};
-          scene::Layer own = scene::duplicate(scene(), group);
-          own.name = group.name;
-          all.edits.push_back({scene::AddLayer{std::move(own), {}, -1}});
-        }
-        apply(all);
-        for (const std::string& w : read.warnings)
-          emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
-      });
+// The layers come in as they are where there are none yet, else as a group.
+void Desk::takeLayered(const QString& path, const store::OpenRasterRead& read) {
+  keepSource(path);
+  scene::Several all{"layers of " + QFileInfo(path).fileName().toStdString(), {}};
+  if (scene().layers.empty()) {
+    all.edits.push_back({scene::SetCanvas{read.scene.canvas}});
+    for (const auto& l : read.scene.layers) all.edits.push_back({scene::AddLayer{*l, {}, -1}});
+  } else {
+    scene::Layer group;
+    group.name = QFileInfo(path).completeBaseName().toStdString();
+    group.id = scene::freeId(read.scene);
+    group.content = scene::GroupContent{read.scene.layers};
+    scene::Layer own = scene::duplicate(scene(), group);
+    own.name = group.name;
+    all.edits.push_back({scene::AddLayer{std::move(own), {}, -1}});
+  }
+  apply(all);
 }
 
 void Desk::askLayersOf(const QString& path) {
@@ -178,7 +215,7 @@ void Desk::bring(const Offered& from, const std::vector<scene::LayerId>& layers)
   for (const std::string& key : keys) {
     const auto source = from.sources.find(key);
     if (source == from.sources.end()) continue;
-    document_->post([name = source->second.first, bytes = source->second.second](store::ProjectFile& file) -> base::Status {
+    document_->keep([name = source->second.first, bytes = source->second.second](store::ProjectFile& file) -> base::Status {
       const auto kept = file.addSourceBytes(name, bytes);
       return kept.ok() ? base::Status() : base::Status(kept.error());
     });
@@ -261,9 +298,9 @@ void Desk::replaceActive(const QString& path) {
         scene::Edit edit = all.edits.size() == 1 ? all.edits[0].edit : scene::Edit(std::move(all));
         return Replaced{std::move(edit), read.picture.warnings};
       },
-      [this, path](const Replaced& r) {
+      [this, path, from = scene()](const Replaced& r) {
         keepSource(path);
-        apply(r.edit);
+        if (!applyResult(r.edit, from)) return;
         for (const std::string& w : r.warnings)
           emit refused(QFileInfo(path).fileName() + QStringLiteral(": ") + QString::fromStdString(w));
       });

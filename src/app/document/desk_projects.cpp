@@ -8,62 +8,65 @@
 
 namespace hseam::app {
 
+namespace {
+
+QString sizeOf(const QString& path) {
+  return QLocale().formattedDataSize(QFileInfo(path).size());
+}
+
+}  // namespace
+
+// Says `words` once the work is done, or why it could not be.
+Keeper::Told Desk::sayWhenDone(const std::function<QString()>& words) {
+  return [this, words](const base::Status& done) {
+    if (done.ok()) {
+      emit said(words());
+    } else {
+      emit refused(QString::fromStdString(done.error().text()));
+    }
+  };
+}
+
 void Desk::saveCopy(const QString& path) {
-  document_->post([this, path](store::ProjectFile& file) {
-    const base::Status done = file.copyTo(path.toStdString());
-    if (done.ok())
-      QMetaObject::invokeMethod(
-          this, [this, path] { emit said(tr("A copy is at %1; the work goes on in %2").arg(path, title())); },
-          Qt::QueuedConnection);
-    return done;
-  });
+  document_->copy(path, sayWhenDone([this, path] { return tr("A copy is at %1; the work goes on in %2").arg(path, title()); }));
 }
 
 void Desk::archive(const QString& path) {
   emit said(tr("Packing %1…").arg(QFileInfo(path).fileName()));
-  document_->post([this, path](store::ProjectFile& file) {
-    const base::Status done = store::archiveTo(file, path.toStdString(), {});
-    if (done.ok())
-      QMetaObject::invokeMethod(
-          this,
-          [this, path] {
-            emit said(tr("Packed with every source: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
-          },
-          Qt::QueuedConnection);
-    return done;
-  });
+  document_->post([path](store::ProjectFile& file) { return store::archiveTo(file, path.toStdString(), {}); },
+                  sayWhenDone([path] { return tr("Packed with every source: %1, %2").arg(path, sizeOf(path)); }));
 }
 
 void Desk::askSlimReport() {
-  document_->post([this, s = scene()](store::ProjectFile& file) -> base::Status {
-    HSEAM_TRY(const store::SlimReport r, store::slimReport(file, s));
-    QString words = tr("A slimmed copy drops %1 steps to go back to: %2 become %3.")
-                        .arg(r.steps)
-                        .arg(QLocale().formattedDataSize(r.bytesNow), QLocale().formattedDataSize(r.bytesThen));
-    if (!r.sources.empty()) {
-      QStringList names;
-      for (const std::string& n : r.sources) names << QString::fromStdString(n);
-      words += tr(" Sources that no layer shows go too: %1.").arg(names.join(QStringLiteral(", ")));
-    }
-    QMetaObject::invokeMethod(
-        this, [this, words] { emit slimReported(words); }, Qt::QueuedConnection);
-    return {};
-  });
+  const auto report = std::make_shared<store::SlimReport>();
+  document_->post(
+      [report, s = scene()](store::ProjectFile& file) -> base::Status {
+        HSEAM_TRY(*report, store::slimReport(file, s));
+        return {};
+      },
+      [this, report](const base::Status& done) {
+        if (!done.ok()) {
+          emit refused(QString::fromStdString(done.error().text()));
+          return;
+        }
+        const auto size = [](std::int64_t bytes) { return QLocale().formattedDataSize(bytes); };
+        QString words = tr("A slimmed copy drops %1 steps to go back to: %2 become %3.")
+                            .arg(report->steps)
+                            .arg(size(report->bytesNow), size(report->bytesThen));
+        if (!report->sources.empty()) {
+          QStringList names;
+          for (const std::string& n : report->sources) names << QString::fromStdString(n);
+          words += tr(" Sources that no layer shows go too: %1.").arg(names.join(QStringLiteral(", ")));
+        }
+        emit slimReported(words);
+      });
 }
 
 void Desk::slim(const QString& path) {
-  document_->post([this, path, s = scene()](store::ProjectFile& file) {
-    const base::Status done = store::slimTo(file, s, path.toStdString());
-    if (done.ok())
-      QMetaObject::invokeMethod(
-          this,
-          [this, path] {
-            emit said(tr("A slimmed copy is at %1, %2; this project keeps everything")
-                          .arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
-          },
-          Qt::QueuedConnection);
-    return done;
-  });
+  document_->post([path, s = scene()](store::ProjectFile& file) { return store::slimTo(file, s, path.toStdString()); },
+                  sayWhenDone([path] {
+                    return tr("A slimmed copy is at %1, %2; this project keeps everything").arg(path, sizeOf(path));
+                  }));
 }
 
 }  // namespace hseam::app

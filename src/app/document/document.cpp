@@ -2,29 +2,40 @@
 
 namespace hseam::app {
 
-Document::Document(store::ProjectFile::Opened opened, QObject* parent)
+Document::Document(store::ProjectFile::Opened opened, const QString& onlyLooking, QObject* parent)
     : QObject(parent),
       history_(std::move(opened.history)),
       path_(QString::fromStdString(opened.file->path())),
       keptAt_(QDateTime::currentDateTime()),
+      onlyLooking_(onlyLooking),
       keeper_(std::move(opened.file)) {
-  connect(
-      &keeper_, &Keeper::kept, this,
-      [this] {
-        if (waiting_ > 0) --waiting_;
-        keptAt_ = QDateTime::currentDateTime();
-        emit keptChanged();
-      },
-      Qt::QueuedConnection);
-  connect(
-      &keeper_, &Keeper::failed, this,
-      [this](const QString& sentence) {
-        if (waiting_ > 0) --waiting_;
-        emit keptChanged();
-        emit refused(tr("The last change is not kept on the disk yet. %1").arg(sentence));
-      },
-      Qt::QueuedConnection);
+  connect(&keeper_, &Keeper::changed, this, &Document::readWaiting, Qt::QueuedConnection);
   settleActive();
+}
+
+void Document::readWaiting() {
+  const Keeper::Waiting waiting = keeper_.waiting();
+  if (waiting.why.isEmpty()) {
+    if (waiting.steps == 0) keptAt_ = QDateTime::currentDateTime();
+    failureTold_ = false;
+  } else if (!failureTold_) {
+    failureTold_ = true;
+    emit refused(tr("What was done last is not on the disk yet: %1. Nothing is lost: the work goes on, and it is tried again by "
+                    "itself. Naming the project elsewhere (Ctrl+S) helps if this disk is full.")
+                     .arg(waiting.why));
+  }
+  emit keptChanged();
+}
+
+void Document::moveTo(const QString& path, store::ProjectFile::Old old, Keeper::Told told) {
+  keeper_.post([path, old](store::ProjectFile& file) { return file.moveTo(path.toStdString(), old); },
+               [this, path, told = std::move(told)](const base::Status& done) {
+                 if (done.ok()) {
+                   path_ = path;
+                   emit pathChanged();
+                 }
+                 told(done);
+               });
 }
 
 // What a locked layer says when something would change it; empty if nothing would.
@@ -52,6 +63,11 @@ void Document::toggleInHand(scene::LayerId layer) {
 }
 
 bool Document::apply(const scene::Edit& edit) {
+  if (onlyLooking()) {
+    draft(std::nullopt);
+    emit refused(onlyLooking_);
+    return false;
+  }
   if (const QString locked = lockedWords(edit); !locked.isEmpty()) {
     draft(std::nullopt);
     emit refused(locked);
@@ -66,11 +82,9 @@ bool Document::apply(const scene::Edit& edit) {
     return false;
   }
   const int after = history_.current();
-  scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit), QDateTime::currentMSecsSinceEpoch()};
-  ++waiting_;
-  keeper_.post([step, after, kind = std::string(scene::editKind(edit))](store::ProjectFile& file) {
-    return file.keep(step, kind, after);
-  });
+  scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit), QDateTime::currentMSecsSinceEpoch(),
+                   scene::editKind(edit)};
+  keeper_.keep([step, after](store::ProjectFile& file) { return file.keep(step, step.kind, after); });
   history_.push(std::move(step));
   if (const auto* added = std::get_if<scene::AddLayer>(&edit)) active_ = added->layer.id;
   if (const auto* grouped = std::get_if<scene::GroupLayers>(&edit)) active_ = grouped->newId;
@@ -109,9 +123,11 @@ void Document::redo() {
 
 void Document::goTo(int step) {
   draft_.reset();
-  history_.goTo(step);
-  ++waiting_;
-  keeper_.post([step](store::ProjectFile& file) { return file.setCurrent(step); });
+  if (const base::Status gone = history_.goTo(step); !gone.ok()) {
+    emit refused(tr("This step cannot be gone back to: %1").arg(QString::fromStdString(gone.error().text())));
+    return;
+  }
+  if (!onlyLooking()) keeper_.keep([step](store::ProjectFile& file) { return file.setCurrent(step); });
   settleActive();
   emit sceneChanged();
   emit historyChanged();

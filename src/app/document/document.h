@@ -17,7 +17,8 @@ class Document : public QObject {
   Q_OBJECT
 
  public:
-  explicit Document(store::ProjectFile::Opened opened, QObject* parent = nullptr);
+  /// onlyLooking: why nothing can be changed, as a sentence; empty if it can.
+  explicit Document(store::ProjectFile::Opened opened, const QString& onlyLooking = {}, QObject* parent = nullptr);
 
   /// The scene as kept; the draft is not in it.
   const scene::Scene& scene() const { return history_.scene(); }
@@ -33,7 +34,12 @@ class Document : public QObject {
   const scene::Layer* activeLayer() const { return scene::findLayer(scene(), active_); }
   QString path() const { return path_; }
   QDateTime keptAt() const { return keptAt_; }
-  bool allKept() const { return waiting_ == 0; }
+  bool allKept() const { return keeper_.waiting().steps == 0; }
+  /// Steps that are not on the disk yet, and why if the disk refused one.
+  Keeper::Waiting waiting() const { return keeper_.waiting(); }
+  void tryAgain() { keeper_.tryAgain(); }
+  void giveUp() { keeper_.giveUp(); }
+  bool onlyLooking() const { return !onlyLooking_.isEmpty(); }
 
   /// Applies, keeps and shows an Edit; an error is told through `refused` and changes nothing.
   bool apply(const scene::Edit& edit);
@@ -42,20 +48,28 @@ class Document : public QObject {
   void undo();
   void redo();
   void setActive(scene::LayerId layer);
-  /// Work on the file in order with the keeping of Edits.
-  void post(Keeper::Work work) { keeper_.post(std::move(work)); }
-  /// Waits until everything is on the disk.
-  void flush() { keeper_.flush(); }
+  /// What belongs to a step that follows (a source file): it must get into the file, before it.
+  void keep(Keeper::Work work) { keeper_.keep(std::move(work)); }
+  /// Work on the file, once, at its turn.
+  void post(Keeper::Work work, Keeper::Told told) { keeper_.post(std::move(work), std::move(told)); }
+  /// A copy of everything, the steps that wait included.
+  void copy(const QString& path, Keeper::Told told) { keeper_.copyAll(path, std::move(told)); }
+  /// The project moves to `path`, with all that comes after: history, selections and views stay. `told` once it has.
+  void moveTo(const QString& path, store::ProjectFile::Old old, Keeper::Told told);
+  /// Waits until everything is on the disk, or is known to fail. True: everything is.
+  bool flush() { return keeper_.flush(); }
 
  signals:
   void sceneChanged();    // shown() is another scene
   void historyChanged();  // a step was made, undone or redone
   void activeChanged();
   void keptChanged();
+  void pathChanged();
   void refused(const QString& sentence);
 
  private:
   void goTo(int step);
+  void readWaiting();
   QString lockedWords(const scene::Edit& edit) const;
   void settleActive();
   scene::History history_;
@@ -64,7 +78,8 @@ class Document : public QObject {
   std::vector<scene::LayerId> beside_;  // in hand with the active one
   QString path_;
   QDateTime keptAt_;
-  int waiting_ = 0;
+  QString onlyLooking_;
+  bool failureTold_ = false;
   bool lockTold_ = false;  // in this gesture
   Keeper keeper_;
 };

@@ -2,7 +2,6 @@
 
 #include <QDateTime>
 #include <QMetaObject>
-#include <new>
 
 #include "app/document/courtesy.h"
 
@@ -37,8 +36,8 @@ void Jobs::launch(const QString& name, Flight flight) {
     const Landing landing = [&]() -> Landing {
       try {
         return flight(*executor_, progress);
-      } catch (const std::bad_alloc&) {
-        return {{}, base::noMemory(name.toStdString())};
+      } catch (...) {
+        return {{}, base::caught(name.toStdString())};
       }
     }();
     QMetaObject::invokeMethod(

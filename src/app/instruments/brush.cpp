@@ -8,9 +8,11 @@ namespace hseam::app {
 Brush::Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words)
     : desk_(desk), makeTarget_(std::move(target)), words_(std::move(words)) {}
 
-base::Point Brush::inTarget(const QPointF& shown) const {
+std::optional<base::Point> Brush::inTarget(const QPointF& shown) const {
   const auto back = target_->toShown.inverse();
-  return back ? back->map({shown.x(), shown.y()}) : base::Point{};
+  if (!back) return std::nullopt;
+  const base::Point at = back->map({shown.x(), shown.y()});
+  return target_->unbend ? target_->unbend(at) : std::optional(at);
 }
 
 void Brush::hover(const QPointF&) {
@@ -38,8 +40,10 @@ void Brush::press(const Touch& touch) {
 
 // Events are gathered until the window has time: a fast pointer costs one drawing for all that it sent meanwhile.
 void Brush::extend(const Touch& touch) {
-  waiting_.push_back({inTarget(touch.at), touch.pressure});
   lastEnd_ = touch.at;
+  const auto at = inTarget(touch.at);
+  if (!at) return;  // beside a bent picture nothing of it is met
+  waiting_.push_back({*at, touch.pressure});
   if (waiting_.size() > 1) return;
   QMetaObject::invokeMethod(
       &later_, [this] { draw(); }, Qt::QueuedConnection);

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "app/canvas/instrument.h"
+#include "app/canvas/view.h"
 #include "app/document/desk.h"
 #include "core/paint/stroke.h"
 #include "core/scene/edit.h"
@@ -31,6 +32,7 @@ class Brush : public Instrument {
     std::function<scene::Edit(const image::TiledImage&)> edit;  // from the painted picture
     /// Turns what was painted into what is kept (labels that stand for something else); may be empty.
     std::function<base::Result<image::TiledImage>(const Drawn& drawn)> settle;
+    Unbend unbend;  // where it is shown bent: comes after the inverse of toShown; null: it is not
   };
   /// target: nothing where there is nothing to paint, with a word to the user.
   Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
@@ -57,7 +59,7 @@ class Brush : public Instrument {
  private:
   void extend(const Touch& touch);
   void draw();
-  base::Point inTarget(const QPointF& shown) const;
+  std::optional<base::Point> inTarget(const QPointF& shown) const;
 
   Desk& desk_;
   std::function<std::optional<Target>()> makeTarget_;

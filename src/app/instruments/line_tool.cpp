@@ -6,7 +6,7 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kReachPx = 12;  // of a grip, on the screen
+constexpr double kCatchPx = 12;  // of a grip, on the screen
 
 }  // namespace
 
@@ -15,7 +15,7 @@ void LineTool::press(const Touch& touch) {
   if (!line || touch.button != Qt::LeftButton) return;
   before_ = *line;
   from_ = touch.at;
-  const double reach = kReachPx / widgetScale_;
+  const double reach = kCatchPx / widgetScale_;
   grip_ = QLineF(touch.at, line->p2()).length() < reach
               ? Grip::end
               : (QLineF(touch.at, line->p1()).length() < reach ? Grip::begin : Grip::fresh);

@@ -8,7 +8,7 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kReachPx = 12;  // on the screen
+constexpr double kMarkReachPx = 12;  // on the screen
 constexpr std::size_t kMostMarks = 4;
 
 }  // namespace
@@ -26,7 +26,7 @@ void MarksTool::press(const Touch& touch) {
     changed_();
     return;
   }
-  const double reach = kReachPx / widgetScale_;
+  const double reach = kMarkReachPx / widgetScale_;
   for (std::size_t i = 0; i < marks_.size(); ++i) {
     const auto near = [&](const base::Point& p) { return std::hypot(p.x - touch.at.x(), p.y - touch.at.y()) < reach; };
     if (!near(marks_[i].to) && !near(marks_[i].from)) continue;

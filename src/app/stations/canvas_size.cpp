@@ -142,9 +142,9 @@ void CanvasSize::change(const render::CanvasChange& change) {
   desk_.jobs().start<scene::Edit>(
       QString::fromStdString(change.label),
       [s = desk_.scene(), change](base::Executor& e, const base::Progress&) { return render::changedCanvas(s, change, e); },
-      [this](const scene::Edit& edit) {
+      [this, from = desk_.scene()](const scene::Edit& edit) {
         known_ = {};
-        desk_.apply(edit);
+        desk_.applyResult(edit, from);
         refresh();
         emit changed();
       });

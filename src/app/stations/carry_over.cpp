@@ -55,8 +55,8 @@ void CarryOver::carryMask() {
       [s = desk_.scene(), source = *l, to](base::Executor& e, const base::Progress&) {
         return render::maskCarried(s, source, to, e);
       },
-      [this, id = to.id, name = l->name](const image::TiledImage& mask) {
-        desk_.apply(scene::SetMask{id, mask, "as of " + name});
+      [this, from = desk_.scene(), id = to.id, name = l->name](const image::TiledImage& mask) {
+        desk_.applyResult(scene::SetMask{id, mask, "as of " + name}, from);
       });
 }
 

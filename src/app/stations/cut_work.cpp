@@ -3,11 +3,13 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/matte/band.h"
 #include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
 #include "core/matte/quick_look.h"
 #include "core/matte/trimap.h"
+#include "core/scene/stale.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::app {
@@ -39,8 +41,8 @@ void guess(Desk& desk, select::GuessOptions options, const char* how) {
       [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) {
         return select::guessSubject(source, options, e, progress);
       },
-      [&desk, id, how](image::TiledImage selection) {
-        desk.apply(scene::SetSelection{id, std::move(selection), how});
+      [&desk, from = desk.scene(), id, how](image::TiledImage selection) {
+        desk.applyResult(scene::SetSelection{id, std::move(selection), how}, from);
       });
 }
 
@@ -69,9 +71,8 @@ void makeBand(Desk& desk, const QString& name, const std::string& recipe, const 
       [cutout = p->cutout, source = p->source, maker](base::Executor& e, const base::Progress& progress) {
         return maker(cutout, source, e, progress);
       },
-      [&desk, id, recipe, done](image::TiledImage band) {
-        desk.apply(scene::SetBand{id, std::move(band), recipe});
-        done();
+      [&desk, from = desk.scene(), id, recipe, done](image::TiledImage band) {
+        if (desk.applyResult(scene::SetBand{id, std::move(band), recipe}, from)) done();
       });
 }
 
@@ -114,7 +115,7 @@ std::string recipeWith(const std::string& recipe, double codes) {
   auto j = nlohmann::json::parse(recipe, nullptr, false);
   if (!j.is_object()) j = {{"version", 1}};
   j["codes"] = codes;
-  return j.dump();
+  return base::jsonText(j);
 }
 
 }  // namespace
@@ -149,8 +150,8 @@ void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
   desk.jobs().start<image::TiledImage>(
       QObject::tr("Reshape the selection"),
       [selection = p->cutout.selection, reshape](base::Executor& e, const base::Progress&) { return reshape(selection, e); },
-      [&desk, id, how](image::TiledImage selection) {
-        desk.apply(scene::SetSelection{id, std::move(selection), how.toStdString()});
+      [&desk, from = desk.scene(), id, how](image::TiledImage selection) {
+        desk.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
       });
 }
 
@@ -188,7 +189,13 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.made.outcome(), e));
         return s;
       },
-      [&desk, id, recipe, done, mask, oldAlpha = before.outcome(), bandBefore = before.band.stamp()](Solved s) {
+      [&desk, from = desk.scene(), id, recipe, done, mask, oldAlpha = before.outcome(), bandBefore = before.band.stamp()](Solved s) {
+        // A band or a selection that was changed meanwhile asks for another cut.
+        const scene::Edit band = scene::SetBand{id, s.made.band, recipe};
+        if (scene::changedMeanwhile(from, desk.scene(), band)) {
+          desk.applyResult(band, from);
+          return;
+        }
         // What was painted while the solver worked stays as well.
         const scene::Layer* now = scene::findLayer(desk.scene(), id);
         const image::TiledImage& outcome = s.made.outcome();
@@ -199,7 +206,7 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
               kept.ok())
             s.mask = *kept;
         }
-        if (s.made.band.stamp() != bandBefore) desk.apply(scene::SetBand{id, s.made.band, recipe});
+        if (s.made.band.stamp() != bandBefore) desk.apply(band);
         desk.apply(
             scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.codes), s.made.shaped});
         done();
@@ -239,13 +246,13 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
         HSEAM_TRY(s.shaping, matte::shaping(s.solved.cut.alpha, plan, before.outcome(), mask, e, progress.part(0.8, 1)));
         return s;
       },
-      [&desk, id, recipe = before.recipe, as](Stretch s) {
+      [&desk, from = desk.scene(), id, recipe = before.recipe, as](Stretch s) {
         scene::Several all{QObject::tr("solve a stretch as %1").arg(QLatin1String(matte::nameOf(as))).toStdString(), {}};
         if (!s.solved.band.isNull()) all.edits.push_back({scene::SetBand{id, s.solved.band, recipe}});
         all.edits.push_back(
             {scene::SetCut{id, s.solved.cut.alpha, s.solved.cut.clean, s.shaping.mask, recipe, s.shaping.shaped}});
         all.edits.push_back({scene::SetEdgePlan{id, s.plan, s.shaping.shaped, s.shaping.mask, "a stretch"}});
-        desk.apply(all);
+        desk.applyResult(all, from);
       });
 }
 

@@ -132,13 +132,26 @@ void DrawPath::fit() {
         out.path.outlines.insert(out.path.outlines.end(), holes.begin(), holes.end());
         return out;
       },
-      [this](const Fitted& f) {
+      [this, asked = asked()](const Fitted& f) {
+        if (!isStill(asked)) return;
         tool_.cancel();
         keep(f.path, tr("fitted"));
         int points = 0;
         for (const auto& o : f.path.outlines) points += int(o.nodes.size());
         emit desk_.said(tr("%1 points; the curve leaves the edge by %2 px at the most").arg(points).arg(f.deviation, 0, 'f', 2));
       });
+}
+
+// The layer and its path when work on it began.
+DrawPath::Asked DrawPath::asked() const {
+  return {desk_.document().active(), shownPath()};
+}
+
+// Says so if the path was changed, or another layer chosen, since.
+bool DrawPath::isStill(const Asked& asked) {
+  if (asked.first == desk_.document().active() && asked.second == shownPath()) return true;
+  emit desk_.refused(tr("The path was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again."));
+  return false;
 }
 
 void DrawPath::fewer() {
@@ -155,8 +168,8 @@ void DrawPath::fewer() {
         }
         return few;
       },
-      [this, before = shownPath()](const path::Path& few) {
-        if (!(few == before)) keep(few, tr("fewer points"));
+      [this, asked = asked()](const path::Path& few) {
+        if (isStill(asked) && !(few == asked.second)) keep(few, tr("fewer points"));
       });
 }
 
@@ -168,8 +181,8 @@ void DrawPath::snap() {
       tr("Snap the path to the edge"),
       [p = shownPath(), source = picture->source, within = std::min(8.0, tolerance_->value())](
           base::Executor&, const base::Progress& progress) { return matte::snappedToEdges(p, source, within, progress); },
-      [this, before = shownPath()](const path::Path& snapped) {
-        if (!(snapped == before)) keep(snapped, tr("snapped to the edge"));
+      [this, asked = asked()](const path::Path& snapped) {
+        if (isStill(asked) && !(snapped == asked.second)) keep(snapped, tr("snapped to the edge"));
       });
 }
 

@@ -33,6 +33,9 @@ class DrawPath : public QWidget {
 
  private:
   path::Path shownPath() const;
+  using Asked = std::pair<scene::LayerId, path::Path>;
+  Asked asked() const;
+  bool isStill(const Asked& asked);
   void keep(const path::Path& path, const QString& how);
   void fewer();
   void snap();

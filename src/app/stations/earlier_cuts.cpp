@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <set>
 
 #include "app/stations/station.h"
 #include "core/matte/unrolled.h"
@@ -39,6 +40,12 @@ EarlierCuts::EarlierCuts(Desk& desk, std::function<std::optional<matte::MarkedSt
   column->addWidget(all_);
 }
 
+// Of the Edit that a step was, by its name in the project; an unknown one may have.
+bool EarlierCuts::changesCuts(const std::string& kind) {
+  static const std::set<std::string> kinds{"", "SetCut", "SetEdgePlan", "ReplaceSource", "Several"};
+  return kinds.contains(kind);
+}
+
 const scene::PictureContent* EarlierCuts::picture() const {
   const scene::Layer* l = desk_.active();
   return l ? l->picture() : nullptr;
@@ -58,7 +65,10 @@ void EarlierCuts::gather() {
   const auto& history = desk_.document().history();
   std::vector<std::uint64_t> known{p->cutout.outcome().stamp()};
   for (int i = history.current() - 1; i >= 0 && int(earlier_.size()) < kMost; --i) {
-    const scene::Layer* then = scene::findLayer(history.step(i).scene, l->id);
+    // Only what a step that changes cuts began with can be another cut: strokes and sliders are not read again.
+    if (!changesCuts(history.step(i + 1).kind)) continue;
+    const auto scene = history.sceneOf(i);
+    const scene::Layer* then = scene.ok() ? scene::findLayer(*scene, l->id) : nullptr;
     const auto* q = then ? then->picture() : nullptr;
     if (!q || q->cutout.alpha.isNull() || q->source.stamp() != p->source.stamp()) continue;
     const auto& outcome = q->cutout.outcome();
@@ -155,7 +165,7 @@ void EarlierCuts::takeStretch() {
       [now, then, mark = *mark](base::Executor& executor, const base::Progress&) {
         return matte::stretchTakenBack(now, then, mark, executor);
       },
-      [this, id = l->id, before = now.alpha.stamp(), plan = p->cutout.edgePlan,
+      [this, from = desk_.scene(), id = l->id, before = now.alpha.stamp(), plan = p->cutout.edgePlan,
        recipe = p->cutout.recipe](const matte::CutPictures& t) {
         if (t.alpha.stamp() == before) {
           emit desk_.said(tr("The edge does not pass the marked stretch any more"));
@@ -165,7 +175,7 @@ void EarlierCuts::takeStretch() {
         scene::Several all{tr("take a stretch back").toStdString(), {}};
         if (!plan.empty()) all.edits.push_back({scene::SetEdgePlan{id, {}, {}, t.mask, "taken back"}});
         all.edits.push_back({scene::SetCut{id, t.alpha, t.clean, t.mask, recipe, {}}});
-        desk_.apply(all);
+        desk_.applyResult(all, from);
       });
 }
 

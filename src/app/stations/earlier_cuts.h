@@ -35,6 +35,7 @@ class EarlierCuts : public QWidget {
     std::string recipe;
     bool selection = false;  // a kept one: it has no colours and no mask
   };
+  static bool changesCuts(const std::string& kind);
   const scene::PictureContent* picture() const;
   void gather();
   const Earlier* chosen() const;

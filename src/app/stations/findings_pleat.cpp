@@ -229,7 +229,7 @@ void FindingsPleat::apply(const Remedy& remedy) {
   desk_.jobs().start<scene::Edit>(
       QString::fromStdString(remedy.label),
       [remedy, s = desk_.scene()](base::Executor& e, const base::Progress&) { return remedy.make(s, e); },
-      [this](const scene::Edit& edit) { desk_.apply(edit); });
+      [this, from = desk_.scene()](const scene::Edit& edit) { desk_.applyResult(edit, from); });
 }
 
 void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::string>& without) {
@@ -243,8 +243,8 @@ void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::
       [s = desk_.scene(), layer, without](base::Executor& e, const base::Progress& p) {
         return findings::belong(s, layer, without, e, p);
       },
-      [this, layer, without](const findings::Belonging& b) {
-        if (desk_.apply(b.edit)) showSteps(b, layer, without);
+      [this, from = desk_.scene(), layer, without](const findings::Belonging& b) {
+        if (desk_.applyResult(b.edit, from)) showSteps(b, layer, without);
       });
 }
 

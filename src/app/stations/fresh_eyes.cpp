@@ -54,6 +54,10 @@ FreshEyes::FreshEyes(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk)
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     column->addWidget(c);
   }
+  connect(&desk_, &Desk::documentChanged, this, [this] {
+    chosenScene_.reset();
+    builtCount_ = -1;
+  });
   remind_ = new QCheckBox(tr("remind me of a pause"));
   remind_->setToolTip(tr("After %1 minutes without one, with a word in the line below").arg(Rest::kLongMs / 60000));
   remind_->setChecked(Rest::reminds());
@@ -109,22 +113,26 @@ QString FreshEyes::words() const {
   return n == 1 ? tr("first visit") : tr("%1 visits").arg(n);
 }
 
-const scene::Scene* FreshEyes::chosenScene() const {
+std::shared_ptr<const scene::Scene> FreshEyes::chosenScene() const {
   const scene::History& history = desk_.document().history();
-  return chosen_ >= 0 && chosen_ < history.current() ? &history.step(chosen_).scene : nullptr;
+  if (chosen_ < 0 || chosen_ >= history.current()) return nullptr;
+  // The same one each time, so that views that are alike are equal.
+  if (!chosenScene_ || chosenSceneStep_ != chosen_) {
+    const auto scene = history.sceneOf(chosen_);
+    if (!scene.ok()) return nullptr;
+    chosenScene_ = std::make_shared<const scene::Scene>(*scene);
+    chosenSceneStep_ = chosen_;
+  }
+  return chosenScene_;
 }
 
 std::optional<scene::Scene> FreshEyes::behindCurtain() const {
-  const scene::Scene* s = curtain_->isChecked() ? chosenScene() : nullptr;
+  const auto s = curtain_->isChecked() ? chosenScene() : nullptr;
   return s ? std::optional(*s) : std::nullopt;
 }
 
 std::shared_ptr<const scene::Scene> FreshEyes::against() const {
-  const scene::Scene* s = difference_->isChecked() ? chosenScene() : nullptr;
-  if (!s) return nullptr;
-  // The same one each time, so that views that are alike are equal.
-  if (!against_ || againstStep_ != chosen_) against_ = std::make_shared<const scene::Scene>(*s), againstStep_ = chosen_;
-  return against_;
+  return difference_->isChecked() ? chosenScene() : nullptr;
 }
 
 QString FreshEyes::sinceLastVisit() const {

@@ -34,15 +34,15 @@ class FreshEyes : public QWidget {
 
  private:
   void build();
-  const scene::Scene* chosenScene() const;
+  std::shared_ptr<const scene::Scene> chosenScene() const;
   Desk& desk_;
   QVBoxLayout* rows_;
   QLabel *first_, *done_;
   QCheckBox *curtain_, *difference_, *remind_;
   int chosen_ = -1;  // step of the history at whose end it is looked back at; −1: none
   int builtCount_ = -1, builtCurrent_ = -1;
-  mutable std::shared_ptr<const scene::Scene> against_;
-  mutable int againstStep_ = -1;
+  mutable std::shared_ptr<const scene::Scene> chosenScene_;  // of the step chosenSceneStep_
+  mutable int chosenSceneStep_ = -1;
 };
 
 }  // namespace hseam::app

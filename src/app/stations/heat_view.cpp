@@ -8,10 +8,10 @@ namespace hseam::app {
 namespace {
 
 constexpr int kStepPx = 4;
-constexpr float kMost = 3;  // times its tolerance: as hot as it is drawn
+constexpr float kMostHeat = 3;  // times its tolerance: as hot as it is drawn
 
 QPen penFor(float heat) {
-  const double t = std::clamp(double(heat) / double(kMost), 0.0, 1.0);
+  const double t = std::clamp(double(heat) / double(kMostHeat), 0.0, 1.0);
   const QColor cold(70, 130, 200), hot(255, 170, 30);
   const auto between = [t](int a, int b) { return int(std::lround(a + t * (b - a))); };
   return QPen(QColor(between(cold.red(), hot.red()), between(cold.green(), hot.green()), between(cold.blue(), hot.blue())),

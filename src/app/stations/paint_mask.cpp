@@ -23,7 +23,7 @@ bool isExtension(const scene::PictureContent& p) {
 }
 
 // The painted coverage, no more of it than the cut covers.
-base::Result<image::TiledImage> within(const image::TiledImage& painted, const image::TiledImage& alpha,
+base::Result<image::TiledImage> withinMask(const image::TiledImage& painted, const image::TiledImage& alpha,
                                        const base::Rect& changed, base::Executor& executor) {
   const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
   HSEAM_TRY(auto p, image::read8(painted, 0, area));
@@ -106,8 +106,8 @@ PaintMask::PaintMask(Desk& desk, std::function<View()> view, QWidget* parent)
     desk_.jobs().start<image::TiledImage>(
         tr("Soften the mask"),
         [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
-        [this, id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) {
-          desk_.apply(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()});
+        [this, from = desk_.scene(), id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) {
+          desk_.applyResult(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}, from);
         });
   }));
   on_ = new QCheckBox(tr("mask is on"));
@@ -180,12 +180,13 @@ std::optional<Brush::Target> PaintMask::target() const {
   Brush::Target t;
   t.picture = mask();
   t.toShown = layerToShown(*l, view_());
+  t.unbend = unbendShown(*l, view_());
   const scene::LayerId id = l->id;
   t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
   // Copied hair comes without the ground that it stood on.
   if (const auto* p = l->picture(); p && isExtension(*p)) {
     t.settle = [this, alpha = p->cutout.outcome()](const Brush::Drawn& drawn) {
-      return within(drawn.painted, alpha, drawn.all, desk_.executor());
+      return withinMask(drawn.painted, alpha, drawn.all, desk_.executor());
     };
   }
   return t;

@@ -14,7 +14,7 @@ namespace {
 
 using matte::EdgeKind;
 
-QString wordOf(EdgeKind kind) {
+QString edgeWord(EdgeKind kind) {
   constexpr const char* kWords[] = {QT_TR_NOOP("solid"), QT_TR_NOOP("soft"), QT_TR_NOOP("hair")};
   return QObject::tr(kWords[std::size_t(kind)]);
 }
@@ -41,8 +41,8 @@ ShapeEdge::ShapeEdge(Desk& desk, QWidget* parent)
     constexpr const char* kTips[] = {QT_TR_NOOP("A crisp edge, found to a fraction of a pixel from the colours on both sides"),
                                      QT_TR_NOOP("A blurred but even edge: solved in a band as wide as its blur"),
                                      QT_TR_NOOP("Strands: solved in a band that reaches over them")};
-    forMark_ << button(tr("as %1").arg(wordOf(k)), tr(kTips[std::size_t(k)]), [this, k] { solveAs(k); });
-    forMark_.last()->setAccessibleName(tr("Solve the marked stretch as %1").arg(wordOf(k)));
+    forMark_ << button(tr("as %1").arg(edgeWord(k)), tr(kTips[std::size_t(k)]), [this, k] { solveAs(k); });
+    forMark_.last()->setAccessibleName(tr("Solve the marked stretch as %1").arg(edgeWord(k)));
   }
   column->addWidget(quietLabel(tr("Solve the marked stretch")));
   column->addWidget(rowOf({forMark_[0], forMark_[1], forMark_[2]}));
@@ -278,7 +278,7 @@ void ShapeEdge::showMark() {
   }
   const matte::MarkedStretch* known = knownMark();
   QString kind;
-  if (known && known->kind) kind = tr("solved as %1").arg(wordOf(*known->kind));
+  if (known && known->kind) kind = tr("solved as %1").arg(edgeWord(*known->kind));
   if (kind.isEmpty() && outline_) {
     const auto on = matte::placesOn(*outline_, *mark_);
     std::array<int, 3> count{};
@@ -292,7 +292,7 @@ void ShapeEdge::showMark() {
     }
     const auto most = std::max_element(count.begin(), count.end());
     if (n > 0)
-      kind = tr("read as %1, %2 % sure").arg(wordOf(EdgeKind(most - count.begin()))).arg(int(std::lround(100 * sure / n)));
+      kind = tr("read as %1, %2 % sure").arg(edgeWord(EdgeKind(most - count.begin()))).arg(int(std::lround(100 * sure / n)));
   }
   const int length = int(mark_->along.size() > 0 ? (mark_->along.size() - 1) * std::size_t(matte::kMarkStep) : 0);
   marked_->setText(tr("about %1 px marked, %2").arg(length).arg(kind));

@@ -74,8 +74,8 @@ void layerForEachPiece(Desk& desk) {
       [s = desk.scene(), layer = *l](base::Executor& e, const base::Progress& progress) {
         return separated(s, layer, e, progress);
       },
-      [&desk](const scene::Edit& edit) {
-        desk.apply(edit);
+      [&desk, from = desk.scene()](const scene::Edit& edit) {
+        if (!desk.applyResult(edit, from)) return;
         emit desk.said(QObject::tr("Each subject has a layer of its own now; the whole picture is hidden below them"));
       });
 }

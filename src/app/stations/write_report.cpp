@@ -14,7 +14,7 @@ namespace {
 using findings::Verdict;
 
 // A part of the scene as a small picture, as these eyes see it; a data: address.
-std::string pictureOf(const scene::Scene& scene, const base::Rect& region, Eyes eyes) {
+std::string reportPicture(const scene::Scene& scene, const base::Rect& region, Eyes eyes) {
   const base::Rect part = region.intersected(base::Rect::of(scene.canvas));
   if (part.empty()) return {};
   int level = 0;
@@ -55,9 +55,9 @@ void writeReport(Desk& desk, const findings::Report& report, const QString& path
     const scene::Scene& scene = desk.scene();
     std::vector<findings::ReportPicture> pictures, views;
     for (const Verdict& v : report.findings)
-      pictures.push_back({findings::kindOf(v.kind).name, pictureOf(scene, v.region.grown(24), Eyes::plain)});
+      pictures.push_back({findings::kindOf(v.kind).name, reportPicture(scene, v.region.grown(24), Eyes::plain)});
     for (const WayOfSeeing& w : waysOfSeeing())
-      views.push_back({w.name.toStdString(), pictureOf(scene, seenIn(scene, report, w.eyes), w.eyes)});
+      views.push_back({w.name.toStdString(), reportPicture(scene, seenIn(scene, report, w.eyes), w.eyes)});
     const QString page = QString::fromStdString(findings::reportHtml(report, desk.title().toStdString(), pictures, views));
     if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) {
       QPdfWriter writer(&file);

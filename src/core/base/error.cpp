@@ -2,6 +2,8 @@
 
 #include <cstdio>
 #include <cstdlib>
+#include <exception>
+#include <new>
 
 namespace hseam::base {
 
@@ -27,12 +29,29 @@ const char* codeName(Code code) {
       return "conflict";
     case Code::invalid:
       return "invalid";
+    case Code::failed:
+      return "failed";
   }
   return "unknown";
 }
 
 Error noMemory(std::string where) {
   return {Code::outOfMemory, std::move(where), "there is not enough memory; close other pictures or programs and try again"};
+}
+
+Error caught(std::string where) {
+  try {
+    throw;
+  } catch (const std::bad_alloc&) {
+    return noMemory(std::move(where));
+  } catch (const std::exception& e) {
+    const std::string text = e.what();
+    // OpenCV tells a lack of memory by an exception of its own.
+    if (text.find("OutOfMemoryError") != std::string::npos) return noMemory(std::move(where));
+    return {Code::failed, std::move(where), "a part of the program broke down over it: " + text};
+  } catch (...) {
+    return {Code::failed, std::move(where), "a part of the program broke down over it without saying why"};
+  }
 }
 
 void checkFailed(const char* condition, const char* file, int line) {

@@ -20,6 +20,7 @@ enum class Code {
   cancelled,  // the user stopped it
   conflict,   // it contradicts what is there already
   invalid,    // a value given is outside its range
+  failed,     // a library broke down; what it said stands in the detail
 };
 
 /// A short stable word for logs and `--json` ("notFound").
@@ -87,8 +88,10 @@ class [[nodiscard]] Result<void> {
 
 using Status = Result<void>;
 
-/// What a door of the core returns when memory ran out inside: `catch (const std::bad_alloc&) { return noMemory(path); }`.
 Error noMemory(std::string where = {});
+/// What a door of the core returns for whatever was thrown inside, by us or by a library: `catch (...) { return caught(path); }`.
+/// Within a catch block only. outOfMemory or failed.
+Error caught(std::string where = {});
 
 #define HSEAM_JOIN_(a, b) a##b
 #define HSEAM_JOIN(a, b) HSEAM_JOIN_(a, b)

@@ -179,22 +179,29 @@ base::Status exportScene(const scene::Scene& scene, const std::string& path, con
   HSEAM_DO(image::writePicture(path, {o.kind, size, format, o.quality, true, o.about}, fill));
   progress.report(1);
   return {};
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
 base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
-                                        const base::Progress& progress) {
+                                        const base::Progress& progress) try {
   namespace fs = std::filesystem;
   std::error_code problem;
   const char* endings[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
-  const fs::path place =
-      fs::temp_directory_path(problem) / ("hseam-weight-" + std::to_string(getpid()) + endings[std::size_t(options.kind)]);
-  const auto written = exportScene(scene, place.string(), options, executor, progress);
-  if (!written.ok()) return written.error();
+  // A folder of our own: nobody else can have put a link in the file's place.
+  std::string folder = (fs::temp_directory_path(problem) / "hseam-weight-XXXXXX").string();
+  if (problem || !mkdtemp(folder.data()))
+    return base::Error{base::Code::unwritable, folder, "there is no room for a temporary file, so that the weight cannot be told"};
+  const std::string place = folder + "/picture" + endings[std::size_t(options.kind)];
+  const base::Status written = exportScene(scene, place, options, executor, progress);
   const auto bytes = fs::file_size(place, problem);
-  fs::remove(place, problem);
+  const bool told = !problem;
+  fs::remove_all(folder, problem);
+  if (!written.ok()) return written.error();
+  if (!told) return base::Error{base::Code::unwritable, place, "what was written is gone, so that its weight cannot be told"};
   return std::int64_t(bytes);
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::deliver

@@ -1,10 +1,25 @@
 #include "core/deliver/layered.h"
 
-#include <new>
+#include <set>
 
 #include "core/deliver/merged.h"
 
 namespace hseam::deliver {
+namespace {
+
+// Whose shape a layer takes: its caster's, and those that its mask names.
+std::set<scene::LayerId> followedBy(const scene::Layer& layer) {
+  std::set<scene::LayerId> all;
+  if (layer.light()) all.insert(layer.light()->caster);
+  for (const scene::MaskPart& part : layer.mask.numbers.parts) {
+    if (const auto* other = std::get_if<scene::LayerPart>(&part.kind)) all.insert(other->layer);
+  }
+  all.erase(layer.id);
+  return all;
+}
+
+}  // namespace
+
 base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, const std::string& path, base::Executor& executor,
                                                      const base::Progress& progress) try {
   std::shared_ptr<image::TileMemory> memory;
@@ -23,8 +38,9 @@ base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, 
       alone.mode = scene::BlendMode::normal;
       shown.layers.clear();
       // What follows a layer's shape needs that layer, unseen.
-      const scene::Layer* followed = alone.light() ? scene::findLayer(scene, alone.light()->caster) : nullptr;
-      if (followed) {
+      for (const scene::LayerId id : followedBy(alone)) {
+        const scene::Layer* followed = scene::findLayer(scene, id);
+        if (!followed) continue;
         scene::Layer unseen = *followed;
         unseen.opacity = 0;
         unseen.clip = false;
@@ -40,8 +56,8 @@ base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, 
     return out;
   };
   return store::writeOpenRaster(path, scene, flat, progress);
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
 }  // namespace hseam::deliver

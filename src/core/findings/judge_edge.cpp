@@ -10,7 +10,7 @@
 namespace hseam::findings {
 namespace {
 
-constexpr double kLeastPx = 0.7;
+constexpr double kLeastWidthPx = 0.7;
 constexpr double kLeastHaloPx = 30;  // of the outline
 
 void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
@@ -65,7 +65,7 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
     const auto against = [&](const measure::Reading& r, double& times) {
       const double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
       times = cut.value / width;
-      return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastPx);
+      return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastWidthPx);
     };
     double byOwn = 1, byScene = 1;
     const double a = own.told ? against(own, byOwn) : 1e9, b = scene.told ? against(scene, byScene) : 1e9;

@@ -1,5 +1,6 @@
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/findings/report.h"
 
 namespace hseam::findings {
@@ -44,7 +45,7 @@ std::string reportJson(const Report& report, double workS) {
     j["readings"].push_back(std::move(r));
   }
   for (const LayerTightness& l : report.layers) j["layers"].push_back({{"name", l.name}, {"tightness", l.tightness}});
-  return j.dump();
+  return base::jsonText(j);
 }
 
 }  // namespace hseam::findings

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int kBlock = 256;       // places read at once
 constexpr int kSmoothPx = 24;     // of arc
-constexpr float kLeastPx = 0.7f;  // widths that differ by less are alike
+constexpr float kLeastDifferencePx = 0.7f;  // widths that differ by less are alike
 
 // The middle of the cut's own softness where it is solid; 0: it is nowhere.
 float usualSoftness(const std::vector<matte::EdgeReading>& all) {
@@ -52,7 +52,7 @@ base::Result<std::vector<HeatPlace>> seamHeat(const scene::Scene& scene, scene::
     const matte::EdgeReading& r = readings[i];
     heat[i] = float(double(r.halo) / halo);
     const bool unlike =
-        usual > 0 && r.kind == matte::EdgeKind::solid && r.softnessPx > 0 && std::abs(r.softnessPx - usual) > kLeastPx;
+        usual > 0 && r.kind == matte::EdgeKind::solid && r.softnessPx > 0 && std::abs(r.softnessPx - usual) > kLeastDifferencePx;
     if (unlike) heat[i] = std::max(heat[i], float(std::abs(std::log(double(std::max(1.f, r.softnessPx) / usual))) / soft));
   }
   const base::Size size = picture->source.size();

@@ -57,13 +57,13 @@ bool holds(const Layer& l, LayerId id) {
 }
 
 // The layer's strength and its way of mixing are not what is judged.
-std::vector<LayerRef> plain(std::vector<LayerRef> layers, LayerId id) {
+std::vector<LayerRef> plainPart(std::vector<LayerRef> layers, LayerId id) {
   for (LayerRef& l : layers) {
     if (!holds(*l, id)) continue;
     Layer copy = *l;
     copy.opacity = 1;
     copy.mode = scene::BlendMode::normal;
-    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = plain(std::move(g->layers), id);
+    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) g->layers = plainPart(std::move(g->layers), id);
     l = std::make_shared<const Layer>(std::move(copy));
   }
   return layers;
@@ -201,7 +201,7 @@ std::vector<Rect> squaresOf(const Pair& tones, base::Size canvas) {
 
 Scene alone(const Scene& scene, LayerId layer) {
   Scene s = scene;
-  s.layers = plain(kept(scene.layers, [layer](const Layer& l) { return holds(l, layer); }), layer);
+  s.layers = plainPart(kept(scene.layers, [layer](const Layer& l) { return holds(l, layer); }), layer);
   return s;
 }
 

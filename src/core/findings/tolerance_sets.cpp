@@ -4,6 +4,8 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
+
 namespace hseam::findings {
 
 const std::vector<ToleranceSet>& toleranceSets() {
@@ -15,7 +17,7 @@ const std::vector<ToleranceSet>& toleranceSets() {
 }
 
 std::string toleranceSetRecord(const OwnToleranceSet& set) {
-  return nlohmann::json{{"tolerances", set.name}, {"by_kind", set.tolerance}}.dump(2);
+  return base::jsonText({{"tolerances", set.name}, {"by_kind", set.tolerance}}, 2);
 }
 
 base::Result<OwnToleranceSet> toleranceSetFromRecord(const std::string& record) {

@@ -49,7 +49,8 @@ bool isRawEnding(const std::string& path) {
 base::Result<std::string> kindByContent(const std::string& path) {
   std::error_code problem;
   const auto status = fs::status(path, problem);
-  if (problem || !fs::exists(status)) return Error{Code::notFound, path, "there is no such file"};
+  if (status.type() == fs::file_type::not_found) return Error{Code::notFound, path, "there is no such file"};
+  if (problem) return Error{Code::unreadable, path, "the file cannot be looked at: " + problem.message()};
   if (fs::is_directory(status)) return Error{Code::unsupported, path, "this is a folder, not a picture"};
   std::ifstream file(path, std::ios::binary);
   if (!file) return Error{Code::unreadable, path, "the file may not be read"};
@@ -234,8 +235,8 @@ base::Result<Picture> readPicture(const std::string& path, const std::shared_ptr
   picture.pixels = std::move(tiled).value();
   progress.report(1);
   return picture;
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
 base::Result<TiledImage> readCoverage(const std::string& path, const std::shared_ptr<TileMemory>& memory,
@@ -268,22 +269,26 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
     }
     return {};
   });
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
-base::Result<Metadata> readMetadata(const std::string& path) {
+base::Result<Metadata> readMetadata(const std::string& path) try {
   HSEAM_TRY(const std::string kind, kindByContent(path));
   if (kind == "openexr") return Metadata{};
   HSEAM_TRY(door::Door * door, pictureDoor());
   return door->metadata(path);
+} catch (...) {
+  return base::caught(path);
 }
 
-base::Status writeMetadata(const std::string& path, const Metadata& metadata) {
+base::Status writeMetadata(const std::string& path, const Metadata& metadata) try {
   HSEAM_TRY(const std::string kind, kindByContent(path));
   if (kind == "openexr") return Error{Code::unsupported, path, "OpenEXR keeps no title and rights"};
   HSEAM_TRY(door::Door * door, pictureDoor());
   return door->addMetadata(path, metadata);
+} catch (...) {
+  return base::caught(path);
 }
 
 std::optional<FileKind> fileKindOf(const std::string& path) {
@@ -297,7 +302,7 @@ std::optional<FileKind> fileKindOf(const std::string& path) {
 }
 
 base::Status writePicture(const std::string& path, const WriteOptions& o,
-                          const std::function<base::Status(int, std::byte*)>& row) {
+                          const std::function<base::Status(int, std::byte*)>& row) try {
   HSEAM_TRY(door::Door * door, pictureDoor());
   const char* kinds[] = {"png", "jpeg", "tiff", "webp", "openexr"};
   const char* endings[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
@@ -313,8 +318,8 @@ base::Status writePicture(const std::string& path, const WriteOptions& o,
     try {
       HSEAM_DO(door->write(part.string(), kinds[kind], spec, row));
       return says && o.kind != FileKind::openexr ? door->addMetadata(part.string(), o.about) : base::Status();
-    } catch (const std::bad_alloc&) {
-      return base::noMemory();
+    } catch (...) {
+      return base::caught();
     }
   };
   const auto written = fill();
@@ -330,9 +335,11 @@ base::Status writePicture(const std::string& path, const WriteOptions& o,
     return Error{Code::unwritable, path, "cannot be written: " + problem.message()};
   }
   return {};
+} catch (...) {
+  return base::caught(path);
 }
 
-base::Status writeTiled(const std::string& path, const TiledImage& image, int quality) {
+base::Status writeTiled(const std::string& path, const TiledImage& image, int quality) try {
   const auto kind = fileKindOf(path);
   if (!kind) return Error{Code::unsupported, path, "the name must end in .png, .jpg, .tif, .webp or .exr"};
   const base::Size size = image.size();
@@ -361,6 +368,8 @@ base::Status writeTiled(const std::string& path, const TiledImage& image, int qu
     std::memcpy(row, band.data() + std::size_t(y % kTileSide) * std::size_t(size.width) * step, std::size_t(size.width) * step);
     return {};
   });
+} catch (...) {
+  return base::caught(path);
 }
 
 }  // namespace hseam::image

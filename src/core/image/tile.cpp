@@ -35,7 +35,9 @@ void Tile::setBacking(std::shared_ptr<TileBacking> backing) const {
 }
 
 Tile::~Tile() {
-  if (memory_ && bytes_) memory_->resident_ -= bytes_->size();
+  if (!memory_ || !bytes_) return;
+  memory_->resident_ -= bytes_->size();
+  --memory_->residentTiles_;
 }
 
 base::Result<TilePin> pin(const TileRef& tile) try {
@@ -46,21 +48,28 @@ base::Result<TilePin> pin(const TileRef& tile) try {
     return p;
   }
   tile->lastUse_.store(tile->memory_->clock_.fetch_add(1, std::memory_order_relaxed), std::memory_order_relaxed);
-  std::size_t brought = 0;
+  std::shared_ptr<TileBacking> backing;
   {
     const std::lock_guard lock(tile->mutex_);
-    if (!tile->bytes_) {
-      const std::size_t expected = kTilePixels * bytesOf(tile->format_);
-      HSEAM_TRY(Bytes read, tile->backing_->read(*tile->hash_, expected));
-      tile->bytes_ = std::make_shared<const Bytes>(std::move(read));
-      brought = expected;
-    }
+    p.bytes_ = tile->bytes_;
+    if (p.bytes_) return p;
+    backing = tile->backing_;
+  }
+  // Nobody waits on the tile while the disk is read; of two that read at once the first one's bytes stay.
+  const std::size_t expected = kTilePixels * bytesOf(tile->format_);
+  HSEAM_TRY(Bytes read, backing->read(*tile->hash_, expected));
+  p.bytes_ = std::make_shared<const Bytes>(std::move(read));
+  bool brought = false;
+  {
+    const std::lock_guard lock(tile->mutex_);
+    brought = !tile->bytes_;
+    if (brought) tile->bytes_ = p.bytes_;
     p.bytes_ = tile->bytes_;
   }
-  if (brought > 0) tile->memory_->noteResident(tile, brought);
+  if (brought) tile->memory_->noteResident(tile, expected);
   return p;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 std::shared_ptr<TileMemory> TileMemory::create(std::size_t budgetBytes) {
@@ -102,11 +111,19 @@ TileRef TileMemory::backed(PixelFormat format, const ContentHash& hash, std::sha
 
 void TileMemory::noteResident(const TileRef& tile, std::size_t bytes) {
   const std::size_t now = resident_ += bytes;
+  ++residentTiles_;
   {
     const std::lock_guard lock(mutex_);
     residents_.push_back(tile);
+    // Tiles that are gone leave their entries behind: they are swept once they are most of the list.
+    if (residents_.size() > 1024 + 2 * residentTiles_) std::erase_if(residents_, [](const auto& weak) { return weak.expired(); });
   }
   if (now > evictAbove_) evict();
+}
+
+std::size_t TileMemory::listed() const {
+  const std::lock_guard lock(mutex_);
+  return residents_.size();
 }
 
 void TileMemory::trim() {
@@ -134,6 +151,7 @@ void TileMemory::evict() {
       // The hash must be known before the bytes go: it is the key to bring them back.
       if (!tile->hash_) tile->hash_ = hashOf(*tile->bytes_);
       resident_ -= tile->bytes_->size();
+      --residentTiles_;
       tile->bytes_.reset();
     } else {
       stay.push_back(tile);

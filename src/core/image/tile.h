@@ -107,6 +107,8 @@ class TileMemory : public std::enable_shared_from_this<TileMemory> {
   void trim();
 
   std::size_t residentBytes() const { return resident_.load(); }
+  /// Entries of the list that eviction goes through; never many more than there are tiles in memory.
+  std::size_t listed() const;
   std::size_t budgetBytes() const { return budget_; }
 
  private:
@@ -117,10 +119,10 @@ class TileMemory : public std::enable_shared_from_this<TileMemory> {
   void evict();
 
   std::size_t budget_;
-  std::atomic<std::size_t> resident_{0};
+  std::atomic<std::size_t> resident_{0}, residentTiles_{0};
   std::atomic<std::size_t> evictAbove_;  // the budget, or more while nothing can be let go
   std::atomic<std::uint64_t> clock_{1};
-  std::mutex mutex_;
+  mutable std::mutex mutex_;
   std::vector<std::weak_ptr<const Tile>> residents_;
 };
 

@@ -239,8 +239,8 @@ base::Result<std::byte*> ImageEditor::tile(int column, int row) try {
   }
   touched_.push_back({column, row, std::move(bytes)});
   return touched_.back().bytes.data();
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 void ImageEditor::setTile(int column, int row, Bytes bytes) {
@@ -266,8 +266,8 @@ base::Result<TiledImage> ImageEditor::commit(base::Executor& executor) && try {
   image.body_ =
       std::make_shared<const TiledImage::Body>(TiledImage::Body{format, std::move(levels), base::nextStamp(), base_.memory()});
   return image;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, const std::shared_ptr<TileMemory>& memory,
@@ -294,8 +294,8 @@ base::Result<TiledImage> tiledFromRows(base::Size size, PixelFormat format, cons
     progress.report(0.8 * (row + 1) / rows);
   }
   return std::move(editor).commit(executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<TiledImage> tiledFromRaster(const Raster<std::uint8_t>& raster, PixelFormat format,

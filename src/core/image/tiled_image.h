@@ -19,6 +19,8 @@ inline constexpr int kMaxSide = 32768;
 inline constexpr std::int64_t kMaxPixels = 300'000'000;
 
 class TiledImage {
+  struct Body;
+
  public:
   struct Level {
     base::Size size;
@@ -38,6 +40,22 @@ class TiledImage {
   /// Equal stamps: the same pixels. Different stamps say nothing.
   std::uint64_t stamp() const { return body_ ? body_->stamp : 0; }
   const std::shared_ptr<TileMemory>& memory() const { return body_->memory; }
+
+  /// Does not keep the picture alive.
+  class Weak {
+   public:
+    Weak() = default;
+    explicit Weak(const TiledImage& image) : body_(image.body_) {}
+    /// The picture, or null if nobody holds it any more.
+    TiledImage lock() const {
+      TiledImage image;
+      image.body_ = body_.lock();
+      return image;
+    }
+
+   private:
+    std::weak_ptr<const Body> body_;
+  };
 
   /// Every pixel `value` (bytesOf(format) bytes).
   static TiledImage uniform(base::Size size, PixelFormat format, std::span<const std::byte> value,

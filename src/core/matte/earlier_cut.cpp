@@ -84,8 +84,8 @@ base::Result<CutDifference> cutDifference(const TiledImage& before, const TiledI
   HSEAM_TRY(out.where, image::withPixels(out.where, changed, labels, executor));
   progress.report(1);
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<CutPictures> stretchTakenBack(const CutPictures& now, const CutPictures& then, const MarkedStretch& mark,

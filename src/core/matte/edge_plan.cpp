@@ -4,6 +4,8 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
+
 namespace hseam::matte {
 namespace {
 
@@ -62,7 +64,7 @@ std::string toText(const EdgePlan& plan) {
     if (s.shape) one["shape"] = toJson(*s.shape);
     j["stretches"].push_back(std::move(one));
   }
-  return j.dump();
+  return base::jsonText(j);
 }
 
 base::Result<EdgePlan> edgePlanFrom(const std::string& text) {

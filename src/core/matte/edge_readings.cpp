@@ -11,7 +11,7 @@ namespace {
 
 using image::Sampler;
 
-constexpr int kReach = 24;
+constexpr int kReadingReach = 24;
 
 using Rgb = std::array<double, 3>;
 Rgb colourAt(Sampler& s, const Unrolled::Place& p, double offset) {
@@ -21,8 +21,8 @@ Rgb colourAt(Sampler& s, const Unrolled::Place& p, double offset) {
 
 // Coverage along a normal, every half px from inside to outside.
 struct Profile {
-  std::array<float, std::size_t(4 * kReach + 1)> alpha;
-  static double offset(std::size_t i) { return double(i) / 2 - kReach; }
+  std::array<float, std::size_t(4 * kReadingReach + 1)> alpha;
+  static double offset(std::size_t i) { return double(i) / 2 - kReadingReach; }
 };
 
 Profile profileAt(Sampler& coverage, const Unrolled::Place& p) {

@@ -16,7 +16,7 @@ using base::Rect;
 using image::Raster;
 using image::TiledImage;
 
-constexpr int kReach = 64, kFade = 12;  // px across
+constexpr int kShapeReach = 64, kFade = 12;  // px across
 constexpr int kMost = 64;               // px that a pixel is read away from itself
 constexpr double kChange = 8;           // px along, over which shapes change into one another (one sigma)
 constexpr double kHairReach = 28;       // px: how far strands are taken to go to each side
@@ -122,9 +122,9 @@ double tailed(double a, double tail) {
 // One tile, or nothing where no shape acts.
 base::Result<std::vector<std::uint8_t>> shapedTile(const TiledImage& alpha, const Rect& tile, const Unrolled& outline,
                                                    const NearestPlace& index, const Acting& acting) {
-  const auto near = index.within(tile.grown(kReach));
+  const auto near = index.within(tile.grown(kShapeReach));
   if (std::all_of(near.begin(), near.end(), [&](int i) { return neutral(acting, i); })) return std::vector<std::uint8_t>{};
-  const Raster<int> nearest = index.of(tile, kReach);
+  const Raster<int> nearest = index.of(tile, kShapeReach);
   const Rect around = tile.grown(kMost + 2);
   HSEAM_TRY(const Raster<std::uint8_t> old, image::read8(alpha, 0, around));
   std::vector<std::uint8_t> out(image::kTilePixels, 0);
@@ -142,7 +142,7 @@ base::Result<std::vector<std::uint8_t>> shapedTile(const TiledImage& alpha, cons
       // Beyond the transition all is covered or nothing is: reading further away would meet another edge.
       if (acting.width[k] < 1)
         from = std::copysign(std::min(std::abs(from), std::max(std::abs(moved), acting.transition[k])), from);
-      const double fade = std::clamp((kReach - std::abs(s)) / kFade, 0.0, 1.0);
+      const double fade = std::clamp((kShapeReach - std::abs(s)) / kFade, 0.0, 1.0);
       const double away = std::clamp((from - s) * fade, double(-kMost), double(kMost));
       const double a =
           std::clamp(sampled(old, px + place.outward.x * away - around.x, py + place.outward.y * away - around.y), 0.0, 1.0);
@@ -215,8 +215,8 @@ base::Result<TiledImage> shapedAlpha(const TiledImage& alpha, const EdgePlan& pl
   HSEAM_TRY(const TiledImage out, std::move(editor).commit(executor));
   progress.report(0.9);
   return plan.specksPx > 0 ? withoutSpecks(out, plan.specksPx, executor) : base::Result<TiledImage>(out);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<double> widthAsCrispAs(const Unrolled& outline, int first, int count, const TiledImage& alpha) {

@@ -71,7 +71,7 @@ void relax(const Level& level, Colours& now, int x, int y) {
   }
 }
 
-std::vector<int> fractional(const Raster<float>& alpha) {
+std::vector<int> isFractional(const Raster<float>& alpha) {
   std::vector<int> out;
   const int w = alpha.width(), h = alpha.height();
   for (int y = 0; y < h; ++y) {
@@ -89,7 +89,7 @@ std::vector<int> fractional(const Raster<float>& alpha) {
   return out;
 }
 
-Raster<float> enlarged(const Raster<float>& coarse, base::Size size) {
+Raster<float> enlargedColours(const Raster<float>& coarse, base::Size size) {
   Raster<float> out(size.width, size.height, 3);
   for (int y = 0; y < size.height; ++y) {
     for (int x = 0; x < size.width; ++x)
@@ -149,10 +149,10 @@ base::Result<OwnColours> ownColours(const Raster<float>& picture, const Raster<f
     const Level& level = levels[n];
     const base::Size size = level.alpha.size();
     now = n + 1 == levels.size() ? Colours{level.picture, level.picture}
-                                 : Colours{enlarged(now.subject, size), enlarged(now.background, size)};
+                                 : Colours{enlargedColours(now.subject, size), enlargedColours(now.background, size)};
     const bool fine = std::max(size.width, size.height) > kCoarsePixels;
     if (n < 2) setKnown(level, now);
-    finestPixels = n < 2 ? fractional(level.alpha) : allOf(size);
+    finestPixels = n < 2 ? isFractional(level.alpha) : allOf(size);
     sweep(level, finestPixels, fine ? kSweepsFine : kSweepsCoarse, now, executor);
     if (n > 0) levels[n] = {};
     progress.report(1.0 / double(1 << std::min<std::size_t>(n, 10)));
@@ -190,8 +190,8 @@ base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, 
     }
   }
   return std::move(editor).commit(executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, const image::TiledImage& alpha,
@@ -212,8 +212,8 @@ base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, co
   HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, area));
   HSEAM_TRY(const OwnColours own, ownColours(rgbOf(std::move(read)), a, executor, progress));
   return withOwnColours(source, area, own, executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::matte

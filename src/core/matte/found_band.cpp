@@ -227,8 +227,8 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
                                    });
   progress.report(1);
   return made;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::matte

@@ -128,7 +128,7 @@ std::optional<Paper> surface(const Small& s, const cv::Mat& chosen, int step) {
 }
 
 // Iteratively: what lies clearly below the surface is shadow and lets go of it.
-base::Result<Fitted> fitted(const Small& s) {
+base::Result<Fitted> fittedShadow(const Small& s) {
   constexpr int kRounds = 14;
   Fitted f;
   const cv::Mat free = s.free > 0.5f;
@@ -318,7 +318,7 @@ base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& 
                                     const base::Progress& progress) try {
   CORE_CHECK(source.size() == alpha.size());
   HSEAM_TRY(const Small small, smallOf(source, alpha));
-  HSEAM_TRY(const Fitted fit, fitted(small));
+  HSEAM_TRY(const Fitted fit, fittedShadow(small));
   progress.report(0.2);
   if (progress.cancelled()) return base::cancelledError();
   KeptShadow out;
@@ -335,8 +335,8 @@ base::Result<KeptShadow> keptShadow(const TiledImage& source, const TiledImage& 
   HSEAM_DO(measure(small, fit, out));
   progress.report(1);
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::matte

@@ -11,9 +11,9 @@ namespace {
 using image::Raster;
 
 constexpr int kChunk = 2048;
-constexpr std::size_t kBorder = 2;
+constexpr std::size_t kWindowBorder = 2;
 std::size_t stride(int width) {
-  return std::size_t(width) + 2 * kBorder;
+  return std::size_t(width) + 2 * kWindowBorder;
 }
 
 template <class Body>
@@ -46,7 +46,7 @@ Laplacian::Laplacian(const Raster<float>& picture, const Raster<std::uint8_t>& b
     if (knownOf(band.samples()[i]) != Known::undecided) continue;
     index[i] = int(pixels_.size());
     pixels_.push_back(int(i));
-    places_.push_back(std::uint32_t((i / std::size_t(w) + kBorder) * stride(w) + i % std::size_t(w) + kBorder));
+    places_.push_back(std::uint32_t((i / std::size_t(w) + kWindowBorder) * stride(w) + i % std::size_t(w) + kWindowBorder));
   }
   rows_.assign(pixels_.size(), {});
   known_.assign(pixels_.size(), 0.0);
@@ -115,7 +115,7 @@ double Laplacian::multiply(const std::vector<double>& weight, const std::vector<
   return sum(size(), executor, [&](std::size_t i) {
     const float own = x[places_[i]];
     const float* row = rows_[i].data();
-    const float* at = x.data() + places_[i] - kBorder * line - kBorder;
+    const float* at = x.data() + places_[i] - kWindowBorder * line - kWindowBorder;
     std::array<float, 4> s{};
     float right = 0;
     for (std::size_t dy = 0; dy < 5; ++dy, at += line) {
@@ -135,7 +135,7 @@ base::Result<Laplacian::Solution> Laplacian::solve(const std::vector<double>& st
   Solution s{start, 0, 0};
   if (n == 0) return s;
   std::vector<double> r(std::size_t(n), 0), q(std::size_t(n), 0), inverse(std::size_t(n), 0);
-  std::vector<float> p(stride(width_) * (std::size_t(height_) + 2 * kBorder), 0.f);
+  std::vector<float> p(stride(width_) * (std::size_t(height_) + 2 * kWindowBorder), 0.f);
   for (std::size_t i = 0; i < std::size_t(n); ++i) p[places_[i]] = float(s.alpha[i] = double(float(s.alpha[i])));
   multiply(weight, p, q, executor);
   double rz = sum(n, executor, [&](std::size_t i) {

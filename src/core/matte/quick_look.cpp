@@ -61,8 +61,8 @@ base::Result<TiledImage> quickAlpha(const TiledImage& source, const TiledImage& 
   Raster<std::uint8_t> out(full.width, full.height);
   for (int y = 0; y < full.height; ++y) std::copy_n(fine.ptr<std::uint8_t>(y), full.width, out.row(y));
   return image::tiledFromRaster(out, image::PixelFormat::grey8, source.memory(), executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::matte

@@ -260,8 +260,8 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   HSEAM_TRY(cut.clean, withOwnColours(source, area, own, executor));
   progress.report(1);
   return cut;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<TiledImage> maskAfterSolving(const TiledImage& mask, const TiledImage& oldAlpha, const TiledImage& newAlpha,

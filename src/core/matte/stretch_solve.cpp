@@ -166,8 +166,8 @@ base::Result<SolvedStretch> solveStretch(const TiledImage& source, const TiledIm
   out.cut.codes = codes;
   progress.report(1);
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::matte

@@ -10,7 +10,7 @@
 namespace hseam::measure {
 namespace {
 
-constexpr std::size_t kFewPlaces = 80;
+constexpr std::size_t kFewShadedPlaces = 80;
 constexpr int kDraws = 60, kStretches = 16;
 constexpr double kMostSpreadDeg = 20;
 // Of the luminance around the outline, how much the direction must explain, and how strong the light must be against its level.
@@ -89,7 +89,7 @@ Reading lightDirectionOf(const image::Raster<float>& colours, const std::vector<
   for (std::size_t i = 0; i < outline.size(); i += 2) {
     if (const auto p = placeAt(colours, outline[i])) places.push_back(*p);
   }
-  if (places.size() < kFewPlaces) return cannotTell("too little of its outline is seen");
+  if (places.size() < kFewShadedPlaces) return cannotTell("too little of its outline is seen");
   std::vector<std::size_t> all(places.size());
   for (std::size_t i = 0; i < all.size(); ++i) all[i] = i;
   const Fit fit = fitted(places, all);

@@ -13,7 +13,7 @@ constexpr float kNoDetail = 6.f / 255;  // of coarse detail: beside an edge its 
 // Ratios of fine to coarse detail of a picture blurred by 2 px, and of one as a good lens and a sensor give it.
 constexpr float kSoft = 0.12f, kSharp = 0.55f;
 
-cv::Mat lumaOf(const image::Raster<float>& r) {
+cv::Mat mapLuma(const image::Raster<float>& r) {
   cv::Mat l(r.height(), r.width(), CV_32F);
   for (int y = 0; y < r.height(); ++y) {
     for (int x = 0; x < r.width(); ++x) {
@@ -41,7 +41,7 @@ cv::Mat detail(const cv::Mat& l, int step) {
 }  // namespace
 
 image::Raster<float> grainMap(const image::Raster<float>& colours) {
-  const cv::Mat l = lumaOf(colours);
+  const cv::Mat l = mapLuma(colours);
   cv::Mat smooth;
   cv::GaussianBlur(l, smooth, {3, 3}, 0, 0, cv::BORDER_REPLICATE);
   image::Raster<float> out(l.cols, l.rows, 1);
@@ -53,7 +53,7 @@ image::Raster<float> grainMap(const image::Raster<float>& colours) {
 }
 
 image::Raster<float> focusMap(const image::Raster<float>& colours) {
-  const cv::Mat l = lumaOf(colours), fine = detail(l, 1), coarse = detail(l, 4);
+  const cv::Mat l = mapLuma(colours), fine = detail(l, 1), coarse = detail(l, 4);
   image::Raster<float> out(l.cols, l.rows, 1);
   for (int y = 0; y < l.rows; ++y) {
     for (int x = 0; x < l.cols; ++x) {

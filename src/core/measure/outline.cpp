@@ -7,7 +7,7 @@
 namespace hseam::measure {
 namespace {
 
-constexpr int kReach = 14;  // px to each side
+constexpr int kOutlineReach = 14;  // px to each side
 
 cv::Mat coverageOf(const image::Raster<float>& colours) {
   cv::Mat m(colours.height(), colours.width(), CV_32F);
@@ -28,11 +28,11 @@ float sampled(const cv::Mat& m, float x, float y) {
 // 10–90 % width along the normal; 0 where coverage does not fall once and wholly.
 float widthAt(const cv::Mat& cover, const OutlinePlace& p) {
   constexpr float kStep = 0.25f;
-  float high = NAN, low = NAN, before = sampled(cover, p.x - p.nx * kReach, p.y - p.ny * kReach);
+  float high = NAN, low = NAN, before = sampled(cover, p.x - p.nx * kOutlineReach, p.y - p.ny * kOutlineReach);
   if (before < 0.95f) return 0;
   float rises = 0;
-  for (int k = 1; k <= int(2 * kReach / kStep); ++k) {
-    const float d = kStep * float(k) - kReach;
+  for (int k = 1; k <= int(2 * kOutlineReach / kStep); ++k) {
+    const float d = kStep * float(k) - kOutlineReach;
     const float v = sampled(cover, p.x + p.nx * d, p.y + p.ny * d);
     if (v > before) rises += v - before;
     const auto crossing = [&](float level) { return d - kStep + kStep * (before - level) / std::max(1e-6f, before - v); };

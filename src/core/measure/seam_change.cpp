@@ -36,7 +36,7 @@ constexpr double kLeastLikeness = 0.2, kAlike = 0.6, kOff = 5, kGoesOn = 0.03;
 
 using Values = std::array<double, kValues>;
 
-double lumaOf(const std::array<float, 3>& c) {
+double seamLuma(const std::array<float, 3>& c) {
   return 0.2126 * double(c[0]) + 0.7152 * double(c[1]) + 0.0722 * double(c[2]);
 }
 
@@ -50,7 +50,7 @@ class Ordered {
       order.reserve(colours.size());
       for (std::size_t i = 0; i < colours.size(); ++i) {
         const auto& c = colours[i];
-        order.push_back({view < 3 ? c[channel] : c[channel] - float(lumaOf(c)), i});
+        order.push_back({view < 3 ? c[channel] : c[channel] - float(seamLuma(c)), i});
       }
       std::sort(order.begin(), order.end());
     }
@@ -84,7 +84,7 @@ Values quantilesOf(const Colours& colours) {
   return Ordered(colours).quantiles(std::vector<int>(colours.size(), 1), colours.size());
 }
 
-Values minus(const Values& a, const Values& b) {
+Values difference(const Values& a, const Values& b) {
   Values d{};
   for (std::size_t i = 0; i < d.size(); ++i) d[i] = a[i] - b[i];
   return d;
@@ -123,7 +123,7 @@ Difference differenceOf(const Colours& in, const Colours& out) {
   const Ordered inside(in), outside(out);
   const std::vector<int> once(in.size(), 1);
   d.outside = outside.quantiles(once, in.size());
-  d.by = minus(inside.quantiles(once, in.size()), d.outside);
+  d.by = difference(inside.quantiles(once, in.size()), d.outside);
   DrawnAnew drawn(in.size(), kStretches, 7);
   // Some draws say how the values go together, others how far off an amount is: the same ones would flatter it.
   cv::Mat covariance = cv::Mat::zeros(kValues, kValues, CV_64F);
@@ -131,12 +131,12 @@ Difference differenceOf(const Colours& in, const Colours& out) {
     const std::vector<std::size_t> of = drawn.next();
     std::vector<int> times(in.size(), 0);
     for (const std::size_t i : of) ++times[i];
-    const Values draw = minus(inside.quantiles(times, of.size()), outside.quantiles(times, of.size()));
+    const Values draw = difference(inside.quantiles(times, of.size()), outside.quantiles(times, of.size()));
     if (k % 3 == 0) {
       d.draws.push_back(draw);
       continue;
     }
-    const Values off = minus(draw, d.by);
+    const Values off = difference(draw, d.by);
     for (int i = 0; i < kValues; ++i) {
       for (int j = 0; j < kValues; ++j)
         covariance.at<double>(i, j) += off[std::size_t(i)] * off[std::size_t(j)] * (i == j ? 1 : kTogether) / (2 * kDraws);
@@ -157,7 +157,7 @@ struct Fitted {
 // The derivative by a change's amount, taken about as wide as the change is.
 Values slopeOf(const Colours& out, const Difference& d, SeamChange step) {
   const double by = step.kind == Kind::cast && step.amount == 0 ? step.blue : step.amount;
-  Values s = minus(quantilesOf(changedAll(step, out)), d.outside);
+  Values s = difference(quantilesOf(changedAll(step, out)), d.outside);
   for (double& v : s) v /= by;
   return s;
 }
@@ -298,7 +298,7 @@ AcrossSeam acrossSeam(const SeamPairs& pairs) {
   const auto first = likeliest(in, out, std::nullopt);
   if (first) out = changedAll(first->change, out);
   double squares = 0;
-  for (const double v : minus(quantilesOf(in), quantilesOf(out))) squares += v * v;
+  for (const double v : difference(quantilesOf(in), quantilesOf(out))) squares += v * v;
   across.goesOn = pairs.likeness > kAlike || pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
   if (!across.goesOn || !first || first->change.explains < kExplains) return across;
   across.changes.push_back(first->change);

@@ -14,8 +14,8 @@ using Detail = SeamSquares::Detail;
 constexpr int kSquare = 8;
 constexpr float kAways[] = {9, 16, 23};  // px from the outline to a square's middle
 constexpr std::size_t kStep = 5;
-constexpr std::size_t kFewPairs = 40;
-constexpr int kDraws = 60, kStretches = 20;
+constexpr std::size_t kFewSquarePairs = 40;
+constexpr int kSquareDraws = 60, kSquareStretches = 20;
 // Squares with less detail than 8 bits have by themselves say nothing of focus.
 constexpr double kNoDetail = 1.5 / 12 / 255 / 255;
 
@@ -96,17 +96,17 @@ std::vector<std::size_t> everyOne(std::size_t count) {
 
 // The spread of what f says of stretches of the outline drawn anew.
 template <class F>
-double spreadOf(std::size_t count, double middle, const F& f) {
-  DrawnAnew drawn(count, kStretches, 11);
+double spreadOfSquares(std::size_t count, double middle, const F& f) {
+  DrawnAnew drawn(count, kSquareStretches, 11);
   double squares = 0;
-  for (int k = 0; k < kDraws; ++k) {
+  for (int k = 0; k < kSquareDraws; ++k) {
     const std::vector<std::size_t> of = drawn.next();
-    squares += std::pow(f(of) - middle, 2) / kDraws;
+    squares += std::pow(f(of) - middle, 2) / kSquareDraws;
   }
   return std::sqrt(squares);
 }
 
-double middleOf(std::vector<float> v) {
+double middleSquare(std::vector<float> v) {
   return double(quantile(std::move(v), 0.5));
 }
 
@@ -117,14 +117,14 @@ double noiseByProportion(const SeamSquares& s, const std::vector<std::size_t>& o
   for (const std::size_t i : of) {
     if (s.outside[i].fine > 0) proportions.push_back(s.outside[i].diagonal / s.outside[i].fine);
   }
-  const double p = std::clamp(middleOf(std::move(proportions)), 0.0, 0.9);
+  const double p = std::clamp(middleSquare(std::move(proportions)), 0.0, 0.9);
   more.reserve(of.size());
   for (const std::size_t i : of) more.push_back(float((double(s.inside[i].diagonal) - p * double(s.inside[i].fine)) / (1 - p)));
   // What the outside's own scatter makes of the same.
   std::vector<float> own;
   own.reserve(of.size());
   for (const std::size_t i : of) own.push_back(float((double(s.outside[i].diagonal) - p * double(s.outside[i].fine)) / (1 - p)));
-  return middleOf(std::move(more)) - middleOf(std::move(own));
+  return middleSquare(std::move(more)) - middleSquare(std::move(own));
 }
 
 // Squares of like coarse detail, by its rank among both sides'.
@@ -146,7 +146,7 @@ double noiseByClass(const SeamSquares& s, const std::vector<std::size_t>& of) {
   double sum = 0, weight = 0;
   for (int k = 0; k < kClasses; ++k) {
     if (in[k].size() < 5 || out[k].size() < 5) continue;
-    const double a = middleOf(in[k]), b = middleOf(out[k]),
+    const double a = middleSquare(in[k]), b = middleSquare(out[k]),
                  w = double(std::min(in[k].size(), out[k].size())) / std::pow(a + b + kNoDetail, 2);
     sum += w * (a - b), weight += w;
   }
@@ -187,11 +187,11 @@ double mostNoise(const std::vector<Detail>& squares) {
 }
 
 Reading noiseAcross(const SeamSquares& s) {
-  if (s.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
+  if (s.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
   // Two ways, each sure where the other is not: on plain surfaces, and on texture.
   const auto by = [&](double (*noiseOf)(const SeamSquares&, const std::vector<std::size_t>&)) {
     const double noise = noiseOf(s, everyOne(s.inside.size()));
-    return told(noise, spreadOf(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
+    return told(noise, spreadOfSquares(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
   };
   const Reading byClass = by(noiseByClass), byProportion = by(noiseByProportion);
   return byClass.spread < byProportion.spread ? byClass : byProportion;
@@ -201,12 +201,12 @@ Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& 
   constexpr double kSure = 3;
   const Side inside = sideOf(own), outside = sideOf(scene);
   const SeamSquares asIs = squaresOf(inside, outside, outline);
-  if (asIs.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
+  if (asIs.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
   std::vector<float> detail;
   for (const Detail& d : asIs.outside) detail.push_back(d.coarse);
   if (double(quantile(detail, 0.8)) < 4 * kNoDetail) return cannotTell("there is no detail along the seam");
   const double crisp = crispness(asIs, everyOne(asIs.inside.size()));
-  const double spread = spreadOf(asIs.inside.size(), crisp, [&](const auto& of) { return crispness(asIs, of); });
+  const double spread = spreadOfSquares(asIs.inside.size(), crisp, [&](const auto& of) { return crispness(asIs, of); });
   if (std::abs(crisp) < kSure * spread) return told(0, spread);
   // Softened until both are alike.
   const bool softer = crisp < 0;
@@ -216,7 +216,7 @@ Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& 
     moved.luma = moved.luma.clone();
     soften(moved, sigma);
     const SeamSquares s = softer ? squaresOf(inside, moved, outline) : squaresOf(moved, outside, outline);
-    const double now = s.inside.size() < kFewPairs ? before : crispness(s, everyOne(s.inside.size()));
+    const double now = s.inside.size() < kFewSquarePairs ? before : crispness(s, everyOne(s.inside.size()));
     if (now * crisp <= 0) {
       const double found = at + (sigma - at) * std::abs(before) / std::max(1e-9, std::abs(before) + std::abs(now));
       return told(softer ? found : -found, found * spread / std::abs(crisp));
@@ -237,7 +237,7 @@ Reading sharpeningAcross(const image::Raster<float>& own, const image::Raster<fl
     Side crisp = inside;
     crisp.luma = (1 + amount) * inside.luma - amount * soft.luma;
     const SeamSquares s = squaresOf(crisp, outside, outline);
-    if (s.inside.size() < kFewPairs) return cannotTell("too little of the seam can be compared");
+    if (s.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
     const double now = crispness(s, everyOne(s.inside.size()));
     if (now >= 0) return told(amount <= 0 ? 0 : at + (amount - at) * before / (before - now), 0.1);
     before = now, at = amount;

@@ -172,8 +172,8 @@ base::Result<image::TiledImage> coverage(const Path& path, base::Size size, cons
     if (!tiles[std::size_t(i)].empty()) editor.setTile(i % level.columns, i / level.columns, std::move(tiles[std::size_t(i)]));
   }
   return std::move(editor).commit(executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::path

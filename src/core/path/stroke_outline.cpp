@@ -10,7 +10,7 @@ namespace {
 
 using base::Point;
 
-constexpr double kChordPx = 0.05;
+constexpr double kStrokeChordPx = 0.05;
 constexpr int kMostDashes = 20000;
 
 // Points of an outline with the way to each.
@@ -22,7 +22,7 @@ struct Polyline {
 
 Polyline polylineOf(const Outline& o) {
   Polyline p;
-  for (const Point& q : flattened(o, kChordPx)) {
+  for (const Point& q : flattened(o, kStrokeChordPx)) {
     if (!p.points.empty() && length(q - p.points.back()) < 1e-9) continue;
     p.way.push_back(p.points.empty() ? 0 : p.way.back() + length(q - p.points.back()));
     p.points.push_back(q);
@@ -53,7 +53,7 @@ std::vector<Point> part(const Polyline& p, double from, double to) {
 
 // An arc about `middle` from one side point to another, turning by `by` radians.
 void arc(std::vector<Point>& to, Point middle, Point from, double by, double radius) {
-  const double step = 2 * std::acos(std::max(0.0, 1 - kChordPx / std::max(radius, kChordPx)));
+  const double step = 2 * std::acos(std::max(0.0, 1 - kStrokeChordPx / std::max(radius, kStrokeChordPx)));
   const int n = std::max(1, int(std::ceil(std::abs(by) / std::max(step, 0.05))));
   const Point d = from - middle;
   for (int i = 1; i < n; ++i) {
@@ -77,7 +77,7 @@ void side(std::vector<Point>& to, const std::vector<Point>& line, double offset)
   }
 }
 
-Outline outlineOf(std::vector<Point> line, const StrokeStyle& style, bool ring) {
+Outline strokeSide(std::vector<Point> line, const StrokeStyle& style, bool ring) {
   const double r = style.widthPx / 2;
   std::vector<Point> points;
   side(points, line, r);
@@ -106,14 +106,14 @@ Path strokeOutline(const Path& along, const StrokeStyle& style) {
     const Polyline p = polylineOf(o);
     if (p.points.size() < 2) continue;
     if (style.dashPx <= 0) {
-      out.outlines.push_back(outlineOf(p.points, style, o.closed));
+      out.outlines.push_back(strokeSide(p.points, style, o.closed));
       continue;
     }
     double period = style.dashPx + style.gapPx;
     if (o.closed) period = p.length() / std::max(1.0, std::round(p.length() / period));
     const double dash = style.dashPx * (o.closed ? period / (style.dashPx + style.gapPx) : 1);
     for (double at = 0; at < p.length() - 1e-6 && left > 0; at += period, --left)
-      out.outlines.push_back(outlineOf(part(p, at, std::min(at + dash, p.length())), style, false));
+      out.outlines.push_back(strokeSide(part(p, at, std::min(at + dash, p.length())), style, false));
   }
   return out;
 }

@@ -8,9 +8,14 @@
 namespace hseam::render {
 namespace {
 
-bool anyLight(const std::vector<scene::LayerRef>& layers) {
+// Whether something of these takes another layer's shape: a light its caster's, a mask that of a layer named in it.
+bool anyFollows(const std::vector<scene::LayerRef>& layers) {
   return std::any_of(layers.begin(), layers.end(), [](const scene::LayerRef& l) {
-    return l->light() != nullptr || (l->group() && anyLight(l->group()->layers));
+    const auto& parts = l->mask.numbers.parts;
+    const bool mask = l->mask.enabled && std::any_of(parts.begin(), parts.end(), [](const scene::MaskPart& part) {
+                        return std::holds_alternative<scene::LayerPart>(part.kind);
+                      });
+    return mask || l->light() != nullptr || (l->group() && anyFollows(l->group()->layers));
   });
 }
 
@@ -53,7 +58,7 @@ std::size_t sameFromTheBack(const scene::Scene& a, const scene::Scene& b) {
   std::size_t n = 0;
   while (n < a.layers.size() && n < b.layers.size() && a.layers[n] == b.layers[n]) ++n;
   // What follows another layer's shape may change without being another object itself.
-  const auto follows = [](const scene::LayerRef& l) { return anyLight({l}); };
+  const auto follows = [](const scene::LayerRef& l) { return anyFollows({l}); };
   n = std::size_t(std::find_if(a.layers.begin(), a.layers.begin() + long(n), follows) - a.layers.begin());
   while (n > 0 && (divides(a.layers, n) || divides(b.layers, n))) --n;
   return n;

@@ -39,7 +39,7 @@ Point turned(const Caster& c, Point v) {
 }
 
 template <class F>
-void eachPixel(const Rect& area, int level, const F& f) {
+void eachPlacedPixel(const Rect& area, int level, const F& f) {
   const double px = 1 << level;
   for (int y = 0, i = 0; y < area.height; ++y) {
     for (int x = 0; x < area.width; ++x, ++i) f(i, Point{(area.x + x + 0.5) * px, (area.y + y + 0.5) * px});
@@ -70,7 +70,7 @@ base::Result<bool> paintContactShadow(const scene::ContactShadow& s, Caster& cas
       near.emplace_back(a, b);
   }
   if (near.empty()) return false;
-  eachPixel(area, level, [&](int i, Point p) {
+  eachPlacedPixel(area, level, [&](int i, Point p) {
     double best = INFINITY;
     for (const auto& [a, b] : near) {
       const double dx = b.x - a.x, dy = (b.y - a.y) / s.flatness, qx = p.x - a.x, qy = (p.y - a.y) / s.flatness;
@@ -93,7 +93,7 @@ base::Result<bool> paintShading(const scene::Shading& s, Caster& caster, const R
   HSEAM_DO(caster.prepare(need, least, most));
   const Towards l = towards(s.light);
   bool any = false;
-  eachPixel(area, level, [&](int i, Point p) {
+  eachPlacedPixel(area, level, [&](int i, Point p) {
     const Point q = caster.toLayer().map(p);
     const float own = caster.at(q, least);
     double nx = 0, ny = 0;
@@ -124,7 +124,7 @@ base::Result<bool> paintEdgeLight(const scene::EdgeLight& s, Caster& caster, con
   const Towards l = towards(s.light);
   const double flat = std::hypot(l.x, l.y);
   bool any = false;
-  eachPixel(area, level, [&](int i, Point p) {
+  eachPlacedPixel(area, level, [&](int i, Point p) {
     const Point q = caster.toLayer().map(p);
     const float own = caster.at(q, least);
     // How near the edge: the widened coverage is one half on it and whole from about its width on.

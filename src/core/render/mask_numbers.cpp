@@ -5,7 +5,7 @@
 
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
-#include "core/render/effects/light.h"
+#include "core/render/soft_masks.h"
 
 namespace hseam::render {
 namespace {
@@ -87,20 +87,19 @@ void joinPart(const scene::MaskPart& part, const float* values, int count, float
 }
 
 void soften(float* plane, const Rect& area, double sigma, const base::Affine& toMask, base::Size size) {
-  cv::Mat values(area.height, area.width, CV_32F, plane), inside(area.height, area.width, CV_32F);
-  for (int y = 0; y < area.height; ++y) {
-    float* line = inside.ptr<float>(y);
-    for (int x = 0; x < area.width; ++x) {
+  std::vector<float> within(std::size_t(area.width) * std::size_t(area.height));
+  for (int y = 0, i = 0; y < area.height; ++y) {
+    for (int x = 0; x < area.width; ++x, ++i) {
       const base::Point p = toMask.map({area.x + x + 0.5, area.y + y + 0.5});
-      line[x] = p.x >= 0 && p.y >= 0 && p.x < size.width && p.y < size.height ? 1.f : 0.f;
+      const bool inside = p.x >= 0 && p.y >= 0 && p.x < size.width && p.y < size.height;
+      within[std::size_t(i)] = inside ? 1.f : 0.f;
+      if (!inside) plane[i] = 0;
     }
   }
-  const cv::Mat within = inside.clone();
-  cv::multiply(values, within, values);
-  effects::gaussianBlur(values, sigma);
-  effects::gaussianBlur(inside, sigma);
-  for (int i = 0; i < area.width * area.height; ++i)
-    plane[i] = within.ptr<float>()[i] > 0 ? plane[i] / std::max(1e-3f, inside.ptr<float>()[i]) : 0.f;
+  std::vector<float> share = within;
+  softenStrip(plane, area.width, area.height, sigma);
+  softenStrip(share.data(), area.width, area.height, sigma);
+  for (std::size_t i = 0; i < share.size(); ++i) plane[i] = within[i] > 0 ? plane[i] / std::max(1e-3f, share[i]) : 0.f;
 }
 
 void showByTone(const scene::ShowsByTone& shows, const Planes& own, const Planes& below, float* cover) {

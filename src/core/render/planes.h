@@ -4,6 +4,7 @@
 #include <cstdlib>
 #include <cstring>
 #include <memory>
+#include <new>
 
 #include "core/base/error.h"
 #include "core/base/geometry.h"
@@ -44,7 +45,7 @@ class Planes {
   };
   static std::unique_ptr<float[], Free> allocate(int padded) {
     auto* p = static_cast<float*>(std::aligned_alloc(64, std::size_t(std::max(padded, kLanes)) * 4 * sizeof(float)));
-    CORE_CHECK(p != nullptr);
+    if (!p) throw std::bad_alloc();  // caught at the renderer's door
     return std::unique_ptr<float[], Free>(p);
   }
 

@@ -104,8 +104,8 @@ Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base:
   if (failed) return *failed;
   if (stop.stop_requested()) return base::cancelledError();
   return {};
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Rect& area, int level, base::Executor& executor,
@@ -121,8 +121,8 @@ base::Result<image::Raster<float>> Renderer::render(const Scene& scene, const Re
   };
   HSEAM_DO(renderTo(scene, area, level, executor, into, std::move(stop)));
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 Rect needs(const Layer& layer, const Rect& area, int level) {

@@ -34,22 +34,36 @@ Status StripPainter::handMade(const Layer& layer, float* out) {
     std::fill_n(out, count_, 1.f);
     return {};
   }
-  const auto* p = layer.picture();
-  const double sigma = layer.mask.numbers.softnessPx * std::sqrt(std::abs(m.determinant()));
+  const image::TiledImage& coverage = layer.mask.coverage;
+  const double scale = std::sqrt(std::abs(m.determinant())), softness = layer.mask.numbers.softnessPx, sigma = softness * scale;
+  if (sigma > kWideSoftnessPx) {
+    const auto* p = layer.picture();
+    const int coarse = scale < 1 ? int(std::floor(-std::log2(scale) + 1e-6)) : 0;
+    HSEAM_TRY(const SoftMasks::Soft soft, tools_.softMasks.of(coverage, softness, coarse, p && p->warp));
+    return sampleMask(layer, soft.coverage, m.after(Affine::scaling(double(1 << soft.level))), area_, out);
+  }
   const Rect wide = area_.grown(sigma > 0 ? int(std::ceil(3 * sigma)) + 1 : 0);
   Planes mask(wide.width * wide.height);
-  bool any = false;
-  if (p && p->warp) {
-    const auto way = tools_.waysBack.of(p->warp, p->source.size(), level_);
-    HSEAM_TRY(any, sampleWarped({nullptr, &layer.mask.coverage, m, way.get()}, wide, mask));
-  } else {
-    HSEAM_TRY(any, samplePicture({nullptr, &layer.mask.coverage, m}, wide, mask));
-  }
-  if (!any) std::fill_n(mask.alpha(), mask.count(), 0.f);
-  if (const auto back = m.inverse(); any && back && sigma > 0)
-    soften(mask.alpha(), wide, sigma, *back, layer.mask.coverage.size());
+  HSEAM_DO(sampleMask(layer, coverage, m, wide, mask.alpha()));
+  if (const auto back = m.inverse(); back && sigma > 0) soften(mask.alpha(), wide, sigma, *back, coverage.size());
   for (int y = 0; y < area_.height; ++y)
     std::copy_n(mask.alpha() + (area_.y - wide.y + y) * wide.width + area_.x - wide.x, area_.width, out + y * area_.width);
+  return {};
+}
+
+// Coverage of the layer's px (toLevel: those of `coverage` to px of the level), bent with its picture.
+Status StripPainter::sampleMask(const Layer& layer, const image::TiledImage& coverage, const Affine& toLevel, const Rect& area,
+                                float* out) {
+  const auto* p = layer.picture();
+  if (!p || !p->warp) return sampleCoverage(coverage, toLevel, area, out);
+  Planes mask(area.width * area.height);
+  const auto way = tools_.waysBack.of(p->warp, p->source.size(), level_);
+  HSEAM_TRY(const bool any, sampleWarped({nullptr, &coverage, toLevel, way.get()}, area, mask));
+  if (any) {
+    std::copy_n(mask.alpha(), mask.count(), out);
+  } else {
+    std::fill_n(out, mask.count(), 0.f);
+  }
   return {};
 }
 

@@ -78,6 +78,8 @@ class StripPainter {
   base::Result<bool> timesNumbers(const scene::Layer& layer, Planes& out, const Planes& colours);
   base::Result<image::Raster<float>> shapeOf(const scene::Layer& layer);
   base::Status handMade(const scene::Layer& layer, float* out);
+  base::Status sampleMask(const scene::Layer& layer, const image::TiledImage& coverage, const base::Affine& toLevel,
+                          const base::Rect& area, float* out);
   bool reaches(const scene::Layer& layer, double spreadPx = 0) const;
 
   const scene::Scene& scene_;

@@ -2,6 +2,7 @@
 // What costs more to make than to use, kept from one strip to the next.
 
 #include "core/render/adjust.h"
+#include "core/render/soft_masks.h"
 #include "core/render/way_back.h"
 
 namespace hseam::render {
@@ -10,6 +11,7 @@ namespace hseam::render {
 struct Tools {
   BakedAdjustments baked;
   WaysBack waysBack;
+  SoftMasks softMasks;
 };
 
 }  // namespace hseam::render

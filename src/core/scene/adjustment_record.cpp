@@ -1,6 +1,7 @@
 #include "core/scene/adjustment_record.h"
 
 #include <algorithm>
+#include <nlohmann/json.hpp>
 
 namespace hseam::scene {
 

@@ -1,7 +1,7 @@
 #pragma once
 // Adjustments as JSON, for the project file and for scene descriptions alike.
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include "core/scene/adjustment.h"
 

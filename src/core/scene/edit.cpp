@@ -368,6 +368,7 @@ Layer withIds(const Layer& layer, const std::map<LayerId, LayerId>& fresh, base:
 Result<Scene> apply(const Scene& scene, const Edit& edit) {
   HSEAM_TRY(Scene next, std::visit(Apply{scene}, edit));
   HSEAM_DO(validate(next));
+  next.highestId.value = std::max(highestIdOf(scene).value, highestIdOf(next).value);
   return next;
 }
 

@@ -6,7 +6,7 @@
 namespace hseam::scene {
 namespace {
 
-std::string percent(double v) {
+std::string percentWords(double v) {
   return std::to_string(int(std::lround(v * 100))) + " %";
 }
 
@@ -27,7 +27,7 @@ struct Describe {
   std::string operator()(const MoveLayer& e) const { return "move " + name(e.layer) + " in the sheet"; }
   std::string operator()(const SetName& e) const { return "name " + e.name; }
   std::string operator()(const SetHidden& e) const { return (e.hidden ? "fold away " : "unfold ") + name(e.layer); }
-  std::string operator()(const SetOpacity& e) const { return "opacity of " + name(e.layer) + " " + percent(e.opacity); }
+  std::string operator()(const SetOpacity& e) const { return "opacity of " + name(e.layer) + " " + percentWords(e.opacity); }
   std::string operator()(const SetMode& e) const { return name(e.layer) + ": " + blendModeName(e.mode); }
   std::string operator()(const SetClip& e) const { return (e.clip ? "confine " : "release ") + name(e.layer); }
   std::string operator()(const SetPlacement& e) const { return "place " + name(e.layer); }

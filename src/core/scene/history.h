@@ -1,7 +1,10 @@
 #pragma once
-// Undo without end: the scenes themselves, which share all that did not change between them.
+// Undo without end: the scenes themselves, which share all that did not change between them. Steps of a project that was opened are
+// read when they are asked for.
 
 #include <cstdint>
+#include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -9,40 +12,52 @@
 
 namespace hseam::scene {
 
-struct Step {
-  Scene scene;
+/// A step without its scene.
+struct StepHead {
   std::string label;      // what led here; of the first step: how the scene began
+  std::string kind = {};  // of the Edit, as editKind says; empty: not known
   std::int64_t atMs = 0;  // when, ms since 1970; 0: not known
 };
 
-/// A value. Step 0 is the beginning.
+struct Step {
+  Scene scene;
+  std::string label;
+  std::int64_t atMs = 0;
+  std::string kind = {};
+};
+
+/// A value. Step 0 is the beginning. One thread at a time.
 class History {
  public:
-  explicit History(Step first) : steps_{std::move(first)} {}
-  /// All steps and the place of the current one; current must be a step.
-  History(std::vector<Step> steps, int current) : steps_(std::move(steps)), current_(current) {
-    CORE_CHECK(current_ >= 0 && current_ < int(steps_.size()));
-  }
-  const Scene& scene() const { return steps_[std::size_t(current_)].scene; }
+  /// What a step's scene was. Any thread. Errors: what reading says.
+  using ReadStep = std::function<base::Result<Scene>(int step)>;
+
+  explicit History(Step first);
+  /// Steps whose scenes are read when they are asked for, and the current one; current must be a step.
+  History(std::vector<StepHead> steps, int current, Scene now, ReadStep read);
+
+  const Scene& scene() const { return *steps_[std::size_t(current_)].scene; }
   int current() const { return current_; }
   int count() const { return int(steps_.size()); }
-  const Step& step(int i) const { return steps_[std::size_t(i)]; }
+  const StepHead& step(int i) const { return steps_[std::size_t(i)].head; }
+  /// Errors: what reading says. What was read is not held.
+  base::Result<Scene> sceneOf(int step) const;
   bool canUndo() const { return current_ > 0; }
   bool canRedo() const { return current_ + 1 < count(); }
   /// Drops what could be redone and goes on from the current step.
-  void push(Step step) {
-    steps_.resize(std::size_t(current_) + 1);
-    steps_.push_back(std::move(step));
-    ++current_;
-  }
-  void goTo(int step) {
-    CORE_CHECK(step >= 0 && step < count());
-    current_ = step;
-  }
+  void push(Step step);
+  /// Changes nothing if it fails. The ids of layers of dropped or later steps stay used up. Errors: what reading says.
+  base::Status goTo(int step);
 
  private:
-  std::vector<Step> steps_;
+  struct Kept {
+    StepHead head;
+    std::optional<Scene> scene;  // nothing: in the file
+  };
+  std::vector<Kept> steps_;
   int current_ = 0;
+  LayerId highest_;
+  ReadStep read_;
 };
 
 }  // namespace hseam::scene

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/scene/adjustment_record.h"
 #include "core/scene/json_side.h"
 #include "core/scene/made_record.h"
@@ -160,7 +161,7 @@ std::string layerRecord(const Layer& l, const ImageName& image, const LayerName&
     if (!g->isolated) j["isolated"] = false;
   }
   if (l.locked) j["locked"] = true;
-  return j.dump();
+  return base::jsonText(j);
 }
 
 Result<Layer> layerFromRecord(const std::string& record, const ImageByName& image, const LayerByName& child) {
@@ -216,6 +217,7 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
   Json j{{"canvas", {s.canvas.width, s.canvas.height}},
          {"mixing", s.mixing == Mixing::linear ? "linear" : "encoded"},
          {"layers", namesOf(s.layers, child)}};
+  if (s.highestId.value != 0) j["highestId"] = s.highestId.value;
   if (s.floor) j["floor"] = toJson(*s.floor);
   if (s.judging) j["judging"] = toJson(*s.judging);
   for (const Guide& g : s.guides) {
@@ -223,7 +225,7 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
     if (g.meets) guide["meets"] = {g.meets->x, g.meets->y};
     j["guides"].push_back(std::move(guide));
   }
-  return j.dump();
+  return base::jsonText(j);
 }
 
 Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& child) {
@@ -233,6 +235,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
     s.canvas = {sideFrom(j.at("canvas").at(0)), sideFrom(j.at("canvas").at(1))};
     s.mixing = j.at("mixing").get<std::string>() == "encoded" ? Mixing::encoded : Mixing::linear;
     HSEAM_TRY(s.layers, layersFrom(j.at("layers"), child));
+    s.highestId = {j.value("highestId", std::uint64_t(0))};
     for (const Json& g : j.value("guides", Json::array())) {
       Guide& read = s.guides.emplace_back(Guide{g.at("vertical").get<bool>(), g.at("at").get<double>()});
       if (g.contains("meets")) read.meets = {g.at("meets").at(0).get<double>(), g.at("meets").at(1).get<double>()};

@@ -8,7 +8,7 @@ namespace {
 bool within(double v, double low, double high) {
   return v >= low && v <= high;
 }
-bool isColour(const Colour3& c) {
+bool isLightColour(const Colour3& c) {
   return within(c[0], 0, 1) && within(c[1], 0, 1) && within(c[2], 0, 1);
 }
 bool isPlace(base::Point p) {
@@ -18,9 +18,9 @@ bool fits(const LightFrom& l) {
   return within(l.azimuthDeg, -180, 180) && within(l.elevationDeg, 1, 90) && within(l.sizeDeg, 0, 60);
 }
 
-struct Fits {
+struct LightFits {
   bool operator()(const CastShadow& s) const {
-    return fits(s.light) && isPlace(s.foot) && within(s.density, 0, 1) && within(s.fadeHeights, 0.2, 100) && isColour(s.colour) &&
+    return fits(s.light) && isPlace(s.foot) && within(s.density, 0, 1) && within(s.fadeHeights, 0.2, 100) && isLightColour(s.colour) &&
            within(s.wallY, 0, 1e7);
   }
   bool operator()(const ContactShadow& s) const {
@@ -28,14 +28,14 @@ struct Fits {
       if (!isPlace(p)) return false;
     }
     return s.line.size() <= 10000 && within(s.widthPx, 0.5, 400) && within(s.density, 0, 1) && within(s.flatness, 0.05, 1) &&
-           isColour(s.colour);
+           isLightColour(s.colour);
   }
   bool operator()(const Shading& s) const {
     return fits(s.light) && within(s.roundPx, 2, 1000) && within(s.lights, 0, 1) && within(s.darks, 0, 1);
   }
   bool operator()(const EdgeLight& s) const {
     return fits(s.light) && within(s.widthPx, 0.5, 400) && within(s.softness, 0, 1) && within(s.lit, 0, 1) &&
-           within(s.dark, 0, 1) && isColour(s.litColour) && isColour(s.darkColour);
+           within(s.dark, 0, 1) && isLightColour(s.litColour) && isLightColour(s.darkColour);
   }
 };
 
@@ -47,7 +47,7 @@ const char* lightName(const LightKind& kind) {
 }
 
 base::Status validLight(const LightContent& light) {
-  if (std::visit(Fits{}, light.kind)) return {};
+  if (std::visit(LightFits{}, light.kind)) return {};
   return base::Error{base::Code::invalid, lightName(light.kind), "one of its values is out of range"};
 }
 

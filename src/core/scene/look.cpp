@@ -2,6 +2,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/base/json_text.h"
 #include "core/scene/adjustment_record.h"
 #include "core/scene/json_side.h"
 #include "core/scene/made_record.h"
@@ -40,7 +41,7 @@ std::string lookRecord(const std::string& name, const std::vector<LayerRef>& lay
     if (!l->shows.neutral()) j["shows"] = {{"own", l->shows.own}, {"below", l->shows.below}};
     all.push_back(std::move(j));
   }
-  return Json{{"look", name}, {"layers", all}}.dump(2);
+  return base::jsonText({{"look", name}, {"layers", all}}, 2);
 }
 
 base::Result<Look> lookFromRecord(const std::string& record) {

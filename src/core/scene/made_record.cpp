@@ -1,5 +1,7 @@
 #include "core/scene/made_record.h"
 
+#include <nlohmann/json.hpp>
+
 namespace hseam::scene {
 
 using Json = nlohmann::json;

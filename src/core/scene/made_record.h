@@ -2,7 +2,7 @@
 // Paths, lights, fills, warps and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong; ranges are
 // checked by whoever takes the result into a scene.
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 
 #include "core/scene/scene.h"
 

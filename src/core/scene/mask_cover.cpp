@@ -15,7 +15,7 @@ bool is(const TileRef& tile, int value) {
 }
 
 // Most tiles are all or nothing in one of the two: they are shared, not multiplied.
-base::Result<TileRef> times(const TileRef& a, const TileRef& b, image::TileMemory& memory) {
+base::Result<TileRef> timesCoverage(const TileRef& a, const TileRef& b, image::TileMemory& memory) {
   if (is(a, 0) || is(b, 255)) return a;
   if (is(b, 0) || is(a, 255)) return b;
   HSEAM_TRY(const image::TilePin p, image::pin(a));
@@ -36,7 +36,7 @@ base::Result<TiledImage> product(const TiledImage& a, const TiledImage& b, const
     for (int row = 0; row < level.rows; ++row) {
       auto refs = std::make_shared<std::vector<TileRef>>();
       for (int column = 0; column < level.columns; ++column) {
-        HSEAM_TRY(TileRef tile, times(a.level(n).tile(column, row), b.level(n).tile(column, row), *memory));
+        HSEAM_TRY(TileRef tile, timesCoverage(a.level(n).tile(column, row), b.level(n).tile(column, row), *memory));
         refs->push_back(std::move(tile));
       }
       level.rowRefs[std::size_t(row)] = std::move(refs);

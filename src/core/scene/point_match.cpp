@@ -11,7 +11,7 @@ using base::Code;
 using base::Error;
 using base::Point;
 
-Error wrong(const char* what) {
+Error wrongPairs(const char* what) {
   return {Code::invalid, "", what};
 }
 
@@ -74,7 +74,7 @@ base::Result<Edit> bySimilarity(const Layer& l, const Mark& a, const Mark& b) {
   using C = std::complex<double>;
   const auto at = [](Point q) { return C(q.x, q.y); };
   const C before = at(b.from) - at(a.from);
-  if (std::abs(before) < 1e-6 || std::abs(at(b.to) - at(a.to)) < 1e-6) return wrong("the two marks lie on one place");
+  if (std::abs(before) < 1e-6 || std::abs(at(b.to) - at(a.to)) < 1e-6) return wrongPairs("the two marks lie on one place");
   const C k = (at(b.to) - at(a.to)) / before;
   Placement now = p.placement;
   const C centre(now.x + now.scale * size.width / 2, now.y + now.scale * size.height / 2),
@@ -90,12 +90,12 @@ base::Result<Edit> byHomography(const Layer& l, const std::vector<Mark>& marks) 
   const auto& p = *l.picture();
   const base::Size size = p.source.size();
   const auto back = p.placement.toScene(size).inverse();
-  if (!back) return wrong("its placement flattens it");
+  if (!back) return wrongPairs("its placement flattens it");
   // Corners come last in a bend: those that are there already are taken along.
   std::array<Point, 4> from, to;
   for (std::size_t i = 0; i < 4; ++i) from[i] = back->map(marks[i].from), to[i] = back->map(marks[i].to);
   const auto h = homography(from, to);
-  if (!h) return wrong("three of the marks lie in a line");
+  if (!h) return wrongPairs("three of the marks lie in a line");
   Warp warp = p.warp ? *p.warp : Warp{};
   if (warp.corners.empty())
     warp.corners = {{0, 0}, {double(size.width), 0}, {double(size.width), double(size.height)}, {0, double(size.height)}};
@@ -114,12 +114,12 @@ base::Result<Edit> matchedTo(const Scene& scene, LayerId id, const std::vector<M
   }
   if (marks.size() == 2) return bySimilarity(*l, marks[0], marks[1]);
   if (marks.size() == 4) return byHomography(*l, marks);
-  return wrong("one, two or four marks are needed");
+  return wrongPairs("one, two or four marks are needed");
 }
 
 base::Result<Edit> aligned(const Scene& scene, const std::vector<LayerId>& layers, Side side) {
   const auto held = picturesOf(scene, layers);
-  if (held.size() < 2) return wrong("take at least two pictures in hand (Ctrl and a click in the sheet)");
+  if (held.size() < 2) return wrongPairs("take at least two pictures in hand (Ctrl and a click in the sheet)");
   const double to = placeOf(boundsOf(*held[0].picture), side);
   const bool across = side == Side::left || side == Side::middle || side == Side::right;
   Several all{"align " + std::to_string(held.size()) + " pictures", {}};
@@ -132,7 +132,7 @@ base::Result<Edit> aligned(const Scene& scene, const std::vector<LayerId>& layer
 
 base::Result<Edit> distributed(const Scene& scene, const std::vector<LayerId>& layers, bool across) {
   auto held = picturesOf(scene, layers);
-  if (held.size() < 3) return wrong("take at least three pictures in hand (Ctrl and a click in the sheet)");
+  if (held.size() < 3) return wrongPairs("take at least three pictures in hand (Ctrl and a click in the sheet)");
   const Side side = across ? Side::middle : Side::centre;
   const auto middle = [&](const Held& h) { return placeOf(boundsOf(*h.picture), side); };
   std::sort(held.begin(), held.end(), [&](const Held& a, const Held& b) { return middle(a) < middle(b); });

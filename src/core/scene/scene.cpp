@@ -191,9 +191,13 @@ std::vector<LayerRef> allLayers(const Scene& scene) {
 }
 
 LayerId freeId(const Scene& scene) {
-  LayerId id{1};
-  for (const LayerRef& l : allLayers(scene)) id.value = std::max(id.value, l->id.value + 1);
-  return id;
+  return {highestIdOf(scene).value + 1};
+}
+
+LayerId highestIdOf(const Scene& scene) {
+  LayerId highest = scene.highestId;
+  for (const LayerRef& l : allLayers(scene)) highest.value = std::max(highest.value, l->id.value);
+  return highest;
 }
 
 base::Size maskSizeOf(const Scene& scene, const Layer& layer) {

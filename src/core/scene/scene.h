@@ -145,6 +145,7 @@ struct Scene {
   std::vector<Guide> guides;
   std::optional<Floor> floor;              // what subjects stand on; nothing: not known yet
   std::shared_ptr<const Judging> judging;  // null: as usual, nothing answered
+  LayerId highestId;                       // that a layer of this scene or of those before it has had; 0: none yet
 };
 /// The scene's floor, or the usual one.
 Floor floorOf(const Scene& scene);
@@ -159,8 +160,10 @@ struct Position {
 std::optional<Position> positionOf(const Scene& scene, LayerId id);
 /// Every layer, parents before their children, back to front.
 std::vector<LayerRef> allLayers(const Scene& scene);
-/// An id that no layer of the scene has.
+/// An id that no layer of the scene has, or has had: what refers to a layer by its id never meets another one.
 LayerId freeId(const Scene& scene);
+/// The highest id that a layer has or has had.
+LayerId highestIdOf(const Scene& scene);
 /// The size a layer's mask has: its picture's, or the canvas's.
 base::Size maskSizeOf(const Scene& scene, const Layer& layer);
 

@@ -123,8 +123,8 @@ base::Result<TiledImage> chosenByColour(const TiledImage& picture, const ColourR
     for (std::uint8_t& v : chosen.samples()) v = std::uint8_t(255 - v);
   }
   return image::tiledFromRaster(chosen, image::PixelFormat::grey8, picture.memory(), executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<std::array<double, 3>> colourAround(const TiledImage& picture, base::Point at, int radius) {

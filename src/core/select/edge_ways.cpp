@@ -75,8 +75,8 @@ base::Result<EdgeWays> edgeWays(const image::TiledImage& picture, Point from, in
   made.search_ = std::move(search);
   progress.report(1);
   return made;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::select

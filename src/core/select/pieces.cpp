@@ -54,8 +54,8 @@ base::Result<Pieces> pieces(const TiledImage& coverage, double leastAreaPx) try 
     for (int x = 0; x < all.width; ++x) *out.nearest.at(x, y) = pieceOf[std::size_t(nearest.at<int>(y, x))];
   }
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<TiledImage> onlyPiece(const TiledImage& image, const Pieces& pieces, int index, std::uint8_t elsewhere,

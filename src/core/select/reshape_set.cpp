@@ -86,8 +86,8 @@ base::Result<TiledImage> withoutIslands(const TiledImage& coverage, double areaP
     }
   }
   return image::tiledFromRaster(px, image::PixelFormat::grey8, coverage.memory(), executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::select

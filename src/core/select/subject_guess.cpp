@@ -210,8 +210,8 @@ base::Result<CoarseGuess> coarseGuess(const TiledImage& picture, const GuessOpti
   CoarseGuess out{Raster<std::uint8_t>(all.width, all.height), level};
   for (int y = 0; y < all.height; ++y) std::copy_n(subject.ptr<std::uint8_t>(y), all.width, out.subject.row(y));
   return out;
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
@@ -225,8 +225,8 @@ base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOpti
     if (progress.cancelled()) return base::cancelledError();
   }
   return image::tiledFromRaster(coverage, image::PixelFormat::grey8, picture.memory(), executor);
-} catch (const std::bad_alloc&) {
-  return base::noMemory();
+} catch (...) {
+  return base::caught();
 }
 
 }  // namespace hseam::select

@@ -1,6 +1,7 @@
 #include "core/store/described_made.h"
 
 #include <cmath>
+#include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/scene/edit.h"

@@ -1,7 +1,7 @@
 #pragma once
 // The parts of a scene description that are made of numbers: floor, lights, fills, words, parts of masks. docs/scene-json.md.
 
-#include <nlohmann/json.hpp>
+#include <nlohmann/json_fwd.hpp>
 #include <set>
 #include <string>
 #include <vector>

@@ -10,6 +10,7 @@
 #include <pugixml.hpp>
 #include <set>
 
+#include "core/base/text.h"
 #include "core/image/picture_file.h"
 
 namespace hseam::store {
@@ -166,11 +167,11 @@ class Writer {
       node.append_attribute("composite-op") = nameOf(l).c_str();
       if (const auto* g = l.group()) {
         node.append_attribute("isolation") = g->isolated ? "isolate" : "auto";
-        if (l.mask.acts()) warn(l, "is a group with a mask, which OpenRaster does not hold: all of it shows");
+        if (l.mask.acts() || l.mask.actsByNumbers()) warn(l, "is a group with a mask, which OpenRaster does not hold: all of it shows");
         HSEAM_DO(addLayers(g->layers, node));
         continue;
       }
-      if (l.mask.acts()) warn(l, "has its mask baked into its transparency");
+      if (l.mask.acts() || l.mask.actsByNumbers()) warn(l, "has its mask baked into its transparency");
       HSEAM_TRY(const FlatLayer flat, flat_(&l));
       const std::string source = "data/layer" + std::to_string(files_) + ".png";
       node.append_attribute("src") = source.c_str();
@@ -303,7 +304,7 @@ class Unpacker {
       if (std::int64_t(++count_) > kMostLayers) return Error{Code::limitExceeded, path_, "it has too many layers"};
       Layer l;
       l.id = {count_};
-      l.name = std::string(node.attribute("name").as_string(kind == "layer" ? "layer" : "group")).substr(0, 200);
+      l.name = base::cleanText(node.attribute("name").as_string(kind == "layer" ? "layer" : "group"));
       const double opacity = node.attribute("opacity").as_double(1);
       l.opacity = opacity >= 0 && opacity <= 1 ? opacity : 1;
       l.hidden = std::string(node.attribute("visibility").as_string()) == "hidden";
@@ -348,15 +349,15 @@ Result<std::vector<std::string>> writeOpenRaster(const std::string& path, const 
   auto done = Writer(scene, flat, progress).write(path);
   if (done.ok()) progress.report(1);
   return done;
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
 Result<OpenRasterRead> readOpenRaster(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
                                       base::Executor& executor, const base::Progress& progress) try {
   return Unpacker(memory, executor, progress).read(path);
-} catch (const std::bad_alloc&) {
-  return base::noMemory(path);
+} catch (...) {
+  return base::caught(path);
 }
 
 }  // namespace hseam::store

@@ -1,12 +1,13 @@
 #include "core/store/slim.h"
 
-#include <unistd.h>
 #include <zip.h>
 
 #include <filesystem>
 #include <nlohmann/json.hpp>
 #include <set>
 #include <vector>
+
+#include "core/base/json_text.h"
 
 namespace hseam::store {
 namespace {
@@ -52,6 +53,11 @@ Used usedBy(const scene::Scene& s) {
   return used;
 }
 
+bool isItself(const ProjectFile& file, const std::string& path) {
+  std::error_code problem;
+  return fs::equivalent(path, file.path(), problem) && !problem;
+}
+
 Status moved(const std::string& part, const std::string& path) {
   std::error_code problem;
   fs::rename(part, path, problem);
@@ -59,15 +65,6 @@ Status moved(const std::string& part, const std::string& path) {
   std::error_code ignored;
   fs::remove(part, ignored);
   return Error{Code::unwritable, path, "cannot be written: " + problem.message()};
-}
-
-void discard(const std::string& part) {
-  std::error_code ignored;
-  for (const char* ending : {"", "-wal", "-shm", "-journal"}) fs::remove(part + ending, ignored);
-}
-
-std::string beside(const std::string& path) {
-  return path + "." + std::to_string(getpid()) + ".part";
 }
 
 }  // namespace
@@ -91,8 +88,9 @@ Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
 }
 
 Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string& path) {
-  const std::string part = beside(path);
-  discard(part);
+  if (isItself(file, path)) return Error{Code::conflict, path, "this is the open project itself; choose another name for the copy"};
+  const std::string part = partBeside(path);
+  removeProject(part);
   const auto fill = [&]() -> Status {
     HSEAM_TRY(const auto copy, file.createFromThis(part, current, "Slimmed"));
     const auto used = usedBy(current).sources;
@@ -105,15 +103,16 @@ Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string&
     return copy.file->close();
   };
   if (const auto done = fill(); !done.ok()) {
-    discard(part);
+    removeProject(part);
     return Error{done.error().code, path, done.error().detail};
   }
-  return moved(part, path);
+  return replaceProject(part, path);
 }
 
 Status archiveTo(ProjectFile& file, const std::string& path, const base::Progress& progress) {
-  const std::string part = beside(path), copy = part + ".hseam";
-  discard(part);
+  if (isItself(file, path)) return Error{Code::conflict, path, "this is the open project itself; choose another name for the archive"};
+  const std::string part = partBeside(path), copy = part + ".hseam";
+  removeProject(part);
   const auto fill = [&]() -> Status {
     HSEAM_DO(file.copyTo(copy));
     progress.report(0.4);
@@ -144,7 +143,7 @@ Status archiveTo(ProjectFile& file, const std::string& path, const base::Progres
       HSEAM_DO(add(name, zip_source_buffer(zip, held.back().data(), held.back().size(), 0)));
       list["sources"].push_back({{"file", name}, {"key", s.key}});
     }
-    const std::string text = list.dump(2);
+    const std::string text = base::jsonText(list, 2);
     HSEAM_DO(add("contents.json", zip_source_buffer(zip, text.data(), text.size(), 0)));
     if (zip_close(zip) != 0)
       return Error{Code::unwritable, path, std::string("writing stopped (is the disk full?): ") + zip_strerror(zip)};
@@ -152,9 +151,9 @@ Status archiveTo(ProjectFile& file, const std::string& path, const base::Progres
     return {};
   };
   const auto done = fill();
-  discard(copy);
+  removeProject(copy);
   if (!done.ok()) {
-    discard(part);
+    removeProject(part);
     return Error{done.error().code, path, done.error().detail};
   }
   progress.report(1);

@@ -26,6 +26,8 @@ Error errorOf(int result, sqlite3* database, const std::string& where) {
     case SQLITE_LOCKED:
     case SQLITE_CONSTRAINT:
       return {Code::conflict, where, "another window or program is writing this project"};
+    case SQLITE_TOOBIG:
+      return {Code::limitExceeded, where, "a part of it is larger than a project file takes"};
     case SQLITE_NOMEM:
       return {Code::outOfMemory, where, "there is not enough memory"};
     default:
@@ -56,19 +58,24 @@ void Database::Close::operator()(sqlite3* d) const {
 }
 
 Statement& Statement::bind(int at, std::int64_t value) {
-  sqlite3_bind_int64(statement_.get(), at, value);
-  return *this;
+  return noted(sqlite3_bind_int64(statement_.get(), at, value));
 }
 Statement& Statement::bind(int at, std::string_view text) {
-  sqlite3_bind_text(statement_.get(), at, text.data(), int(text.size()), SQLITE_TRANSIENT);
-  return *this;
+  return noted(sqlite3_bind_text64(statement_.get(), at, text.data(), text.size(), SQLITE_TRANSIENT, SQLITE_UTF8));
 }
 Statement& Statement::bind(int at, std::span<const std::byte> bytes) {
-  sqlite3_bind_blob64(statement_.get(), at, bytes.data(), bytes.size(), SQLITE_STATIC);
+  // No bytes are an empty value, not none.
+  if (bytes.empty()) return noted(sqlite3_bind_zeroblob(statement_.get(), at, 0));
+  return noted(sqlite3_bind_blob64(statement_.get(), at, bytes.data(), bytes.size(), SQLITE_STATIC));
+}
+
+Statement& Statement::noted(int result) {
+  if (unbound_ == SQLITE_OK) unbound_ = result;
   return *this;
 }
 
 base::Result<bool> Statement::step() {
+  if (unbound_ != SQLITE_OK) return errorOf(unbound_, sqlite3_db_handle(statement_.get()), where_);
   const int result = sqlite3_step(statement_.get());
   if (result == SQLITE_ROW) return true;
   if (result == SQLITE_DONE) return false;
@@ -83,6 +90,7 @@ base::Status Statement::run() {
 }
 
 void Statement::reset() {
+  unbound_ = SQLITE_OK;
   sqlite3_reset(statement_.get());
 }
 std::int64_t Statement::number(int column) const {

@@ -16,7 +16,8 @@ struct sqlite3_stmt;
 
 namespace hseam::store {
 
-/// One prepared statement. Parameters count from 1, columns from 0. One thread at a time.
+/// One prepared statement. Parameters count from 1, columns from 0. One thread at a time. A value that cannot be bound (larger than
+/// the database takes: limitExceeded) is told by the next step() or run().
 class Statement {
  public:
   Statement& bind(int at, std::int64_t value);
@@ -38,8 +39,10 @@ class Statement {
     void operator()(sqlite3_stmt* s) const;
   };
   Statement(sqlite3_stmt* s, std::string where) : statement_(s), where_(std::move(where)) {}
+  Statement& noted(int result);
   std::unique_ptr<sqlite3_stmt, Finalize> statement_;
   std::string where_;
+  int unbound_ = 0;  // the first error of binding
 };
 
 class Database {
@@ -56,6 +59,7 @@ class Database {
   std::int64_t changes() const;
   /// The number of the row inserted last.
   std::int64_t lastRow() const;
+  const std::string& path() const { return path_; }
 
  private:
   struct Close {

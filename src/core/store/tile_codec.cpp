@@ -3,6 +3,7 @@
 #include <zstd.h>
 
 #include <cstring>
+#include <map>
 
 namespace hseam::store {
 namespace {
@@ -37,7 +38,7 @@ base::Result<Bytes> expanded(std::span<const std::byte> packed, std::size_t limi
   return out;
 }
 
-class Writer {
+class ByteWriter {
  public:
   template <class T>
   void put(T value) {
@@ -51,9 +52,9 @@ class Writer {
   std::vector<std::byte> bytes_;
 };
 
-class Cursor {
+class ByteCursor {
  public:
-  explicit Cursor(const Bytes& bytes) : bytes_(bytes) {}
+  explicit ByteCursor(const Bytes& bytes) : bytes_(bytes) {}
   template <class T>
   T take() {
     T value{};
@@ -92,7 +93,7 @@ base::Result<Bytes> unpackTile(std::span<const std::byte> packed, std::size_t ex
 }
 
 std::vector<std::byte> packManifest(const TiledImage& image, const std::function<TilePlace(const image::ContentHash&)>& placeOf) {
-  Writer w;
+  ByteWriter w;
   w.put(kManifestVersion);
   w.put(std::uint8_t(image.format()));
   w.put(std::uint32_t(image.size().width));
@@ -121,9 +122,9 @@ std::vector<std::byte> packManifest(const TiledImage& image, const std::function
 }
 
 base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const std::shared_ptr<image::TileMemory>& memory,
-                                        const std::shared_ptr<TileReader>& reader) {
+                                        TileReader& reader) {
   HSEAM_TRY(const Bytes bytes, expanded(packed, kLargestManifest));
-  Cursor c(bytes);
+  ByteCursor c(bytes);
   if (c.take<std::uint8_t>() != kManifestVersion)
     return Error{Code::unsupported, "", "a picture of the project was kept by a newer version"};
   const auto formatNumber = c.take<std::uint8_t>();
@@ -133,7 +134,7 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
   if (size.empty() || size.width > image::kMaxSide || size.height > image::kMaxSide)
     return broken("a picture of the project has an impossible size");
   std::vector<TiledImage::Level> levels;
-  TilePlaces places;
+  std::map<std::array<std::byte, 8>, image::TileRef> uniform;
   while (true) {
     TiledImage::Level level{size,
                             (size.width + image::kTileSide - 1) / image::kTileSide,
@@ -144,15 +145,17 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
       for (int column = 0; column < level.columns; ++column) {
         if (c.take<std::uint8_t>() == 0) {
           const auto value = c.take<std::array<std::byte, 8>>();
-          refs->push_back(memory->uniform(format, {value.data(), image::bytesOf(format)}));
+          image::TileRef& one = uniform[value];
+          if (!one) one = memory->uniform(format, {value.data(), image::bytesOf(format)});
+          refs->push_back(one);
         } else {
           const auto high = c.take<std::uint64_t>(), low = c.take<std::uint64_t>();
           TilePlace place;
           place.item = c.take<std::int64_t>();
           place.offset = c.take<std::uint32_t>();
           place.bytes = c.take<std::uint32_t>();
-          places[{high, low}] = place;
-          refs->push_back(memory->backed(format, {high, low}, reader));
+          if (c.ranShort()) return broken("a picture's list of tiles is damaged");
+          refs->push_back(reader.tile(format, {high, low}, place, memory));
         }
         if (c.ranShort()) return broken("a picture's list of tiles is damaged");
       }
@@ -163,7 +166,6 @@ base::Result<TiledImage> unpackManifest(std::span<const std::byte> packed, const
     size = {(size.width + 1) / 2, (size.height + 1) / 2};
   }
   if (!c.atEnd()) return broken("a picture's list of tiles is damaged");
-  reader->add(places);
   return TiledImage::fromLevels(format, std::move(levels), memory);
 }
 

@@ -17,10 +17,10 @@ base::Result<image::Bytes> unpackTile(std::span<const std::byte> packed, std::si
 /// every tile that has bytes.
 std::vector<std::byte> packManifest(const image::TiledImage& image,
                                     const std::function<TilePlace(const image::ContentHash&)>& placeOf);
-/// The reader learns where the tiles lie. Errors: corrupt, unsupported (a newer version).
+/// The reader learns where the tiles lie; tiles of equal pixels are one object. Errors: corrupt, unsupported (a newer version).
 base::Result<image::TiledImage> unpackManifest(std::span<const std::byte> packed,
                                                const std::shared_ptr<image::TileMemory>& memory,
-                                               const std::shared_ptr<TileReader>& reader);
+                                               TileReader& reader);
 
 /// 32 hexadecimal digits.
 std::string hexOf(const image::ContentHash& hash);

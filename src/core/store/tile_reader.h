@@ -4,10 +4,9 @@
 #include <map>
 #include <mutex>
 #include <optional>
-#include <vector>
 
 #include "core/image/tile.h"
-#include "core/store/sqlite.h"
+#include "core/store/read_pool.h"
 
 namespace hseam::store {
 
@@ -18,30 +17,28 @@ struct TilePlace {
 };
 using TilePlaces = std::map<image::ContentHash, TilePlace>;
 
-/// Reads tiles back through as many read-only connections as are asked for at once. Any thread.
-class TileReader final : public image::TileBacking {
+/// Any thread.
+class TileReader final : public image::TileBacking, public std::enable_shared_from_this<TileReader> {
  public:
-  explicit TileReader(std::string path, Database::Mode mode = Database::Mode::readOnly) : path_(std::move(path)), mode_(mode) {}
+  explicit TileReader(std::shared_ptr<ReadPool> pool) : pool_(std::move(pool)) {}
   /// Errors: corrupt (no place is known, or what lies there is damaged), what the database says.
   base::Result<image::Bytes> read(const image::ContentHash& hash, std::size_t expectedBytes) override;
   std::optional<TilePlace> placeOf(const image::ContentHash& hash) const;
   /// From now on these can be read.
   void add(const TilePlaces& places);
-  /// Closes the idle connections, so that the file can be checkpointed and closed. Later reads open new ones.
-  void rest();
+  /// The tile of these pixels, which lie at `place`: the same object for as long as somebody holds it, so that versions of a
+  /// picture share what they have in common also when they are read back.
+  image::TileRef tile(image::PixelFormat format, const image::ContentHash& hash, const TilePlace& place,
+                      const std::shared_ptr<image::TileMemory>& memory);
 
  private:
-  struct Connection {
-    Database database;
-    Statement select;
+  struct Known {
+    TilePlace place;
+    std::weak_ptr<const image::Tile> tile;
   };
-  base::Result<std::unique_ptr<Connection>> take();
-
-  std::string path_;
-  Database::Mode mode_;
+  std::shared_ptr<ReadPool> pool_;
   mutable std::mutex mutex_;
-  std::vector<std::unique_ptr<Connection>> idle_;
-  TilePlaces places_;
+  std::map<image::ContentHash, Known> known_;
 };
 
 }  // namespace hseam::store

@@ -61,6 +61,11 @@ base::Status TileWriter::write(const image::TiledImage& image) {
   return flush();
 }
 
+base::Result<std::int64_t> TileWriter::writeWithManifest(const image::TiledImage& image) {
+  HSEAM_DO(write(image));
+  return insertItem(database_, packManifest(image, [&](const image::ContentHash& h) { return placeOf(h); }));
+}
+
 base::Status TileWriter::flush() {
   if (pending_.empty()) return {};
   HSEAM_TRY(const std::int64_t item, insertItem(database_, pending_));

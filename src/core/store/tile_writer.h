@@ -15,14 +15,15 @@ class TileWriter {
   /// Every tile of the picture and its levels that the file does not hold: packed, in items of about 100 KiB, coarse levels
   /// together, so that a stroke is one row and a view at fit reads few. Errors: what pinning and the database say.
   base::Status write(const image::TiledImage& image);
-  /// Of any tile of a picture that was given to write().
-  TilePlace placeOf(const image::ContentHash& hash) const;
+  /// The same, and the picture's manifest as an item of its own, whose number it returns.
+  base::Result<std::int64_t> writeWithManifest(const image::TiledImage& image);
   /// The transaction is on the disk: the tiles may leave memory. leave: tiles keep the backing they have (a copy is made).
   void committed(bool leave);
   bool wroteAny() const { return !written_.empty(); }
 
  private:
   base::Status flush();
+  TilePlace placeOf(const image::ContentHash& hash) const;
   Database& database_;
   std::shared_ptr<TileReader> reader_;
   base::Executor& executor_;

@@ -19,7 +19,7 @@ double tone(test::Noise& noise, bool fog) {
   const double v = 10 + 215 * noise.unit();
   return fog ? 70 + v * 185 / 255 : v;
 }
-LayerRef pictureLayer(std::uint64_t id, const std::string& name, const image::TiledImage& source, double x, double y,
+LayerRef layerOf(std::uint64_t id, const std::string& name, const image::TiledImage& source, double x, double y,
                       const image::TiledImage& mask = {}) {
   Layer l;
   l.id = {id};
@@ -41,7 +41,7 @@ image::TiledImage blotches(int width, int height, const std::function<bool(int)>
   }
   return test::picture(width, height, 3, [&](int x, int y, int) { return tones[std::size_t((y / 6) * columns + x / 6)]; });
 }
-image::TiledImage disc(int side, double radius) {
+image::TiledImage sideDisc(int side, double radius) {
   return test::picture(side, side, 1, [=](int x, int y, int) {
     return 255 * std::clamp(radius + 0.5 - std::hypot(x + 0.5 - side / 2.0, y + 0.5 - side / 2.0), 0.0, 1.0);
   });
@@ -49,14 +49,14 @@ image::TiledImage disc(int side, double radius) {
 Scene foggy() {
   Scene s;
   s.canvas = kCanvas;
-  s.layers = {pictureLayer(1, "plate",
+  s.layers = {layerOf(1, "plate",
                            blotches(
                                600, 400, [](int x) { return x < 300; }, 1),
                            0, 0),
-              pictureLayer(2, "subject",
+              layerOf(2, "subject",
                            blotches(
                                120, 120, [](int) { return true; }, 2),
-                           420, 140, disc(120, 55))};
+                           420, 140, sideDisc(120, 55))};
   return s;
 }
 image::TiledImage marks(int from, int to) {
@@ -66,7 +66,7 @@ const findings::JudgedLayer* judgedLayer(const findings::Report& r, std::uint64_
   return r.judged.at({id}).get();
 }
 
-Layer shadowOf(LayerId caster, base::Point foot) {
+Layer shadowLayer(LayerId caster, base::Point foot) {
   Layer cast;
   cast.id = {4};
   cast.name = "shadow";
@@ -103,7 +103,7 @@ class ComparedTest : public QObject {
   }
   void marksFollowTheCanvasAndStayBehindOnAnother() {
     const Scene s = test::must(scene::apply(foggy(), SetReference{{2}, marks(20, 280)}));
-    QVERIFY(!scene::apply(s, SetReference{{2}, disc(120, 50)}).ok());
+    QVERIFY(!scene::apply(s, SetReference{{2}, sideDisc(120, 50)}).ok());
     Scene other;
     other.canvas = {300, 300};
     QVERIFY(duplicate(other, *s.layers[1]).picture()->reference.isNull());
@@ -136,10 +136,10 @@ class ComparedTest : public QObject {
   }
   void onlyWhatChangedIsJudgedAnew() {
     Scene s = foggy();
-    s.layers.push_back(pictureLayer(3, "front",
+    s.layers.push_back(layerOf(3, "front",
                                     blotches(
                                         100, 100, [](int) { return false; }, 3),
-                                    60, 60, disc(100, 45)));
+                                    60, 60, sideDisc(100, 45)));
     const auto first = judged(s);
     QCOMPARE(first.judgedAnew, 3);
     const auto next = [&](const Scene& changed, const findings::Report& before) {
@@ -178,11 +178,11 @@ class ComparedTest : public QObject {
   }
   void aShadowBehindRestsOnItsCasterInFront() {
     Scene s = foggy();
-    s.layers.push_back(pictureLayer(3, "front",
+    s.layers.push_back(layerOf(3, "front",
                                     blotches(
                                         100, 100, [](int) { return false; }, 3),
-                                    60, 60, disc(100, 45)));
-    const Layer cast = shadowOf({3}, {50, 95});
+                                    60, 60, sideDisc(100, 45)));
+    const Layer cast = shadowLayer({3}, {50, 95});
     s.layers.insert(s.layers.begin() + 1, std::make_shared<const Layer>(cast));
     const auto first = judged(s);
     // The caster moves in front of the subject; its shadow moves behind it.
@@ -193,12 +193,12 @@ class ComparedTest : public QObject {
   // A shadow in front of everything says from where light falls, and what a confined group holds is the subject's own.
   void lightsInFrontAndConfinedGroupsCount() {
     Scene s = foggy();
-    const Layer cast = shadowOf({2}, {60, 115});
+    const Layer cast = shadowLayer({2}, {60, 115});
     Layer group;
     group.id = {5};
     group.name = "group";
     group.clip = true;
-    group.content = GroupContent{{pictureLayer(7, "dust",
+    group.content = GroupContent{{layerOf(7, "dust",
                                                blotches(
                                                    40, 40, [](int) { return false; }, 5),
                                                460, 180)},
@@ -227,11 +227,11 @@ class ComparedTest : public QObject {
     });
     Scene s;
     s.canvas = kCanvas;
-    s.layers = {pictureLayer(1, "plate",
+    s.layers = {layerOf(1, "plate",
                              blotches(
                                  600, 400, [](int) { return false; }, 1),
                              0, 0),
-                pictureLayer(2, "subject", source, 200, 50, mask)};
+                layerOf(2, "subject", source, 200, 50, mask)};
     const auto places = test::must(findings::seamHeat(s, {2}, 3, {}));
     QVERIFY(places.size() > 180 && places.size() < 240);
     double hot = 0, cold = 0;

@@ -12,14 +12,14 @@ using test::reading;
 
 namespace {
 
-constexpr base::Size kCanvas{500, 400};
+constexpr base::Size kLightCanvas{500, 400};
 
 LayerRef plate() {
   Layer l;
   l.id = {1};
   l.name = "plate";
   PictureContent p;
-  p.source = test::picture(kCanvas.width, kCanvas.height, 3,
+  p.source = test::picture(kLightCanvas.width, kLightCanvas.height, 3,
                            [](int x, int y, int c) { return 120.0 + 30 * std::sin(x / 60.0 + c) + (x * 7 + y * 13) % 9; });
   l.content = std::move(p);
   return std::make_shared<const Layer>(std::move(l));
@@ -53,7 +53,7 @@ class LightFindingsTest : public QObject {
  private slots:
   void lightFromTheWrongSideIsFoundAndMirrored() {
     Scene s;
-    s.canvas = kCanvas;
+    s.canvas = kLightCanvas;
     const auto lit = [&](double deg, bool shadow) {
       s.layers = {plate(), std::make_shared<const Layer>(ball(deg, false))};
       if (!shadow) return;
@@ -87,7 +87,7 @@ class LightFindingsTest : public QObject {
   }
   void multipliedPaperMustBeWhite() {
     Scene s;
-    s.canvas = kCanvas;
+    s.canvas = kLightCanvas;
     Layer shadow;
     shadow.id = {2};
     shadow.name = "kept shadow";
@@ -110,7 +110,7 @@ class LightFindingsTest : public QObject {
   }
   void stepsAlongTheCutAreFoundAndSmoothed() {
     Scene s;
-    s.canvas = kCanvas;
+    s.canvas = kLightCanvas;
     s.layers = {plate(), std::make_shared<const Layer>(ball(0, false))};
     QVERIFY(!reading(judged(s), "jaggedness").out());
     s.layers[1] = std::make_shared<const Layer>(ball(0, true));

@@ -12,12 +12,12 @@ using test::reading;
 
 namespace {
 
-constexpr base::Size kCanvas{900, 600};
+constexpr base::Size kStandingCanvas{900, 600};
 
 // A lit floor under a sky, and a post of 1.7 m whose foot is at a px of the canvas.
 Scene standing(double scale, base::Point foot, double ownHorizon) {
   Scene s;
-  s.canvas = kCanvas;
+  s.canvas = kStandingCanvas;
   Floor f;
   f.horizonY = 220;
   f.cameraHeightM = 1.6;
@@ -27,7 +27,7 @@ Scene standing(double scale, base::Point foot, double ownHorizon) {
   plate.id = {1};
   plate.name = "plate";
   PictureContent ground;
-  ground.source = test::picture(kCanvas.width, kCanvas.height, 3, [](int x, int y, int) {
+  ground.source = test::picture(kStandingCanvas.width, kStandingCanvas.height, 3, [](int x, int y, int) {
     return (y < 220 ? 205.0 : 150.0 + 20 * std::sin(x / 90.0)) + (x * 7 + y * 13) % 9;
   });
   plate.content = std::move(ground);
@@ -55,7 +55,7 @@ class StandingTest : public QObject {
  private slots:
   void sizeOnTheGroundIsReadAndPutRight() {
     const base::Point foot{430, 470};
-    const double right = *heightAtFoot(FloorCamera(*standing(1, foot, 0).floor, kCanvas), foot, 1.7);
+    const double right = *heightAtFoot(FloorCamera(*standing(1, foot, 0).floor, kStandingCanvas), foot, 1.7);
     for (const double off : {0.8, 1.0, 1.25}) {
       // Of the post's 340 px.
       const Scene s = standing(off * right / 340, foot, 0);

@@ -14,7 +14,7 @@ namespace {
 
 constexpr int kSide = 400;
 
-image::TiledImage disc(double radius, double bump = 0) {
+image::TiledImage bumpyDisc(double radius, double bump = 0) {
   return test::picture(kSide, kSide, 1, [=](int x, int y, int) {
     const double dx = x + 0.5 - 200, dy = y + 0.5 - 200;
     // The bump stands on the right.
@@ -23,7 +23,7 @@ image::TiledImage disc(double radius, double bump = 0) {
   });
 }
 
-double sumOf(const image::TiledImage& a) {
+double sumOfDifferences(const image::TiledImage& a) {
   const auto v = test::must(image::readFloat(a, 0, {0, 0, kSide, kSide}));
   double sum = 0;
   for (const float f : v.samples()) sum += double(f);
@@ -36,9 +36,9 @@ class EarlierCutTest : public QObject {
   Q_OBJECT
  private slots:
   void whatWasGainedIsTheAreaBetween() {
-    const image::TiledImage before = disc(100), after = disc(100, 8);
+    const image::TiledImage before = bumpyDisc(100), after = bumpyDisc(100, 8);
     const auto d = test::must(matte::cutDifference(before, after, test::here(), {}));
-    const double truth = sumOf(after) - sumOf(before);
+    const double truth = sumOfDifferences(after) - sumOfDifferences(before);
     QVERIFY2(std::abs(d.all.gained - truth) < 0.01 * truth, qPrintable(QString::number(d.all.gained)));
     QVERIFY(d.all.lost < 1);
     // A crisp edge: all of it belongs to solid stretches.
@@ -52,7 +52,7 @@ class EarlierCutTest : public QObject {
     QCOMPARE(none.all.lost + none.all.gained, 0.0);
   }
   void aStretchIsTakenBackAndNothingElse() {
-    const image::TiledImage then = disc(100), now = disc(104, 8);
+    const image::TiledImage then = bumpyDisc(100), now = bumpyDisc(104, 8);
     const matte::Unrolled outline = test::must(matte::unrolled(now));
     int first = -1, count = 0;
     for (int i = 0; i < int(outline.places.size()); ++i) {

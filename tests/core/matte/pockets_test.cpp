@@ -11,7 +11,7 @@ namespace {
 constexpr int kSize = 800;
 
 // Paper on the left, cloth from x = 400 on; the band lies around x = 400. Two pockets of paper show in the cloth.
-image::TiledImage picture(double clothR, double clothG, double clothB, double paperNoise) {
+image::TiledImage pocketPicture(double clothR, double clothG, double clothB, double paperNoise) {
   test::Noise noise(3);
   return test::picture(kSize, kSize, 3, [=](int x, int y, int c) mutable {
     const bool near = std::hypot(x - 450, y - 300) < 12, far = std::hypot(x - 720, y - 300) < 12;
@@ -33,7 +33,7 @@ class PocketsTest : public QObject {
   Q_OBJECT
  private slots:
   void paperBetweenStrandsIsReopenedNearTheEdgeOnly() {
-    const auto out = test::must(openPockets(band(), picture(70, 60, 60, 6), 100, test::here(), {}));
+    const auto out = test::must(openPockets(band(), pocketPicture(70, 60, 60, 6), 100, test::here(), {}));
     QCOMPARE(at(out, 450, 300), Known::background);
     QCOMPARE(at(out, 450 + 12, 300), Known::undecided);
     QCOMPARE(at(out, 450 + 14, 300), Known::undecided);  // with its rim
@@ -44,16 +44,16 @@ class PocketsTest : public QObject {
   }
   void aSubjectOfThePapersColourIsLeftAlone() {
     const auto b = band();
-    QCOMPARE(test::must(openPockets(b, picture(230, 232, 228, 6), 100, test::here(), {})).stamp(), b.stamp());
+    QCOMPARE(test::must(openPockets(b, pocketPicture(230, 232, 228, 6), 100, test::here(), {})).stamp(), b.stamp());
   }
   void anUnevenBackgroundSaysNothing() {
     const auto b = band();
-    QCOMPARE(test::must(openPockets(b, picture(70, 60, 60, 200), 100, test::here(), {})).stamp(), b.stamp());
+    QCOMPARE(test::must(openPockets(b, pocketPicture(70, 60, 60, 200), 100, test::here(), {})).stamp(), b.stamp());
   }
   void stoppingStops() {
     std::stop_source stop;
     stop.request_stop();
-    QCOMPARE(openPockets(band(), picture(70, 60, 60, 6), 100, test::here(), base::Progress(stop.get_token())).error().code,
+    QCOMPARE(openPockets(band(), pocketPicture(70, 60, 60, 6), 100, test::here(), base::Progress(stop.get_token())).error().code,
              base::Code::cancelled);
   }
 };

@@ -9,7 +9,7 @@ using namespace hseam::matte;
 
 namespace {
 
-image::TiledImage tiled(const image::Raster<float>& r) {
+image::TiledImage tiledPicture(const image::Raster<float>& r) {
   return test::picture(r.width(), r.height(), r.channels(), [&](int x, int y, int c) { return double(r.at(x, y)[c]) * 255; });
 }
 
@@ -118,7 +118,7 @@ class SolverTest : public QObject {
   }
   void aTiledCutReadsOnlyWhatItMust() {
     const auto s = test::strands(360, 0.1, 7);
-    const auto source = tiled(s.picture);
+    const auto source = tiledPicture(s.picture);
     const auto band = test::picture(360, 360, 1, [&](int x, int y, int) { return *s.band.at(x, y); });
     const Cut cut = test::must(solveCut(source, band, {}, image::PixelFormat::grey8, test::here(), {}));
     QCOMPARE(cut.alpha.format(), image::PixelFormat::grey8);
@@ -139,7 +139,7 @@ class SolverTest : public QObject {
   }
   void wideAlphaAgreesWithTheNarrow() {
     const auto s = test::strands(160, 0, 5);
-    const auto source = tiled(s.picture);
+    const auto source = tiledPicture(s.picture);
     const auto band = test::picture(160, 160, 1, [&](int x, int y, int) { return *s.band.at(x, y); });
     const auto narrow = test::must(image::readFloat(
         test::must(solveCut(source, band, {}, image::PixelFormat::grey8, test::here(), {})).alpha, 0, {0, 0, 160, 160}));

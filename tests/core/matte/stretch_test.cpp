@@ -11,7 +11,7 @@ using namespace hseam;
 
 namespace {
 
-image::TiledImage tiled(const image::Raster<float>& r) {
+image::TiledImage tiledRaster(const image::Raster<float>& r) {
   return test::picture(r.width(), r.height(), r.channels(), [&](int x, int y, int c) { return double(r.at(x, y)[c]) * 255; });
 }
 
@@ -51,14 +51,14 @@ std::pair<int, int> runOf(truth::EdgeTag tag, const truth::Description& d, const
   return best;
 }
 
-truth::Description mixedOver(truth::Ground ground, std::uint64_t seed) {
+truth::Description mixedOverGround(truth::Ground ground, std::uint64_t seed) {
   truth::Description d;
   d.kind = truth::Kind::mixed, d.ground = ground, d.seed = seed;
   d.width = 700, d.height = 580;
   return d;
 }
 
-image::TiledImage disc(double radius, double softness) {
+image::TiledImage discOf(double radius, double softness) {
   return test::picture(400, 400, 1, [&](int x, int y, int) {
     const double s = std::hypot(x + 0.5 - 200, y + 0.5 - 200) - radius;
     return 255 * matte::coverageAcross(s, 0, softness);
@@ -91,10 +91,10 @@ class StretchTest : public QObject {
   Q_OBJECT
  private slots:
   void crispEdgesAreFoundWithinAFractionOfAPixel() {
-    // A disc whose true radius and blur are known, with an outline that lies up to 4 px off it.
+    // A discOf whose true radius and blur are known, with an outline that lies up to 4 px off it.
     for (const double off : {-4.0, 0.0, 3.0}) {
       const double radius = 120.37, sigma = 0.9;
-      const image::TiledImage truth = disc(radius, sigma);
+      const image::TiledImage truth = discOf(radius, sigma);
       const auto a = test::must(image::readFloat(truth, 0, base::Rect::of(truth.size())));
       test::Noise noise(7);
       const image::TiledImage picture = test::picture(400, 400, 3, [&](int x, int y, int c) {
@@ -102,7 +102,7 @@ class StretchTest : public QObject {
         const double v = double(*a.at(x, y)) * in[c] + (1 - double(*a.at(x, y))) * out[c];
         return v * 255 + noise.below(5) - 2;
       });
-      const auto outline = test::must(matte::unrolled(disc(radius + off, sigma)));
+      const auto outline = test::must(matte::unrolled(discOf(radius + off, sigma)));
       const auto edge = test::must(matte::fittedEdge(outline, 0, int(outline.places.size()), picture, true));
       double worst = 0, blur = 0;
       for (std::size_t i = 0; i < edge.outwardsPx.size(); ++i) {
@@ -123,9 +123,9 @@ class StretchTest : public QObject {
   }
   void aSolidStretchTakesTheFit() {
     QFETCH(int, ground);
-    const truth::Description d = mixedOver(truth::Ground(ground), 5);
+    const truth::Description d = mixedOverGround(truth::Ground(ground), 5);
     const truth::Matte m = truth::rendered(d);
-    const image::TiledImage picture = tiled(m.picture), rough = test::picture(truth::roughSelection(m.alpha, 3, 60, 8));
+    const image::TiledImage picture = tiledRaster(m.picture), rough = test::picture(truth::roughSelection(m.alpha, 3, 60, 8));
     const auto outline = test::must(matte::unrolled(rough));
     const auto [first, count] = runOf(truth::EdgeTag::solid, d, outline);
     QVERIFY(count > 150);
@@ -137,9 +137,9 @@ class StretchTest : public QObject {
     QVERIFY2(after < 12 && after < 0.2 * before, qPrintable(QString("%1 from %2").arg(after).arg(before)));
   }
   void aHairStretchIsSolvedAloneAndNothingElseChanges() {
-    const truth::Description d = mixedOver(truth::Ground::paper, 31);
+    const truth::Description d = mixedOverGround(truth::Ground::paper, 31);
     const truth::Matte m = truth::rendered(d);
-    const image::TiledImage picture = tiled(m.picture), rough = test::picture(truth::roughSelection(m.alpha, 3, 60, 8));
+    const image::TiledImage picture = tiledRaster(m.picture), rough = test::picture(truth::roughSelection(m.alpha, 3, 60, 8));
     const auto outline = test::must(matte::unrolled(rough));
     const auto [first, count] = runOf(truth::EdgeTag::hair, d, outline);
     QVERIFY(count > 150);
@@ -174,7 +174,7 @@ class StretchTest : public QObject {
     QVERIFY(changed > 2000);
   }
   void anOffsetMovesTheEdgeByExactlyThat() {
-    const image::TiledImage alpha = disc(120, 1.0);
+    const image::TiledImage alpha = discOf(120, 1.0);
     const auto [radius, width] = ringOf(alpha);
     for (const double by : {-3.3, 0.6, 2.75}) {
       const auto shaped = test::must(matte::shapedAlpha(alpha, everywhere({by, 1, 0, 0}), test::here(), {}));
@@ -184,7 +184,7 @@ class StretchTest : public QObject {
     }
   }
   void widthAndTailShapeTheWayAcross() {
-    const image::TiledImage alpha = disc(120, 2.5);
+    const image::TiledImage alpha = discOf(120, 2.5);
     const auto [radius, width] = ringOf(alpha);
     for (const double factor : {0.4, 2.0}) {
       const auto shaped = test::must(matte::shapedAlpha(alpha, everywhere({0, factor, 0, 0}), test::here(), {}));
@@ -229,7 +229,7 @@ class StretchTest : public QObject {
     QVERIFY2(std::abs(mean - meanBefore) < 0.3, qPrintable(QString::number(mean - meanBefore)));  // a plain average shrinks by 1
   }
   void shapesActWhereTheyAreMeant() {
-    const image::TiledImage alpha = disc(120, 1.0);
+    const image::TiledImage alpha = discOf(120, 1.0);
     const auto outline = test::must(matte::unrolled(alpha));
     // Another kind's shape does nothing to the bit.
     matte::EdgePlan hairOnly;
@@ -261,7 +261,7 @@ class StretchTest : public QObject {
     QCOMPARE(int(*a.at(30, 370)), 255);
   }
   void plansComeBackFromTheirText() {
-    const auto outline = test::must(matte::unrolled(disc(120, 1.0)));
+    const auto outline = test::must(matte::unrolled(discOf(120, 1.0)));
     matte::EdgePlan plan;
     plan.byKind[1] = {0.25, 0.5, -0.5, 12};
     plan.specksPx = 9;

@@ -12,21 +12,21 @@ using namespace hseam::matte;
 
 namespace {
 
-constexpr int kSide = 600;
+constexpr int kDiscSide = 600;
 constexpr double kMiddle = 300, kRadius = 200;
 
-// A disc whose edge falls from 1 to 0 over `width` px: its 10–90 % width is 0.8 of that.
-image::TiledImage disc(double width) {
-  return test::picture(kSide, kSide, 1, [=](int x, int y, int) {
+// A discAlpha whose edge falls from 1 to 0 over `width` px: its 10–90 % width is 0.8 of that.
+image::TiledImage discAlpha(double width) {
+  return test::picture(kDiscSide, kDiscSide, 1, [=](int x, int y, int) {
     return 255 * std::clamp((kRadius - std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle)) / width + 0.5, 0.0, 1.0);
   });
 }
-image::TiledImage flat(int r, int g, int b) {
-  return test::picture(kSide, kSide, 3, [=](int, int, int c) { return c == 0 ? r : (c == 1 ? g : b); });
+image::TiledImage flatRaster(int r, int g, int b) {
+  return test::picture(kDiscSide, kDiscSide, 3, [=](int, int, int c) { return c == 0 ? r : (c == 1 ? g : b); });
 }
 // A tenth of the turn in strands: upright spikes of 14 px, 2 px wide, every 8 px.
 image::TiledImage hairy() {
-  return test::picture(kSide, kSide, 1, [](int x, int y, int) {
+  return test::picture(kDiscSide, kDiscSide, 1, [](int x, int y, int) {
     const double dx = x + 0.5 - kMiddle, dy = y + 0.5 - kMiddle, d = std::hypot(dx, dy), a = std::atan2(dy, dx);
     const bool strands = a > 0 && a < 1;
     const double along = a * kRadius, phase = along - 8 * std::floor(along / 8);
@@ -43,7 +43,7 @@ class UnrolledTest : public QObject {
   Q_OBJECT
  private slots:
   void placesLieOnTheOutlineAndNormalsPointOutwards() {
-    const auto o = test::must(unrolled(disc(1)));
+    const auto o = test::must(unrolled(discAlpha(1)));
     QVERIFY(std::abs(double(o.places.size()) - 2 * std::numbers::pi * kRadius) < 12);
     for (const auto& p : o.places) {
       const double dx = p.at.x - kMiddle, dy = p.at.y - kMiddle, d = std::hypot(dx, dy);
@@ -67,7 +67,7 @@ class UnrolledTest : public QObject {
   }
   void anotherBodyNearbyIsNoStrand() {
     // A bar of 20 px and a second one 9 px beside it: crisp edges, however much coverage rises and falls within reach.
-    const auto mask = test::picture(kSide, kSide, 1,
+    const auto mask = test::picture(kDiscSide, kDiscSide, 1,
                                     [](int x, int, int) { return (x >= 250 && x < 270) || (x >= 279 && x < 330) ? 255.0 : 0.0; });
     const auto o = test::must(unrolled(mask));
     int solid = 0, all = 0;
@@ -80,9 +80,9 @@ class UnrolledTest : public QObject {
   }
   void softnessIsTheWidthThatWasRendered() {
     QFETCH(double, width);
-    const auto mask = disc(width);
+    const auto mask = discAlpha(width);
     const auto o = test::must(unrolled(mask));
-    const auto r = test::must(edgeReadings(o, 0, int(o.places.size()), mask, flat(90, 90, 90), flat(90, 90, 90)));
+    const auto r = test::must(edgeReadings(o, 0, int(o.places.size()), mask, flatRaster(90, 90, 90), flatRaster(90, 90, 90)));
     double mean = 0;
     for (const auto& e : r) mean += double(e.softnessPx) / double(r.size());
     QVERIFY2(std::abs(mean - 0.8 * width) < 0.05 * width + (width < 2 ? 0.45 : 0.25), qPrintable(QString::number(mean)));
@@ -91,11 +91,11 @@ class UnrolledTest : public QObject {
   }
   void haloIsThePartOfTheOldBackground() {
     // The edge shows the subject's colour mixed with a share of the background's: the reading is the CIEDE2000 of that mixture.
-    const auto mask = disc(4);
+    const auto mask = discAlpha(4);
     const auto source = test::picture(
-        kSide, kSide, 3, [](int x, int y, int) { return std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius ? 60 : 230; });
+        kDiscSide, kDiscSide, 3, [](int x, int y, int) { return std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius ? 60 : 230; });
     const auto shownWith = [](double share) {
-      return test::picture(kSide, kSide, 3, [share](int x, int y, int) {
+      return test::picture(kDiscSide, kDiscSide, 3, [share](int x, int y, int) {
         const double d = std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle);
         return d > kRadius - 3 ? 60 + share * 170 : 60;
       });
@@ -116,7 +116,7 @@ class UnrolledTest : public QObject {
   void strandsAreHairAndTheRestIsSolid() {
     const auto mask = hairy();
     const auto o = test::must(unrolled(mask));
-    const auto r = test::must(edgeReadings(o, 0, int(o.places.size()), mask, flat(90, 90, 90), flat(90, 90, 90)));
+    const auto r = test::must(edgeReadings(o, 0, int(o.places.size()), mask, flatRaster(90, 90, 90), flatRaster(90, 90, 90)));
     int right = 0, asked = 0;
     for (std::size_t i = 0; i < r.size(); ++i) {
       const double a = std::atan2(o.places[i].at.y - kMiddle, o.places[i].at.x - kMiddle);
@@ -127,9 +127,9 @@ class UnrolledTest : public QObject {
     QVERIFY2(right > 0.95 * asked, qPrintable(QStringLiteral("%1 of %2").arg(right).arg(asked)));
   }
   void theStripShowsInsideBelowAndGroundAbove() {
-    const auto mask = disc(1);
+    const auto mask = discAlpha(1);
     const auto o = test::must(unrolled(mask));
-    const auto s = test::must(edgeStrip(o, 100, 50, 12, mask, flat(200, 40, 40), {0.1, 0.5, 0.2}));
+    const auto s = test::must(edgeStrip(o, 100, 50, 12, mask, flatRaster(200, 40, 40), {0.1, 0.5, 0.2}));
     QCOMPARE(s.size(), base::Size({50, 25}));
     for (int x = 0; x < 50; ++x) {
       QVERIFY(std::abs(int(s.at(x, 24)[0]) - 200) <= 1 && std::abs(int(s.at(x, 24)[1]) - 40) <= 1);
@@ -137,7 +137,7 @@ class UnrolledTest : public QObject {
     }
   }
   void longestOutlineComesFirstAndHolesFollow() {
-    const auto mask = test::picture(kSide, kSide, 1, [](int x, int y, int) {
+    const auto mask = test::picture(kDiscSide, kDiscSide, 1, [](int x, int y, int) {
       const double d = std::hypot(x - kMiddle, y - kMiddle);
       return d < kRadius && d > 50 ? 255 : 0;
     });

@@ -17,7 +17,7 @@ namespace {
 
 constexpr double kRound = 0.5522847498307936;  // the circle's handle length: 4/3·(√2 − 1)
 
-Outline ellipse(Point c, double rx, double ry) {
+Outline ellipsePath(Point c, double rx, double ry) {
   const double kx = rx * kRound, ky = ry * kRound;
   Outline o;
   o.closed = true;
@@ -96,10 +96,10 @@ class PathTest : public QObject {
   // Against 64 × 64 samples a pixel.
   void coverageIsTheExactArea() {
     QFETCH(int, shape);
-    const Outline shapes[] = {ellipse({20.3, 18.7}, 15.2, 11.9),
+    const Outline shapes[] = {ellipsePath({20.3, 18.7}, 15.2, 11.9),
                               star({19.5, 20.2}, 18, 6.5, 7),
                               polygon({{3.1, 4.2}, {33.7, 6.9}, {20.05, 35.3}}),
-                              ellipse({18, 18}, 0.4, 14),
+                              ellipsePath({18, 18}, 0.4, 14),
                               polygon({{5, 5}, {30, 5}, {30, 30}, {5, 30}}),
                               polygon({{-8.5, 10.25}, {50.5, 12.75}, {20, 60}})};
     const Outline& o = shapes[shape];
@@ -124,7 +124,7 @@ class PathTest : public QObject {
       for (const auto v : c.samples()) all += v / 255.0;
       return all;
     };
-    const double round = sum(ellipse({200.3, 190.6}, 150, 90)), truth = std::numbers::pi * 150 * 90;
+    const double round = sum(ellipsePath({200.3, 190.6}, 150, 90)), truth = std::numbers::pi * 150 * 90;
     QVERIFY2(std::abs(round / truth - 1) < 5e-4, qPrintable(QString::number(round / truth)));
     QVERIFY(std::abs(sum(polygon({{10, 10}, {390, 10}, {10, 390}})) - 380 * 380 / 2.0) < 1);
   }
@@ -147,14 +147,14 @@ class PathTest : public QObject {
     QCOMPARE(int(*coverageIn({{other}}, {0, 0, 100, 100}).at(20, 20)), 0);
   }
   void tiledCoverageIsTheSame() {
-    const Path p{{ellipse({400, 330}, 310, 220), ellipse({400, 330}, 80, 40)}};
+    const Path p{{ellipsePath({400, 330}, 310, 220), ellipsePath({400, 330}, 80, 40)}};
     const auto tiled = test::must(coverage(p, {900, 700}, test::memory(), test::here()));
     const auto whole = coverageIn(p, {0, 0, 900, 700});
     QVERIFY(test::must(image::read8(tiled, 0, {0, 0, 900, 700})).samples() == whole.samples());
     QVERIFY(tiled.level(0).tile(3, 2)->uniform().has_value());
   }
   void splittingAndInsertingKeepTheCurve() {
-    const Outline o = ellipse({100, 100}, 80, 50), more = withNodeAt(o, 1, 0.3);
+    const Outline o = ellipsePath({100, 100}, 80, 50), more = withNodeAt(o, 1, 0.3);
     QCOMPARE(more.nodes.size(), o.nodes.size() + 1);
     for (double t = 0; t <= 1; t += 0.05) {
       const Point on = pointAt(segment(o, 1), t);
@@ -167,7 +167,7 @@ class PathTest : public QObject {
                qPrintable(QString::number(nearest({{back}}, pointAt(segment(o, 1), t))->distance)));
   }
   void theCurveFollowsTheHandThatPullsIt() {
-    const Outline o = ellipse({100, 100}, 80, 50);
+    const Outline o = ellipsePath({100, 100}, 80, 50);
     for (const double t : {0.2, 0.5, 0.7}) {
       const Point was = pointAt(segment(o, 0), t), now = pointAt(segment(pulled(o, 0, t, {7, -4}), 0), t);
       QVERIFY(std::abs(now.x - was.x - 7) < 1e-9 && std::abs(now.y - was.y + 4) < 1e-9);
@@ -179,10 +179,10 @@ class PathTest : public QObject {
     QVERIFY(std::abs((n.out.x - n.at.x) * (n.in.y - n.at.y) - (n.out.y - n.at.y) * (n.in.x - n.at.x)) < 1e-6);
   }
   void handlesOfSmoothNodesTurnTogether() {
-    const Outline o = withHandle(ellipse({0, 0}, 10, 10), 0, Handle::out, {10, 20});
+    const Outline o = withHandle(ellipsePath({0, 0}, 10, 10), 0, Handle::out, {10, 20});
     QVERIFY(std::abs(o.nodes[0].in.x - 10) < 1e-9);
     QVERIFY(std::abs(o.nodes[0].in.y + 10 * kRound) < 1e-9);  // its length stays
-    const Outline c = withHandle(asCorner(ellipse({0, 0}, 10, 10), 0), 0, Handle::out, {30, 30});
+    const Outline c = withHandle(asCorner(ellipsePath({0, 0}, 10, 10), 0), 0, Handle::out, {30, 30});
     QVERIFY(std::abs(c.nodes[0].in.y + 10 * kRound) < 1e-9 && c.nodes[0].in.x == 10);
     const Outline s = asSmooth(polygon({{0, 0}, {10, 0}, {10, 10}}), 1);
     QVERIFY(s.nodes[1].smooth && s.nodes[1].out != s.nodes[1].at);
@@ -221,7 +221,7 @@ class PathTest : public QObject {
   // Contours ---------------------------------------------------------------------------------------------------------
 
   void contoursLieOnTheEdge() {
-    const Path p{{ellipse({300.4, 260.7}, 200, 140)}};
+    const Path p{{ellipsePath({300.4, 260.7}, 200, 140)}};
     const auto found = test::must(contours(test::must(coverage(p, {600, 520}, test::memory(), test::here())), 4));
     QCOMPARE(found.size(), std::size_t(1));
     for (const Point& q : found[0].points) QVERIFY(nearest(p, q)->distance < 0.2);
@@ -231,7 +231,7 @@ class PathTest : public QObject {
     QVERIFY2(std::abs(found[0].length / length - 1) < 0.01, qPrintable(QString::number(found[0].length / length)));
   }
   void holesAndTilesAndBordersAreFollowed() {
-    Path p{{polygon({{-20, -20}, {512, -20}, {512, 300}, {-20, 300}}), ellipse({256, 150}, 40, 40)}};
+    Path p{{polygon({{-20, -20}, {512, -20}, {512, 300}, {-20, 300}}), ellipsePath({256, 150}, 40, 40)}};
     p.outlines[1].joins = Joins::takeAway;
     const auto c = test::must(coverage(p, {700, 400}, test::memory(), test::here()));
     const auto found = test::must(contours(c, 4));
@@ -283,13 +283,13 @@ class PathTest : public QObject {
   }
   void closerTakesMoreAndFewerTakesLess() {
     const auto c = test::must(
-        coverage({{star({300, 300}, 250, 120, 5), ellipse({300, 300}, 180, 240)}}, {600, 600}, test::memory(), test::here()));
+        coverage({{star({300, 300}, 250, 120, 5), ellipsePath({300, 300}, 180, 240)}}, {600, 600}, test::memory(), test::here()));
     const auto contour = test::must(contours(c, 10)).front();
     const auto close = fitted(contour.points, 0.2), rough = fitted(contour.points, 8);
     QVERIFY(close.outline.nodes.size() > rough.outline.nodes.size());
     QVERIFY(close.deviationPx <= 0.2 && rough.deviationPx <= 8);
     // What was fitted with many nodes can be had with few.
-    Outline many = ellipse({300, 300}, 200, 150);
+    Outline many = ellipsePath({300, 300}, 200, 150);
     for (int i = 0; i < 4; ++i) many = withNodeAt(withNodeAt(many, i * 3, 0.4), i * 3, 0.5);
     QCOMPARE(many.nodes.size(), std::size_t(12));
     const Fit few = refitted(many, 0.3);
@@ -300,7 +300,7 @@ class PathTest : public QObject {
  private:
   // Ellipses, rounded polygons, stars, polygons: all with corners and curves of known number.
   static Outline fitShape(int i) {
-    if (i < 4) return ellipse({300, 300}, 60 + 50 * i, 50 + 30 * i);
+    if (i < 4) return ellipsePath({300, 300}, 60 + 50 * i, 50 + 30 * i);
     if (i < 8) return star({300, 300}, 220, 90 + 10 * i, i - 1);
     if (i < 12) {
       std::vector<Point> p;

@@ -19,7 +19,7 @@ double worstWithin(const image::Raster<float>& a, int ax, int ay, const image::R
   return worst;
 }
 
-scene::Scene changed(const scene::Scene& s, const render::CanvasChange& change) {
+scene::Scene changedScene(const scene::Scene& s, const render::CanvasChange& change) {
   return test::must(scene::apply(s, test::must(render::changedCanvas(s, change, test::here()))));
 }
 
@@ -31,14 +31,14 @@ class CanvasChangeTest : public QObject {
   void croppingKeepsEveryPixel() {
     scene::Scene s = test::richScene(260, 180, scene::Mixing::linear);
     s.guides = {{true, 100}, {false, 50}, {false, 0, base::Point{90, 60}}};
-    const scene::Scene t = changed(s, render::cropped({30, 20, 150, 120}));
+    const scene::Scene t = changedScene(s, render::cropped({30, 20, 150, 120}));
     QCOMPARE(t.canvas, base::Size({150, 120}));
     QCOMPARE(worstWithin(test::rendered(s), 30, 20, test::rendered(t), 0, 0, 150, 120), 0.0);
     QCOMPARE(t.guides, std::vector<scene::Guide>({{true, 70}, {false, 30}, {false, -20, base::Point{60, 40}}}));
   }
   void extendingKeepsEveryPixelAndMasksGoOn() {
     const scene::Scene s = test::richScene(120, 90, scene::Mixing::linear);
-    const scene::Scene t = changed(s, render::cropped({-20, -10, 170, 120}));
+    const scene::Scene t = changedScene(s, render::cropped({-20, -10, 170, 120}));
     QCOMPARE(worstWithin(test::rendered(s), 0, 0, test::rendered(t), 20, 10, 120, 90), 0.0);
     // The curve's mask is a ramp to the right: outside it stays as it is at its edge.
     const auto mask = test::must(image::read8(scene::findLayer(t, {3})->mask.coverage, 0, {0, 60, 170, 1}));
@@ -46,7 +46,7 @@ class CanvasChangeTest : public QObject {
   }
   void resizingIsTheRenderedSceneReduced() {
     const scene::Scene s = test::richScene(240, 160, scene::Mixing::linear);
-    const scene::Scene t = changed(s, render::resized(s.canvas, {120, 80}));
+    const scene::Scene t = changedScene(s, render::resized(s.canvas, {120, 80}));
     const auto small = test::rendered(t), half = test::rendered(s, 1);
     double sum = 0;
     for (std::size_t i = 0; i < small.samples().size(); ++i) sum += double(std::abs(small.samples()[i] - half.samples()[i]));
@@ -78,7 +78,7 @@ class CanvasChangeTest : public QObject {
     l.content = set.edit.fill;
     l.mask = set.edit.mask;
     s.layers = {ref(l)};
-    const scene::Scene t = changed(s, render::straightened(s.canvas, 9));
+    const scene::Scene t = changedScene(s, render::straightened(s.canvas, 9));
     const scene::Layer& turned = *t.layers[0];
     const auto again =
         test::must(scene::setWords(turned, *turned.fill()->lettering, turned.fill()->bend, t.canvas, test::memory()));
@@ -104,7 +104,7 @@ class CanvasChangeTest : public QObject {
     const double slope = std::tan(5 * M_PI / 180);
     s.layers = {ref(test::pictureLayer(
         1, test::picture(400, 300, 3, [=](int x, int y, int) { return y > 150 + (x - 200) * slope ? 255 : 0; })))};
-    const scene::Scene t = changed(s, render::straightened(s.canvas, -5));
+    const scene::Scene t = changedScene(s, render::straightened(s.canvas, -5));
     const auto out = test::rendered(t);
     QVERIFY(out.width() < 400 && out.width() > 330);
     QVERIFY(std::abs(double(out.width()) / out.height() - 4.0 / 3) < 0.01);

@@ -33,7 +33,7 @@ std::vector<Rgb> colours() {
   return all;
 }
 
-double worst(const Adjustment& a, const std::function<Rgb(const Rgb&)>& expected) {
+double worstOf(const Adjustment& a, const std::function<Rgb(const Rgb&)>& expected) {
   const AdjustmentFunction f(a);
   double most = 0;
   for (const Rgb& c : colours()) {
@@ -72,18 +72,18 @@ class AdjustmentKindsTest : public QObject {
  private slots:
   void brightnessAndContrast() {
     const auto a = with(with(numbersOf("brightness"), "brightness", 0.2), "contrast", 0.5);
-    QVERIFY(worst(a, [](const Rgb& c) {
+    QVERIFY(worstOf(a, [](const Rgb& c) {
               Rgb out;
               for (std::size_t k = 0; k < 3; ++k) out[k] = held(0.5 + 2.5 * (c[k] - 0.4));
               return out;
             }) < 1e-12);
-    QVERIFY(worst(with(numbersOf("brightness"), "contrast", -1), [](const Rgb&) { return Rgb{0.5, 0.5, 0.5}; }) < 1e-12);
+    QVERIFY(worstOf(with(numbersOf("brightness"), "contrast", -1), [](const Rgb&) { return Rgb{0.5, 0.5, 0.5}; }) < 1e-12);
     QVERIFY(actsByChannel(a));
   }
   void slopeOffsetPower() {
     auto a = numbersOf("slope");
     a.values = {1.2, 0.05, 0.8, 0.9, -0.02, 1.3, 1.1, 0.0, 1.0, 0.7};
-    QVERIFY(worst(a, [](const Rgb& c) {
+    QVERIFY(worstOf(a, [](const Rgb& c) {
               const Rgb v{std::pow(held(1.2 * c[0] + 0.05), 0.8), std::pow(held(0.9 * c[1] - 0.02), 1.3), held(1.1 * c[2])};
               const double y = 0.2126 * v[0] + 0.7152 * v[1] + 0.0722 * v[2];
               return Rgb{held(y + 0.7 * (v[0] - y)), held(y + 0.7 * (v[1] - y)), held(y + 0.7 * (v[2] - y))};
@@ -91,18 +91,18 @@ class AdjustmentKindsTest : public QObject {
   }
   void huesTurnAndTheirRangesStayApart() {
     const auto turned = with(numbersOf("hues"), "hue", 75);
-    QVERIFY(worst(turned, [](const Rgb& c) {
+    QVERIFY(worstOf(turned, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               return fromHsl(h.h + 75, h.s, h.l);
             }) < 1e-9);
     const auto paler = with(with(numbersOf("hues"), "saturation", -0.4), "lightness", 0.3);
-    QVERIFY(worst(paler, [](const Rgb& c) {
+    QVERIFY(worstOf(paler, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               return fromHsl(h.h, 0.6 * h.s, h.l + 0.3 * (1 - h.l));
             }) < 1e-9);
     // Only the range between yellow and cyan, by nearness to green, moves.
     const auto greens = with(numbersOf("hues"), "greensSaturation", -1);
-    QVERIFY(worst(greens, [](const Rgb& c) {
+    QVERIFY(worstOf(greens, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               const double near = std::max(0.0, 1 - std::abs(h.h - 120) / 60);
               const double chroma = std::max({c[0], c[1], c[2]}) - std::min({c[0], c[1], c[2]});
@@ -115,7 +115,7 @@ class AdjustmentKindsTest : public QObject {
   }
   void vividColoursAreSpared() {
     const auto a = with(numbersOf("vivid"), "amount", 0.8);
-    QVERIFY(worst(a, [](const Rgb& c) {
+    QVERIFY(worstOf(a, [](const Rgb& c) {
               const double high = std::max({c[0], c[1], c[2]}), low = std::min({c[0], c[1], c[2]});
               const double s = high > 0 ? 1 - low / high : 0, l = 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
               Rgb out;
@@ -143,14 +143,14 @@ class AdjustmentKindsTest : public QObject {
                qPrintable(QStringLiteral("%1 %2").arg(X / (X + Y + Z)).arg(Y / (X + Y + Z))));
       QVERIFY(std::abs(Y - image::linearFromEncoded(0.3)) < 1e-4);
     }
-    QVERIFY(worst(numbersOf("warmth"), [](const Rgb& c) { return c; }) < 1e-6);
+    QVERIFY(worstOf(numbersOf("warmth"), [](const Rgb& c) { return c; }) < 1e-6);
     const Rgb magenta = AdjustmentFunction(with(numbersOf("warmth"), "tint", 1))({0.4, 0.4, 0.4});
     QVERIFY(magenta[0] > 0.41 && magenta[1] < 0.39 && std::abs(magenta[0] - magenta[2]) < 1e-9);
   }
   void gelTakesLightAndGivesItsLuminanceBack() {
     auto a = numbersOf("gel");
     a.values = {1, 0.5, 0.25, 0.6, 0};
-    QVERIFY(worst(a, [](const Rgb& c) {
+    QVERIFY(worstOf(a, [](const Rgb& c) {
               const Rgb l = lin(c), g = lin({1, 0.5, 0.25});
               Rgb out;
               for (std::size_t k = 0; k < 3; ++k) out[k] = image::encodedFromLinear(l[k] * (0.4 + 0.6 * g[k]));
@@ -173,7 +173,7 @@ class AdjustmentKindsTest : public QObject {
     QVERIFY(std::abs(dark[2] - expected) < 1e-9);
   }
   void greyIsLumaUntilAWeightChanges() {
-    QVERIFY(worst(numbersOf("grey"), [](const Rgb& c) {
+    QVERIFY(worstOf(numbersOf("grey"), [](const Rgb& c) {
               const double l = luma(c);
               return Rgb{l, l, l};
             }) < 1e-9);
@@ -184,13 +184,13 @@ class AdjustmentKindsTest : public QObject {
     QVERIFY(std::abs(f({1, 0.5, 0})[0] - (0.5 * 0.8 + 0.5 * 0.89)) < 1e-12);
   }
   void fewTonesAndTonesToColours() {
-    QVERIFY(worst(with(numbersOf("posterise"), "steps", 4), [](const Rgb& c) {
+    QVERIFY(worstOf(with(numbersOf("posterise"), "steps", 4), [](const Rgb& c) {
               Rgb out;
               for (std::size_t k = 0; k < 3; ++k) out[k] = std::floor(c[k] * 3 + 0.5) / 3;
               return out;
             }) < 1e-12);
     TonesToColours t{{{0.1, {0.1, 0, 0.2}}, {0.4, {0.6, 0.2, 0.1}}, {0.9, {1, 0.95, 0.8}}}};
-    QVERIFY(worst(t, [](const Rgb& c) {
+    QVERIFY(worstOf(t, [](const Rgb& c) {
               const double l = 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
               const Rgb x{0.1, 0, 0.2}, y{0.6, 0.2, 0.1}, z{1, 0.95, 0.8};
               Rgb out;
@@ -231,7 +231,7 @@ class AdjustmentKindsTest : public QObject {
       }
     }
     const auto shared = std::make_shared<const ColourTable>(t);
-    QVERIFY(worst(TableLookup{shared}, [](const Rgb& c) {
+    QVERIFY(worstOf(TableLookup{shared}, [](const Rgb& c) {
               return Rgb{0.1 + 0.7 * c[0] + 0.1 * c[2], 0.9 - 0.5 * c[1], 0.2 * c[0] + 0.3 * c[1] + 0.4 * c[2]};
             }) < 1e-6);
     const ColourTable back = test::must(colourTableFromCube(cubeFrom(t)));

@@ -10,7 +10,7 @@ using namespace hseam::scene;
 
 namespace {
 
-image::TiledImage flat(int w, int h, int channels = 3) {
+image::TiledImage flatPicture(int w, int h, int channels = 3) {
   return test::picture(w, h, channels, [](int, int, int) { return 90; });
 }
 
@@ -19,7 +19,7 @@ Layer pictureLayer(std::uint64_t id, const std::string& name, int w = 40, int h 
   l.id = {id};
   l.name = name;
   PictureContent p;
-  p.source = flat(w, h);
+  p.source = flatPicture(w, h);
   l.content = std::move(p);
   return l;
 }
@@ -88,7 +88,7 @@ class EditTest : public QObject {
                           SetSelection{{1}, mask, "guessed"},
                           SetHints{{1}, mask},
                           SetBand{{1}, mask, "{}"},
-                          SetCut{{2}, mask, flat(40, 30), mask, "{}"},
+                          SetCut{{2}, mask, flatPicture(40, 30), mask, "{}"},
                           SetEdgePlan{{2}, "{\"specksPx\":4}", mask, mask, "specks"},
                           SetUseClean{{2}, false},
                           SetMixing{Mixing::encoded},
@@ -130,7 +130,7 @@ class EditTest : public QObject {
                           SetOpacity{{1}, 1.5},
                           SetOpacity{{1}, std::nan("")},
                           SetMask{{1}, wrongSize, ""},
-                          SetMask{{1}, flat(40, 30), ""},  // not grey
+                          SetMask{{1}, flatPicture(40, 30), ""},  // not grey
                           SetPlacement{{1}, {0, 0, 0, 0, false, false}},
                           SetPlacement{{4}, {}},  // not a picture
                           SetAdjustment{{1}, Curves{}},

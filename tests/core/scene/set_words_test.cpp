@@ -14,7 +14,7 @@ using namespace hseam::scene;
 
 namespace {
 
-constexpr base::Size kCanvas{900, 400};
+constexpr base::Size kWordsCanvas{900, 400};
 
 Layer fillLayer() {
   Layer l;
@@ -44,8 +44,8 @@ class SetWordsTest : public QObject {
     // The right side half as high, about its middle.
     Warp warp;
     warp.corners = {{0, 0}, {w, h / 4}, {w, 3 * h / 4}, {0, h}};
-    const auto straight = test::must(setWords(l, words, nullptr, kCanvas, test::memory()));
-    const auto bent = test::must(setWords(l, words, std::make_shared<const Bend>(Bend{box, warp}), kCanvas, test::memory()));
+    const auto straight = test::must(setWords(l, words, nullptr, kWordsCanvas, test::memory()));
+    const auto bent = test::must(setWords(l, words, std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()));
     const auto heights = [&](const path::Path& p, double from, double to) {
       double top = 1e9, bottom = -1e9;
       for (const path::Outline& o : p.outlines) {
@@ -81,25 +81,25 @@ class SetWordsTest : public QObject {
     warp.corners = {{0, 0}, {double(box.width), -40}, {double(box.width), double(box.height)}, {0, double(box.height)}};
     Layer bent = l;
     bent.content =
-        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kCanvas, test::memory())).edit.fill;
-    const auto longer = test::must(setWords(bent, title("HIHIHI"), bent.fill()->bend, kCanvas, test::memory()));
+        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory())).edit.fill;
+    const auto longer = test::must(setWords(bent, title("HIHIHI"), bent.fill()->bend, kWordsCanvas, test::memory()));
     const Bend& now = *longer.edit.fill.bend;
     QVERIFY(now.box == test::must(boxOf(title("HIHIHI"))) && now.box.width > 2 * box.width);
     QVERIFY(std::abs(now.warp.corners[1].x - now.box.width) < 1e-9);
     QVERIFY(std::abs(now.warp.corners[1].y + 40.0 * now.box.height / box.height) < 1e-9);
     // Back to straight.
-    const auto straight = test::must(setWords(bent, title("HI"), nullptr, kCanvas, test::memory()));
+    const auto straight = test::must(setWords(bent, title("HI"), nullptr, kWordsCanvas, test::memory()));
     QVERIFY(!straight.edit.fill.bend);
-    QVERIFY(*straight.edit.mask.path == *test::must(setWords(l, title("HI"), nullptr, kCanvas, test::memory())).edit.mask.path);
+    QVERIFY(*straight.edit.mask.path == *test::must(setWords(l, title("HI"), nullptr, kWordsCanvas, test::memory())).edit.mask.path);
   }
   void theBendIsKeptAndItsLayerIsAsLargeAsItsWords() {
     const base::Rect box = test::must(boxOf(title("HI")));
     Scene s;
-    s.canvas = kCanvas;
+    s.canvas = kWordsCanvas;
     Layer l = fillLayer();
     Warp warp;
     warp.tacks = {{{10, 10}, {10, 40}}};
-    const auto set = test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kCanvas, test::memory()));
+    const auto set = test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()));
     l.content = set.edit.fill;
     l.mask = set.edit.mask;
     s = test::must(scene::apply(s, AddLayer{l, {}, -1}));
@@ -111,7 +111,7 @@ class SetWordsTest : public QObject {
     // Pulled elsewhere: both places are painted anew.
     warp.tacks[0].to = {10, -60};
     const auto other =
-        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kCanvas, test::memory()));
+        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()));
     base::Rect all;
     for (const base::Rect& r : difference(s, test::must(scene::apply(s, other.edit)))) all = all.united(r);
     QVERIFY(all.y <= box.y - 68 && all.bottom() >= box.bottom() + 28);

@@ -12,7 +12,7 @@ namespace {
 constexpr double kMiddle = 300, kRadius = 150;
 
 // A disc on an uneven, grainy ground.
-image::TiledImage disc(int side = 600) {
+image::TiledImage discOn(int side = 600) {
   test::Noise noise(5);
   return test::picture(side, side, 3, [&](int x, int y, int c) {
     const double d = std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle);
@@ -39,7 +39,7 @@ class EdgeWaysTest : public QObject {
   void aWayKeepsToTheEdge() {
     QFETCH(int, level);
     QFETCH(double, worst);
-    const auto ways = test::must(edgeWays(disc(), onDisc(0.1), level, {}));
+    const auto ways = test::must(edgeWays(discOn(), onDisc(0.1), level, {}));
     // A third of the turn, though the pointer ends three px beside the edge; the straight way would leave it by 37 px.
     const base::Point target = onDisc(0.1 + 2.1, 3);
     const auto way = ways.to(target);
@@ -64,8 +64,8 @@ class EdgeWaysTest : public QObject {
     QVERIFY(way.size() > 400);
   }
   void placesOutsideThePictureAreRefused() {
-    QCOMPARE(edgeWays(disc(), {-3, 20}, 0, {}).error().code, base::Code::invalid);
-    QCOMPARE(edgeWays(disc(), {10, 600}, 2, {}).error().code, base::Code::invalid);
+    QCOMPARE(edgeWays(discOn(), {-3, 20}, 0, {}).error().code, base::Code::invalid);
+    QCOMPARE(edgeWays(discOn(), {10, 600}, 2, {}).error().code, base::Code::invalid);
   }
   void greyAndStopped() {
     const auto grey = test::picture(80, 60, 1, [](int x, int, int) { return x < 40 ? 50 : 200; });

@@ -9,7 +9,7 @@ using namespace hseam::select;
 
 namespace {
 
-double area(const image::Raster<std::uint8_t>& r) {
+double areaOf(const image::Raster<std::uint8_t>& r) {
   double sum = 0;
   for (const std::uint8_t v : r.samples()) sum += v / 255.0;
   return sum;
@@ -36,17 +36,17 @@ class ShapeTest : public QObject {
   void ellipseHasItsArea() {
     const auto r = rasterise(ellipseOutline({10.3, 7.1}, {90.7, 57.4}), {0, 0, 100, 70});
     const double expected = std::numbers::pi * 40.2 * 25.15;
-    QVERIFY2(std::abs(area(r) - expected) < 0.002 * expected, qPrintable(QString::number(area(r) / expected)));
+    QVERIFY2(std::abs(areaOf(r) - expected) < 0.002 * expected, qPrintable(QString::number(areaOf(r) / expected)));
   }
   void slantedEdgesAreAsLargeAsTheirArea() {
     // A triangle whose sides cut pixels at every angle: the sum of coverages is its area.
-    const Outline triangle = {{3.2, 2.1}, {57.9, 21.3}, {19.4, 48.8}};
+    const select::Outline triangle = {{3.2, 2.1}, {57.9, 21.3}, {19.4, 48.8}};
     const double expected = std::abs((57.9 - 3.2) * (48.8 - 2.1) - (19.4 - 3.2) * (21.3 - 2.1)) / 2;
-    QVERIFY(std::abs(area(rasterise(triangle, {0, 0, 64, 64})) - expected) < 0.5);
+    QVERIFY(std::abs(areaOf(rasterise(triangle, {0, 0, 64, 64})) - expected) < 0.5);
   }
   void overlapsOfOneOutlineStayInside() {
     // A star drawn in one go: its middle is wound twice and must not become a hole.
-    Outline star;
+    select::Outline star;
     for (int i = 0; i < 5; ++i) {
       const double a = 2 * std::numbers::pi * i * 2 / 5 - std::numbers::pi / 2;
       star.push_back({50 + 40 * std::cos(a), 50 + 40 * std::sin(a)});
@@ -60,13 +60,13 @@ class ShapeTest : public QObject {
     QCOMPARE(valueAt(all, 49, 39), 255);
     const auto none = test::must(combined(base, rectangleOutline({-30, -30}, {-5, -5}), Combine::add, test::here()));
     QCOMPARE(none.stamp(), base.stamp());
-    QCOMPARE(valueAt(test::must(combined(all, Outline{{1, 1}, {2, 2}}, Combine::replace, test::here())), 5, 5),
+    QCOMPARE(valueAt(test::must(combined(all, select::Outline{{1, 1}, {2, 2}}, Combine::replace, test::here())), 5, 5),
              0);  // two points hold nothing
   }
   void combiningFollowsItsWords() {
     const auto base = test::must(combined(image::uniformCoverage({600, 300}, 0, test::memory()),
                                           rectangleOutline({0, 0}, {300, 300}), Combine::replace, test::here()));
-    const Outline right = rectangleOutline({200, 100}, {500, 200});
+    const select::Outline right = rectangleOutline({200, 100}, {500, 200});
     const struct {
       Combine how;
       int left, both, onlyNew;

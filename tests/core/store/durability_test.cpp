@@ -54,7 +54,7 @@ class DurabilityTest : public QObject {
     scene::Scene expected = begin;
     for (int step = 1; step <= acknowledged; ++step) {
       expected = test::must(scene::apply(expected, durability::editFor(expected, step, test::memory(), test::here())));
-      const scene::Scene& there = opened.history.step(step).scene;
+      const scene::Scene there = test::must(opened.history.sceneOf(step));
       QCOMPARE(there.layers.size(), expected.layers.size());
       QVERIFY(there.layers[0]->name == expected.layers[0]->name && there.layers[0]->opacity == expected.layers[0]->opacity);
     }

@@ -70,7 +70,7 @@ class ProjectFileTest : public QObject {
       QCOMPARE(again.history.current(), 3);
       QCOMPARE(again.history.count(), 7);
       QCOMPARE(again.history.scene().layers[0]->opacity, 0.2);
-      QCOMPARE(again.history.step(6).scene.layers[0]->opacity, 0.5);
+      QCOMPARE(test::must(again.history.sceneOf(6)).layers[0]->opacity, 0.5);
       // A new step after an undo drops the rest, in the file as well.
       kept(*again.file, again.history.scene(), scene::SetHidden{{1}, true}, 3);
     }
@@ -245,8 +245,8 @@ class TileCodecTest : public QObject {
   void manifestsComeBackOrAreCorrupt() {
     const auto image = test::picture(700, 300, 3, [](int x, int, int) { return x < 256 ? 9 : x % 256; });
     const auto packed = packManifest(image, [](const image::ContentHash&) { return TilePlace{7, 40, 900}; });
-    const auto reader = std::make_shared<TileReader>("none.hseam");
-    const auto back = test::must(unpackManifest(packed, test::memory(), reader));
+    const auto reader = std::make_shared<TileReader>(std::make_shared<ReadPool>("none.hseam", Database::Mode::readOnly));
+    const auto back = test::must(unpackManifest(packed, test::memory(), *reader));
     const auto place = reader->placeOf(image.level(0).tile(1, 0)->hash());
     QVERIFY(place && place->item == 7 && place->offset == 40 && place->bytes == 900);
     QCOMPARE(back.size(), image.size());
@@ -254,7 +254,7 @@ class TileCodecTest : public QObject {
     for (int c = 0; c < 3; ++c) QVERIFY(back.level(0).tile(c, 0)->hash() == image.level(0).tile(c, 0)->hash());
     QVERIFY(back.level(0).tile(0, 0)->uniform().has_value());
     for (std::size_t cut = 0; cut < packed.size(); cut += std::max<std::size_t>(1, packed.size() / 40))
-      QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), reader).ok());
+      QVERIFY(!unpackManifest(std::span(packed).first(cut), test::memory(), *reader).ok());
     QCOMPARE(QString::fromStdString(hexOf({0x0123456789abcdefull, 0xfedcba9876543210ull})),
              QStringLiteral("0123456789abcdeffedcba9876543210"));
   }

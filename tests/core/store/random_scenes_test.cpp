@@ -124,20 +124,20 @@ class RandomScenesTest : public QObject {
     const auto again = test::must(store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
     QCOMPARE(again.history.count(), int(scenes.size()));
     for (std::size_t i = 0; i < scenes.size(); i += 11) {
-      QVERIFY2(test::rendered(again.history.step(int(i)).scene).samples() == test::rendered(scenes[i]).samples(),
+      QVERIFY2(test::rendered(test::must(again.history.sceneOf(int(i)))).samples() == test::rendered(scenes[i]).samples(),
                qPrintable(QStringLiteral("step %1").arg(i)));
     }
   }
   void damagedManifestsNeverCrash() {
     const auto packed =
         store::packManifest(test::colours(700, 300, 3), [](const image::ContentHash&) { return store::TilePlace{}; });
-    const auto reader = std::make_shared<store::TileReader>("none");
+    const auto reader = std::make_shared<store::TileReader>(std::make_shared<store::ReadPool>("none", store::Database::Mode::readOnly));
     test::Noise noise(5);
     for (int i = 0; i < 400; ++i) {
       auto broken = packed;
       for (int k = 1 + noise.below(4); k > 0; --k)
         broken[std::size_t(noise.below(int(broken.size())))] = std::byte(noise.below(256));
-      const auto back = store::unpackManifest(broken, test::memory(), reader);
+      const auto back = store::unpackManifest(broken, test::memory(), *reader);
       if (back.ok()) QVERIFY(back->size().width > 0 && back->levelCount() > 0);
     }
   }

@@ -1,6 +1,11 @@
 #include "core/image/door/metadata.h"
 
+#include <algorithm>
+#include <cmath>
 #include <exiv2/exiv2.hpp>
+#include <mutex>
+
+#include "core/base/text.h"
 
 namespace hseam::image::door {
 namespace {
@@ -10,14 +15,20 @@ using base::Error;
 
 std::string text(const Exiv2::ExifData& exif, const char* key) {
   const auto found = exif.findKey(Exiv2::ExifKey(key));
-  std::string value = found == exif.end() ? std::string() : found->toString();
-  while (!value.empty() && (value.back() == ' ' || value.back() == '\0')) value.pop_back();
-  return value;
+  return found == exif.end() ? std::string() : base::cleanText(found->toString());
+}
+
+std::string text(const Exiv2::IptcData& iptc, const char* key) {
+  const auto found = iptc.findKey(Exiv2::IptcKey(key));
+  if (found == iptc.end()) return {};
+  const char* declared = iptc.detectCharset();
+  const bool utf8 = declared && std::string(declared) == "UTF-8";
+  return base::cleanText(found->toString(), utf8 ? base::Encoding::utf8OrLatin1 : base::Encoding::latin1);
 }
 
 double number(const Exiv2::ExifData& exif, const char* key) {
   const auto found = exif.findKey(Exiv2::ExifKey(key));
-  return found == exif.end() || found->count() == 0 ? 0 : double(found->toFloat());
+  return found == exif.end() || found->count() == 0 ? 0 : finite(double(found->toFloat()));
 }
 
 std::string text(const Exiv2::XmpData& xmp, const char* key) {
@@ -26,17 +37,27 @@ std::string text(const Exiv2::XmpData& xmp, const char* key) {
   std::string value = found->toString(0);
   // A text in several languages comes as 'lang="x-default" words'.
   if (value.rfind("lang=", 0) == 0) value.erase(0, value.find(' ') == std::string::npos ? 0 : value.find(' ') + 1);
-  return value;
+  return base::cleanText(value);
 }
 
-void quiet() {
-  Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+template <class T>
+T finite(T value) {
+  return std::isfinite(value) && value >= 0 ? value : T(0);
+}
+
+// The XMP part of the library keeps tables that are made once, and not safely when two threads come at the same time.
+void prepare() {
+  static std::once_flag once;
+  std::call_once(once, [] {
+    Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+    Exiv2::XmpParser::initialize();
+  });
 }
 
 }  // namespace
 
 base::Result<Metadata> metadataOf(const std::string& path) {
-  quiet();
+  prepare();
   Metadata m;
   try {
     const auto image = Exiv2::ImageFactory::open(path);
@@ -50,14 +71,18 @@ base::Result<Metadata> metadataOf(const std::string& path) {
     m.aperture = number(exif, "Exif.Photo.FNumber");
     m.focalMm = number(exif, "Exif.Photo.FocalLength");
     m.focal35Mm = number(exif, "Exif.Photo.FocalLengthIn35mmFilm");
-    m.iso = int(number(exif, "Exif.Photo.ISOSpeedRatings"));
+    m.iso = int(std::min(number(exif, "Exif.Photo.ISOSpeedRatings"), 1e8));
     const Exiv2::XmpData& xmp = image->xmpData();
     m.title = text(xmp, "Xmp.dc.title");
     m.creator = text(xmp, "Xmp.dc.creator");
     m.rights = text(xmp, "Xmp.dc.rights");
     if (m.creator.empty()) m.creator = text(exif, "Exif.Image.Artist");
     if (m.rights.empty()) m.rights = text(exif, "Exif.Image.Copyright");
-  } catch (const std::exception&) {
+    const Exiv2::IptcData& iptc = image->iptcData();
+    if (m.title.empty()) m.title = text(iptc, "Iptc.Application2.ObjectName");
+    if (m.creator.empty()) m.creator = text(iptc, "Iptc.Application2.Byline");
+    if (m.rights.empty()) m.rights = text(iptc, "Iptc.Application2.Copyright");
+  } catch (...) {
     // A file without readable metadata is a picture all the same.
     return Metadata{};
   }
@@ -65,19 +90,19 @@ base::Result<Metadata> metadataOf(const std::string& path) {
 }
 
 int orientationOf(const std::string& path) {
-  quiet();
+  prepare();
   try {
     const auto image = Exiv2::ImageFactory::open(path);
     image->readMetadata();
     const int o = int(number(image->exifData(), "Exif.Image.Orientation"));
     return o >= 1 && o <= 8 ? o : 1;
-  } catch (const std::exception&) {
+  } catch (...) {
     return 1;
   }
 }
 
 base::Status addMetadata(const std::string& path, const Metadata& m) {
-  quiet();
+  prepare();
   try {
     const auto image = Exiv2::ImageFactory::open(path);
     image->readMetadata();
@@ -96,6 +121,8 @@ base::Status addMetadata(const std::string& path, const Metadata& m) {
     image->writeMetadata();
   } catch (const std::exception& e) {
     return Error{Code::unwritable, path, std::string("title and rights cannot be written: ") + e.what()};
+  } catch (...) {
+    return Error{Code::unwritable, path, "title and rights cannot be written"};
   }
   return {};
 }

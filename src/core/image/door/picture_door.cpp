@@ -75,28 +75,32 @@ class FileReader : public Reader {
   std::unique_ptr<ImageInput> input_;
 };
 
-// Light as floats, alpha multiplied in, to encoded straight samples of 16 bit. What is brighter than white is cut, and told.
+// Light as floats to encoded straight samples of 16 bit. What is brighter than white is cut, and told.
 class LightReader final : public FileReader {
  public:
-  LightReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec) : FileReader(std::move(input), spec) {
+  LightReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec, std::unique_ptr<OIIO::Filesystem::IOProxy> file = nullptr)
+      : FileReader(std::move(input), spec, std::move(file)), premultiplied_(spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0) {
     header_.wide = true;
     header_.profile.clear();
   }
   base::Status read(std::byte* rows, std::string& warning, const std::function<bool(double)>& stop) override {
-    const int ch = header_.channels;
-    std::vector<float> row(std::size_t(header_.size.width) * std::size_t(ch));
+    const int ch = header_.channels, height = header_.size.height;
+    const int atOnce = input().spec().tile_width > 0 ? input().spec().tile_height : kRows;
+    const std::size_t rowValues = std::size_t(header_.size.width) * std::size_t(ch);
+    std::vector<float> band(rowValues * std::size_t(atOnce));
     auto* out = reinterpret_cast<std::uint16_t*>(rows);
     std::size_t above = 0, broken = 0;
-    for (int y = 0; y < header_.size.height; ++y) {
-      if (y % 64 == 0 && stop(double(y) / header_.size.height)) return base::Error{base::Code::cancelled, "", "stopped"};
-      if (!input().read_scanlines(0, 0, input().spec().y + y, input().spec().y + y + 1, 0, 0, ch, TypeDesc::FLOAT, row.data()))
+    for (int y = 0; y < height; y += atOnce) {
+      if (stop(double(y) / height)) return base::Error{base::Code::cancelled, "", "stopped"};
+      const int count = std::min(atOnce, height - y);
+      if (!readBand(y, count, band))
         return base::Error{base::Code::corrupt, "", "the picture's data is damaged: " + input().geterror()};
-      for (std::size_t i = 0; i < row.size(); ++i) {
-        const bool isAlpha = (ch == 2 || ch == 4) && i % std::size_t(ch) == std::size_t(ch - 1);
-        const float a = ch == 2 || ch == 4 ? row[i - i % std::size_t(ch) + std::size_t(ch - 1)] : 1.f;
-        float v = row[i];
+      for (std::size_t i = 0; i < rowValues * std::size_t(count); ++i) {
+        const bool hasAlpha = ch == 2 || ch == 4, isAlpha = hasAlpha && i % std::size_t(ch) == std::size_t(ch - 1);
+        const float a = hasAlpha ? band[i - i % std::size_t(ch) + std::size_t(ch - 1)] : 1.f;
+        float v = band[i];
         if (!std::isfinite(v)) ++broken, v = 0;
-        if (!isAlpha) v = std::isfinite(a) && a > 0 ? v / a : v;
+        if (!isAlpha && premultiplied_) v = std::isfinite(a) && a > 0 ? v / a : v;
         above += v > 1.0001f;
         const double unit = std::clamp(double(v), 0.0, 1.0);
         *out++ = std::uint16_t(std::lround((isAlpha ? unit : encodedFromLinear(unit)) * 65535));
@@ -105,13 +109,24 @@ class LightReader final : public FileReader {
     if (above > 0) {
       char text[160];
       std::snprintf(text, sizeof text, "%.2f %% of its values are brighter than white and are cut there",
-                    100.0 * double(above) / (double(row.size()) * header_.size.height));
+                    100.0 * double(above) / (double(rowValues) * height));
       warning = text;
     }
     if (broken > 0)
       warning += (warning.empty() ? "" : "; ") + std::to_string(broken) + " values are not numbers and became black";
     return {};
   }
+
+ private:
+  static constexpr int kRows = 64;
+  bool readBand(int y, int count, std::vector<float>& band) {
+    const ImageSpec& spec = input().spec();
+    const int top = spec.y + y, ch = header_.channels;
+    if (spec.tile_width > 0)
+      return input().read_tiles(0, 0, spec.x, spec.x + spec.width, top, top + count, 0, 1, 0, ch, TypeDesc::FLOAT, band.data());
+    return input().read_scanlines(0, 0, top, top + count, 0, 0, ch, TypeDesc::FLOAT, band.data());
+  }
+  bool premultiplied_;
 };
 
 class FileDoor final : public Door {
@@ -146,6 +161,10 @@ class FileDoor final : public Door {
     if (kind == "openexr" && spec.deep) return base::Error{base::Code::unsupported, path, "deep pictures are not read"};
     if (kind == "openexr") return std::unique_ptr<Reader>(std::make_unique<LightReader>(std::move(input), spec));
     if (spec.depth > 1) return base::Error{base::Code::unsupported, path, "volumes are not pictures"};
+    // Floats without a profile are light, as in OpenEXR; with one they are what the profile says.
+    const bool floats = spec.format.is_floating_point() && !spec.find_attribute("ICCProfile");
+    if (kind == "tiff" && floats)
+      return std::unique_ptr<Reader>(std::make_unique<LightReader>(std::move(input), spec, std::move(file)));
     return std::unique_ptr<Reader>(std::make_unique<FileReader>(std::move(input), spec, std::move(file)));
   }
 

@@ -39,7 +39,7 @@ class File {
   std::ifstream stream_;
 };
 
-std::uint32_t number(const std::uint8_t* p, int bytes, bool bigEndian) {
+std::uint32_t bigEndian(const std::uint8_t* p, int bytes, bool bigEndian) {
   std::uint32_t v = 0;
   for (int i = 0; i < bytes; ++i) v |= std::uint32_t(p[i]) << 8 * (bigEndian ? bytes - 1 - i : i);
   return v;
@@ -55,17 +55,17 @@ bool isTornTag(const std::uint8_t* tag, std::size_t size) {
   if (size < kTypeAndReserved) return true;
   if (isText(tag, "desc")) {  // ICC.1:2001, 6.5.17: a count, then as many letters
     if (size < kTypeAndReserved + 4) return true;
-    const std::uint32_t count = number(tag + kTypeAndReserved, 4, true);
+    const std::uint32_t count = bigEndian(tag + kTypeAndReserved, 4, true);
     return count == 0 || count > size - kTypeAndReserved - 4;
   }
   if (isText(tag, "mluc")) {  // ICC.1:2022, 10.15: records of language, country, length, place
     constexpr std::size_t kRecords = 16, kRecord = 12;
     if (size < kRecords) return true;
-    const std::uint32_t count = number(tag + 8, 4, true);
+    const std::uint32_t count = bigEndian(tag + 8, 4, true);
     if (count > (size - kRecords) / kRecord) return true;
     for (std::uint32_t i = 0; i < count; ++i) {
       const std::uint8_t* record = tag + kRecords + i * kRecord;
-      const std::uint64_t length = number(record + 4, 4, true), at = number(record + 8, 4, true);
+      const std::uint64_t length = bigEndian(record + 4, 4, true), at = bigEndian(record + 8, 4, true);
       if (at + length > size) return true;
     }
   }
@@ -74,11 +74,11 @@ bool isTornTag(const std::uint8_t* tag, std::size_t size) {
 
 bool isTorn(const Bytes& profile) {
   if (profile.size() < kHeader + 4) return true;
-  const std::uint32_t tags = number(profile.data() + kHeader, 4, true);
+  const std::uint32_t tags = bigEndian(profile.data() + kHeader, 4, true);
   if (tags > (profile.size() - kHeader - 4) / kEntry) return true;
   for (std::uint32_t i = 0; i < tags; ++i) {
     const std::uint8_t* entry = profile.data() + kHeader + 4 + i * kEntry;
-    const std::uint64_t at = number(entry + 4, 4, true), size = number(entry + 8, 4, true);
+    const std::uint64_t at = bigEndian(entry + 4, 4, true), size = bigEndian(entry + 8, 4, true);
     if (at + size > profile.size() || isTornTag(profile.data() + at, size)) return true;
   }
   return false;
@@ -87,21 +87,21 @@ bool isTorn(const Bytes& profile) {
 bool tornInTiff(File& file) {
   const auto head = file.at(0, 16);
   if (!head) return false;
-  const bool big = (*head)[0] == 'M', wide = number(head->data() + 2, 2, big) == 43;  // wide: places of 8 bytes (BigTIFF)
+  const bool big = (*head)[0] == 'M', wide = bigEndian(head->data() + 2, 2, big) == 43;  // wide: places of 8 bytes (BigTIFF)
   const auto place = [&](const std::uint8_t* p) {
-    const std::uint64_t a = number(p, 4, big), b = wide ? number(p + 4, 4, big) : 0;
+    const std::uint64_t a = bigEndian(p, 4, big), b = wide ? bigEndian(p + 4, 4, big) : 0;
     return wide && big ? a << 32 | b : a | b << 32;
   };
   const std::uint64_t directory = place(head->data() + (wide ? 8 : 4));
   const auto count = file.at(directory, wide ? 8 : 2);
   if (!count) return false;
   constexpr std::uint32_t kProfileTag = 34675;
-  const std::uint64_t entries = wide ? place(count->data()) : number(count->data(), 2, big);
+  const std::uint64_t entries = wide ? place(count->data()) : bigEndian(count->data(), 2, big);
   for (std::uint64_t i = 0; i < std::min<std::uint64_t>(entries, 65536); ++i) {
     const auto entry = file.at(directory + count->size() + (wide ? 20 : 12) * i, wide ? 20 : 12);
     if (!entry) return false;
-    if (number(entry->data(), 2, big) != kProfileTag) continue;
-    const std::uint32_t type = number(entry->data() + 2, 2, big);
+    if (bigEndian(entry->data(), 2, big) != kProfileTag) continue;
+    const std::uint32_t type = bigEndian(entry->data() + 2, 2, big);
     const std::uint64_t size = place(entry->data() + 4);
     if ((type != 1 && type != 7) || size < kHeader + 4 || size > kLargest) return true;
     const auto profile = file.at(place(entry->data() + (wide ? 12 : 8)), size);
@@ -161,7 +161,7 @@ bool tornInPng(File& file) {
   for (std::uint64_t at = 8;;) {
     const auto chunk = file.at(at, 8);
     if (!chunk || isText(chunk->data() + 4, "IDAT") || isText(chunk->data() + 4, "IEND")) return false;
-    const std::uint32_t length = number(chunk->data(), 4, true);
+    const std::uint32_t length = bigEndian(chunk->data(), 4, true);
     if (!isText(chunk->data() + 4, "iCCP")) {
       at += 12ull + length;
       continue;

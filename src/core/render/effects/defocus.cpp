@@ -10,10 +10,10 @@
 namespace hseam::render::effects {
 namespace {
 
-constexpr double kLeast = 0.3;  // px of the level
+constexpr double kLeastRadius = 0.3;  // px of the level
 // Px: larger discs are laid on half the resolution, again and again, so that cost grows less than the radius. The first half is
 // taken sooner: it costs the rim of a disc two px of sharpness, and saves most.
-constexpr double kDirect = 10, kDirectAgain = 24;
+constexpr double kDirectRadius = 10, kDirectRadiusAgain = 24;
 constexpr float kClipped = 0.8f;  // light from here on may have been cut off
 constexpr float kMostGlow = 8;    // times what is left
 
@@ -73,7 +73,7 @@ bool isEven(const cv::Mat& plane) {
 }
 
 // origin: of the plane on its grid. Pairs of px are the grid's own, so that nothing depends on how an area was split.
-void spreadDisc(cv::Mat plane, cv::Point origin, double radius, int blades, double turn, double direct = kDirect) {
+void spreadDisc(cv::Mat plane, cv::Point origin, double radius, int blades, double turn, double direct = kDirectRadius) {
   if (radius <= direct) {
     spreadOver(plane.ptr<float>(), {plane.cols, plane.rows}, openingOf(radius, blades, turn));
     return;
@@ -85,7 +85,7 @@ void spreadDisc(cv::Mat plane, cv::Point origin, double radius, int blades, doub
   cv::resize(pairs, half, cv::Size(pairs.cols / 2, pairs.rows / 2), 0, 0, cv::INTER_AREA);
   // Going to the half and back spreads by itself, by a variance of 5/4 px² of the half more than a disc that is laid directly.
   spreadDisc(half, {(origin.x - left) / 2, (origin.y - top) / 2}, std::sqrt(radius * radius / 4 - 1.25), blades, turn,
-             kDirectAgain);
+             kDirectRadiusAgain);
   cv::resize(half, pairs, pairs.size(), 0, 0, cv::INTER_LINEAR);
   if (pairs.data != plane.data) pairs(cv::Rect(left, top, plane.cols, plane.rows)).copyTo(plane);
 }
@@ -127,7 +127,7 @@ void spreadAlong(const Ramp& ramp, Planes& p, const EffectWindow& w, double radi
   mixed.clear();
   for (int k = int(std::floor(least)); k <= std::min(kSizes, int(std::ceil(most))); ++k) {
     Planes spreadOut = p;
-    if (const double r = radius * k / kSizes; r >= kLeast) {
+    if (const double r = radius * k / kSizes; r >= kLeastRadius) {
       for (int c = 0; c < 4; ++c) spreadDisc(matOf(spreadOut, c, w.area), origin, r, blades, turn);
     }
     for (int i = 0; i < p.count(); ++i) {
@@ -143,7 +143,7 @@ void spreadAlong(const Ramp& ramp, Planes& p, const EffectWindow& w, double radi
 
 void defocus(const Values& v, const EffectWindow& w, Planes& p) {
   const double radius = w.px(v[0]);
-  if (radius < kLeast) return;
+  if (radius < kLeastRadius) return;
   const int blades = int(std::lround(v[1]));
   toLight(p);
   if (v[3] > 0) giveBackClipped(p, kClipped, float(v[3]) * kMostGlow);
