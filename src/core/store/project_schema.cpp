@@ -85,6 +85,8 @@ Status setHighestLayerId(Database& database, scene::LayerId id) {
 }
 
 Status closeProject(Database& database) {
+  // Somebody who looks at it may do so for hours: then an empty log stays beside it, which whoever opens it next takes away.
+  database.setPatience(300);
   HSEAM_DO(database.execute("UPDATE meta SET value = 0 WHERE key = 'open'"));
   HSEAM_TRY(const std::int64_t busy, database.number("PRAGMA wal_checkpoint(TRUNCATE)"));
   if (busy) return Error{Code::conflict, database.path(), "another program reads this project; its log stays beside it for now"};

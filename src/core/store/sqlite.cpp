@@ -137,6 +137,10 @@ base::Status Database::execute(const std::string& sql) {
   return {};
 }
 
+void Database::setPatience(int ms) {
+  sqlite3_busy_timeout(database_.get(), ms);
+}
+
 base::Result<std::int64_t> Database::number(std::string_view sql) {
   HSEAM_TRY(Statement s, prepare(sql));
   HSEAM_TRY(const bool row, s.step());

@@ -53,6 +53,8 @@ class Database {
   static base::Result<Database> open(const std::string& path, Mode mode);
   base::Result<Statement> prepare(std::string_view sql);
   base::Status execute(const std::string& sql);
+  /// How long a lock of another connection is waited for; 5000 ms when it is opened.
+  void setPatience(int ms);
   base::Result<std::int64_t> number(std::string_view sql);
   /// The live database, whole and consistent, into a new file.
   base::Status copyTo(const std::string& path);

@@ -73,9 +73,11 @@ class OwnershipTest : public QObject {
     QCOMPARE(ProjectFile::open(at("alias.hseam"), test::memory(), test::here()).error().code, base::Code::conflict);
     // Looking is always possible, and sees what is kept.
     setOpacity(first, 0.25);
-    const auto look = test::must(ProjectFile::openToRead(at("one.hseam"), test::memory(), test::here()));
-    QCOMPARE(opacityIn(look), 0.25);
-    QCOMPARE(look.file->keep({look.history.scene(), "x"}, "SetName", 1).error().code, base::Code::unwritable);
+    {
+      const auto look = test::must(ProjectFile::openToRead(at("one.hseam"), test::memory(), test::here()));
+      QCOMPARE(opacityIn(look), 0.25);
+      QCOMPARE(look.file->keep({look.history.scene(), "x"}, "SetName", 1).error().code, base::Code::unwritable);
+    }
     // Nobody's steps were dropped by the attempts.
     setOpacity(first, 0.5);
     test::must(first.file->close());
