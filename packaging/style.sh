@@ -7,5 +7,6 @@ files=$(git ls-files 'src/*.cpp' 'src/*.h' 'tests/*.cpp' 'tests/*.h' 'bench/*.cp
 if [ "${1:-}" = "--rewrite" ]; then
     echo "$files" | xargs clang-format -i
 else
-    echo "$files" | xargs clang-format --dry-run -Werror
+    echo "$files" | xargs -P "$(nproc)" -n 40 clang-format --dry-run -Werror
+    packaging/unity-names.py
 fi

@@ -20,6 +20,7 @@
 #include "app/stations/lights.h"
 #include "app/stations/look_over.h"
 #include "app/stations/match.h"
+#include "core/base/resources.h"
 #include "core/store/project_file.h"
 
 namespace hseam::app {
@@ -66,8 +67,7 @@ QString demoProject(const QString& folder) {
     // Of a version that kept pixels another way: it is set aside, not overwritten.
     QFile::rename(project, folder + QStringLiteral("/Lamplighter poster, %1.hseam").arg(QDateTime::currentSecsSinceEpoch()));
   }
-  QString demo = QStringLiteral(HSEAM_DEMO_FOLDER);
-  if (!QFileInfo::exists(demo)) demo = QApplication::applicationDirPath() + QStringLiteral("/../share/hidden-seam/demo");
+  const QString demo = QString::fromStdString(base::resourcePath("demo"));
   QProcess make;
   make.setProcessChannelMode(QProcess::ForwardedErrorChannel);
   make.start(QApplication::applicationDirPath() + QStringLiteral("/hseam"),

@@ -1,11 +1,10 @@
 // hseam: the same core without a window. One file a sub-command; the rules for all of them are here.
 
+#include <unistd.h>
 #include <CLI/CLI.hpp>
 #include <cstdio>
 #include <iostream>
 #include <nlohmann/json.hpp>
-#include <unistd.h>
-
 
 #include "cli/command.h"
 

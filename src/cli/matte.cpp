@@ -1,9 +1,9 @@
 // hseam matte IMAGE --trimap T [--alpha A] [--foreground F] [--cutout RGBA]
 // hseam cut IMAGE --selection SEL [--alpha A] [--foreground F] [--cutout RGBA] [--band B]
 
+#include <sys/resource.h>
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
-#include <sys/resource.h>
 
 #include "cli/command.h"
 #include "core/image/picture_file.h"

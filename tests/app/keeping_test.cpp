@@ -45,7 +45,8 @@ scene::Scene paper() {
 }
 
 void makeProject(const QString& path) {
-  test::must(test::must(store::ProjectFile::create(path.toStdString(), paper(), "begin", test::memory(), test::here())).file->close());
+  test::must(
+      test::must(store::ProjectFile::create(path.toStdString(), paper(), "begin", test::memory(), test::here())).file->close());
 }
 store::ProjectFile::Opened read(const QString& path) {
   return test::must(store::ProjectFile::openToRead(path.toStdString(), image::TileMemory::create(1 << 26), test::here()));
@@ -107,8 +108,11 @@ class KeepingTest : public QObject {
     QVERIFY(tries < 6);  // only the first is tried: nothing later is written before it
     // Other work is done meanwhile, and tells its own outcome, without touching the count.
     int told = 0;
-    keeper.post([](store::ProjectFile&) -> base::Status { return base::Error{base::Code::unwritable, "x", "a copy that fails"}; },
-                [&](const base::Status& done) { told += done.ok() ? 100 : 1; });
+    keeper.post(
+        [](store::ProjectFile&) -> base::Status {
+          return base::Error{base::Code::unwritable, "x", "a copy that fails"};
+        },
+        [&](const base::Status& done) { told += done.ok() ? 100 : 1; });
     QTRY_COMPARE(told, 1);
     QCOMPARE(keeper.waiting().steps, 5);
     QCOMPARE(opacityIn(at("order.hseam")), 0.1);
@@ -144,7 +148,8 @@ class KeepingTest : public QObject {
     QCOMPARE(keeper.waiting().steps, 3);
     // Moving the project there is the other remedy: what waits is written in its new place.
     done.reset();
-    keeper.post([to = at("moved.hseam").toStdString()](store::ProjectFile& file) { return file.moveTo(to, store::ProjectFile::Old::stays); },
+    keeper.post([to = at("moved.hseam").toStdString()](
+                    store::ProjectFile& file) { return file.moveTo(to, store::ProjectFile::Old::stays); },
                 [&](const base::Status& status) { done = status; });
     QTRY_VERIFY(done.has_value());
     test::must(*done);

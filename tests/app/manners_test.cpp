@@ -1,5 +1,3 @@
-#include <linux/capability.h>
-#include <sys/syscall.h>
 #include <unistd.h>
 
 #include <QAccessible>
@@ -22,6 +20,7 @@
 #include "app/keys/keys.h"
 #include "app/stations/hand_over.h"
 #include "app/stations/look_over.h"
+#include "as_anyone.h"
 #include "core/image/transfer.h"
 #include "core/store/open_raster.h"
 #include "inks.h"
@@ -35,22 +34,6 @@ inline image::TiledImage disc400(const std::shared_ptr<image::TileMemory>& memor
   return must(image::withPixels(image::uniformCoverage({400, 320}, 0, memory), {100, 60, 200, 200},
                                 image::Raster<std::uint8_t>(200, 200, 1, 255), here()));
 }
-
-// Root may write anywhere: while this lives, this thread and those that it starts may not.
-class AsAnyone {
- public:
-  AsAnyone() {
-    syscall(SYS_capget, &header_, before_);
-    __user_cap_data_struct now[2] = {before_[0], before_[1]};
-    now[0].effective &= ~(1u << CAP_DAC_OVERRIDE | 1u << CAP_DAC_READ_SEARCH);
-    syscall(SYS_capset, &header_, now);
-  }
-  ~AsAnyone() { syscall(SYS_capset, &header_, before_); }
-
- private:
-  __user_cap_header_struct header_{_LINUX_CAPABILITY_VERSION_3, 0};
-  __user_cap_data_struct before_[2] = {};
-};
 
 }  // namespace hseam::test
 

@@ -1,5 +1,6 @@
 #include <sys/resource.h>
 
+#include "as_anyone.h"
 #include "bad_files.h"
 #include "core/store/open_raster.h"
 
@@ -108,7 +109,7 @@ class BadInputTest : public QObject {
     add(QStringLiteral("no list.ora"), test::zipOf({{"mimetype", "image/openraster"}}, dir_));
     add(QStringLiteral("broken list.ora"), test::zipOf({{"stack.xml", "<image w='3' h='3'><stack>"}}, dir_));
     add(QStringLiteral("list that swells.ora"), test::zipOf({{"stack.xml", QByteArray(40'000'000, ' ')}}, dir_));
-    add(QStringLiteral("strange mode.ora"), ora("<layer src='data/a.png' composite-op='krita:reeze'/>"));
+    add(QStringLiteral("strange mode.ora"), ora("<layer src='data/a.png' composite-op='elsewhere:frost'/>"));
     // Descriptions.
     add(QStringLiteral("unclosed.json"), "{\"canvas\": [100, 100], \"layers\": [");
     add(QStringLiteral("wrong types.json"), "{\"canvas\": \"large\", \"layers\": {}}");
@@ -150,6 +151,32 @@ class BadInputTest : public QObject {
     QCOMPARE(read(dir_.filePath(QStringLiteral("none.hseam"))).error->code, Code::notFound);
     QVERIFY(QDir(dir_.path()).mkdir(QStringLiteral("folder.png")));
     QCOMPARE(read(dir_.filePath(QStringLiteral("folder.png"))).error->code, Code::unsupported);
+  }
+  void namesAndFoldersThatCannotBeLookedAt_data() {
+    QTest::addColumn<QString>("ending");
+    for (const char* ending : {"png", "ora", "hseam", "json"}) QTest::newRow(ending) << QString::fromLatin1(ending);
+  }
+  void namesAndFoldersThatCannotBeLookedAt() {
+    QFETCH(QString, ending);
+    // Longer than any file system here takes.
+    const QString longName = dir_.filePath(QString(300, QLatin1Char('n')) + QLatin1Char('.') + ending);
+    const Outcome tooLong = read(longName);
+    QVERIFY(tooLong.error && tooLong.error->code != Code::failed);
+    const QString closed = dir_.filePath(QStringLiteral("closed"));
+    QDir().mkpath(closed);
+    test::put(closed + QStringLiteral("/x.") + ending, "x");
+    const test::AsAnyone asAnyone;
+    QFile::setPermissions(closed, QFile::Permissions());
+    const Outcome noEntry = read(closed + QStringLiteral("/x.") + ending);
+    QFile::setPermissions(closed, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
+    QVERIFY(noEntry.error && noEntry.error->code != Code::failed);
+    // Writing there is an error as well.
+    scene::Scene s;
+    s.canvas = {20, 20};
+    QVERIFY(!store::ProjectFile::create(longName.toStdString(), s, "x", test::memory(), test::here()).ok());
+    QVERIFY(!image::writeTiled(dir_.filePath(QString(300, QLatin1Char('n'))).toStdString() + ".png",
+                               test::picture(10, 10, 3, [](int, int, int) { return 9; }))
+                 .ok());
   }
 };
 HSEAM_TEST(BadInputTest);

@@ -50,10 +50,11 @@ QString Desk::recoveryFolder() {
 bool Desk::applyResult(const scene::Edit& edit, const scene::Scene& from) {
   const auto changed = scene::changedMeanwhile(from, scene(), edit);
   if (!changed) return apply(edit);
-  emit refused(changed->empty()
-                   ? tr("The scene was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again.")
-                   : tr("%1 was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again.")
-                         .arg(QString::fromStdString(*changed)));
+  emit refused(
+      changed->empty()
+          ? tr("The scene was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again.")
+          : tr("%1 was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again.")
+                .arg(QString::fromStdString(*changed)));
   return false;
 }
 
@@ -140,11 +141,10 @@ void Desk::openProject(const QString& path, const std::function<void()>& then) {
       [this, path, then](Slot found) {
         const bool unclean = found->opened.wasUnclean;
         const std::vector<int> missing = found->opened.missingSteps;
-        const QString looking =
-            found->looking.isEmpty()
-                ? QString()
-                : tr("%1 is shown for looking: it %2. Name it (Ctrl+S) to go on with a copy of your own.")
-                      .arg(QFileInfo(path).fileName(), found->looking);
+        const QString looking = found->looking.isEmpty()
+                                    ? QString()
+                                    : tr("%1 is shown for looking: it %2. Name it (Ctrl+S) to go on with a copy of your own.")
+                                          .arg(QFileInfo(path).fileName(), found->looking);
         take(std::move(found->opened), looking);
         if (found->copy) {
           emit refused(tr("%1 can only be read where it lies. This is an untitled copy: name it and it is kept where you say.")

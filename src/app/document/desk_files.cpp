@@ -147,7 +147,8 @@ void Desk::openFiles(const QStringList& paths) {
   }
   // One project is open at a time; pictures that came beside it go into it.
   QStringList told;
-  for (const QString& p : projects.mid(1)) told << tr("%1 was not opened: one project is open at a time.").arg(QFileInfo(p).fileName());
+  for (const QString& p : projects.mid(1))
+    told << tr("%1 was not opened: one project is open at a time.").arg(QFileInfo(p).fileName());
   openProject(projects.front(), [this, others, told] { addNext(others, told); });
 }
 

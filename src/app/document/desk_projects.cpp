@@ -63,10 +63,9 @@ void Desk::askSlimReport() {
 }
 
 void Desk::slim(const QString& path) {
-  document_->post([path, s = scene()](store::ProjectFile& file) { return store::slimTo(file, s, path.toStdString()); },
-                  sayWhenDone([path] {
-                    return tr("A slimmed copy is at %1, %2; this project keeps everything").arg(path, sizeOf(path));
-                  }));
+  document_->post(
+      [path, s = scene()](store::ProjectFile& file) { return store::slimTo(file, s, path.toStdString()); },
+      sayWhenDone([path] { return tr("A slimmed copy is at %1, %2; this project keeps everything").arg(path, sizeOf(path)); }));
 }
 
 }  // namespace hseam::app

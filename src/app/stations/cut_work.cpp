@@ -189,7 +189,8 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.made.outcome(), e));
         return s;
       },
-      [&desk, from = desk.scene(), id, recipe, done, mask, oldAlpha = before.outcome(), bandBefore = before.band.stamp()](Solved s) {
+      [&desk, from = desk.scene(), id, recipe, done, mask, oldAlpha = before.outcome(),
+       bandBefore = before.band.stamp()](Solved s) {
         // A band or a selection that was changed meanwhile asks for another cut.
         const scene::Edit band = scene::SetBand{id, s.made.band, recipe};
         if (scene::changedMeanwhile(from, desk.scene(), band)) {

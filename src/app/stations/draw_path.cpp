@@ -150,7 +150,8 @@ DrawPath::Asked DrawPath::asked() const {
 // Says so if the path was changed, or another layer chosen, since.
 bool DrawPath::isStill(const Asked& asked) {
   if (asked.first == desk_.document().active() && asked.second == shownPath()) return true;
-  emit desk_.refused(tr("The path was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again."));
+  emit desk_.refused(
+      tr("The path was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again."));
   return false;
 }
 

@@ -24,7 +24,7 @@ bool isExtension(const scene::PictureContent& p) {
 
 // The painted coverage, no more of it than the cut covers.
 base::Result<image::TiledImage> withinMask(const image::TiledImage& painted, const image::TiledImage& alpha,
-                                       const base::Rect& changed, base::Executor& executor) {
+                                           const base::Rect& changed, base::Executor& executor) {
   const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
   HSEAM_TRY(auto p, image::read8(painted, 0, area));
   HSEAM_TRY(const auto a, image::read8(alpha, 0, area));

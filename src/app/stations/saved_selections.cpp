@@ -258,7 +258,8 @@ void SavedSelections::takeUp() {
         HSEAM_TRY(const auto part, image::read8(other, 0, whole));
         return select::combined(before, whole, part, how, e);
       },
-      [this, from = desk_.scene(), id = desk_.document().active(), name = all[std::size_t(i)].name, how = how_->currentText()](image::TiledImage made) {
+      [this, from = desk_.scene(), id = desk_.document().active(), name = all[std::size_t(i)].name,
+       how = how_->currentText()](image::TiledImage made) {
         desk_.applyResult(scene::SetSelection{id, std::move(made), tr("%1 %2").arg(name, how).toStdString()}, from);
       });
 }

@@ -191,7 +191,8 @@ base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportO
   // A folder of our own: nobody else can have put a link in the file's place.
   std::string folder = (fs::temp_directory_path(problem) / "hseam-weight-XXXXXX").string();
   if (problem || !mkdtemp(folder.data()))
-    return base::Error{base::Code::unwritable, folder, "there is no room for a temporary file, so that the weight cannot be told"};
+    return base::Error{base::Code::unwritable, folder,
+                       "there is no room for a temporary file, so that the weight cannot be told"};
   const std::string place = folder + "/picture" + endings[std::size_t(options.kind)];
   const base::Status written = exportScene(scene, place, options, executor, progress);
   const auto bytes = fs::file_size(place, problem);

@@ -10,8 +10,8 @@
 namespace hseam::findings {
 namespace {
 
-constexpr int kBlock = 256;       // places read at once
-constexpr int kSmoothPx = 24;     // of arc
+constexpr int kBlock = 256;                 // places read at once
+constexpr int kSmoothPx = 24;               // of arc
 constexpr float kLeastDifferencePx = 0.7f;  // widths that differ by less are alike
 
 // The middle of the cut's own softness where it is solid; 0: it is nowhere.

@@ -7,8 +7,8 @@
 
 namespace hseam::image {
 
-/// Empty or 0: the file does not say. Texts are UTF-8 of one line, however the file held them: EXIF as UTF-8 or else ISO 8859-1, IPTC
-/// as it declares, XMP as UTF-8.
+/// Empty or 0: the file does not say. Texts are UTF-8 of one line, however the file held them: EXIF as UTF-8 or else ISO 8859-1,
+/// IPTC as it declares, XMP as UTF-8.
 struct Metadata {
   std::string camera, lens, takenAt;  // takenAt: "2026:05:01 18:20:11", as EXIF has it
   double exposureS = 0, aperture = 0, focalMm = 0, focal35Mm = 0;

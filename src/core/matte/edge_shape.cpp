@@ -17,9 +17,9 @@ using image::Raster;
 using image::TiledImage;
 
 constexpr int kShapeReach = 64, kFade = 12;  // px across
-constexpr int kMost = 64;               // px that a pixel is read away from itself
-constexpr double kChange = 8;           // px along, over which shapes change into one another (one sigma)
-constexpr double kHairReach = 28;       // px: how far strands are taken to go to each side
+constexpr int kMost = 64;                    // px that a pixel is read away from itself
+constexpr double kChange = 8;                // px along, over which shapes change into one another (one sigma)
+constexpr double kHairReach = 28;            // px: how far strands are taken to go to each side
 
 // What acts at each place.
 struct Acting {

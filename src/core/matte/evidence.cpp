@@ -11,9 +11,9 @@ using image::Raster;
 
 constexpr std::size_t kEvidenceSteps = 20;         // alpha is tried at 0, 1/20 .. 1
 constexpr float kEvidenceNoise = 0.004f * 0.004f;  // variance of a pixel's value
-constexpr float kFlat = 1.f / 12;          // variance of alpha when nothing is known
-constexpr float kNarrowest = 0.1f;         // of the variance, in shares of kFlat
-constexpr float kUnexplained = 0.1f;       // how fast confidence falls when no alpha explains the colour
+constexpr float kFlat = 1.f / 12;                  // variance of alpha when nothing is known
+constexpr float kNarrowest = 0.1f;                 // of the variance, in shares of kFlat
+constexpr float kUnexplained = 0.1f;               // how fast confidence falls when no alpha explains the colour
 
 Evidence evidenceOf(const float* c, const ColourSpread& f, const ColourSpread& b) {
   std::array<float, kEvidenceSteps + 1> distance{}, size{};

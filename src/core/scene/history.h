@@ -1,6 +1,6 @@
 #pragma once
-// Undo without end: the scenes themselves, which share all that did not change between them. Steps of a project that was opened are
-// read when they are asked for.
+// Undo without end: the scenes themselves, which share all that did not change between them. Steps of a project that was opened
+// are read when they are asked for.
 
 #include <cstdint>
 #include <functional>

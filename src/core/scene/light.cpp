@@ -20,8 +20,8 @@ bool fits(const LightFrom& l) {
 
 struct LightFits {
   bool operator()(const CastShadow& s) const {
-    return fits(s.light) && isPlace(s.foot) && within(s.density, 0, 1) && within(s.fadeHeights, 0.2, 100) && isLightColour(s.colour) &&
-           within(s.wallY, 0, 1e7);
+    return fits(s.light) && isPlace(s.foot) && within(s.density, 0, 1) && within(s.fadeHeights, 0.2, 100) &&
+           isLightColour(s.colour) && within(s.wallY, 0, 1e7);
   }
   bool operator()(const ContactShadow& s) const {
     for (const base::Point& p : s.line) {

@@ -43,7 +43,8 @@ base::Status validMaskNumbers(const MaskNumbers& n) {
   for (const MaskPart& p : n.parts) {
     if (!inRange(p.strength, 0, 1) || !std::visit(PartFits{}, p.kind)) return wrongNumbers("a part of the mask is out of range");
   }
-  if (!inRange(n.lowest, 0, 1) || !inRange(n.softnessPx, 0, 200)) return wrongNumbers("its lowest reveal or its softness is out of range");
+  if (!inRange(n.lowest, 0, 1) || !inRange(n.softnessPx, 0, 200))
+    return wrongNumbers("its lowest reveal or its softness is out of range");
   if (n.heldAt && !validPlacement(*n.heldAt)) return wrongNumbers("the place where it is held is out of reach");
   return {};
 }

@@ -33,8 +33,12 @@ struct Replaced {
     all.push_back(std::uint64_t(reinterpret_cast<std::uintptr_t>(layer.mask.path.get())));
     return all;
   }
-  std::optional<Fingerprint> operator()(const SetSelection&) const { return cutout ? Fingerprint{cutout->selection.stamp()} : Fingerprint{}; }
-  std::optional<Fingerprint> operator()(const SetHints&) const { return cutout ? Fingerprint{cutout->hints.stamp()} : Fingerprint{}; }
+  std::optional<Fingerprint> operator()(const SetSelection&) const {
+    return cutout ? Fingerprint{cutout->selection.stamp()} : Fingerprint{};
+  }
+  std::optional<Fingerprint> operator()(const SetHints&) const {
+    return cutout ? Fingerprint{cutout->hints.stamp()} : Fingerprint{};
+  }
   std::optional<Fingerprint> operator()(const SetBand&) const {
     return cutout ? Fingerprint{cutout->band.stamp(), cutout->selection.stamp()} : Fingerprint{};
   }

@@ -167,7 +167,8 @@ class Writer {
       node.append_attribute("composite-op") = nameOf(l).c_str();
       if (const auto* g = l.group()) {
         node.append_attribute("isolation") = g->isolated ? "isolate" : "auto";
-        if (l.mask.acts() || l.mask.actsByNumbers()) warn(l, "is a group with a mask, which OpenRaster does not hold: all of it shows");
+        if (l.mask.acts() || l.mask.actsByNumbers())
+          warn(l, "is a group with a mask, which OpenRaster does not hold: all of it shows");
         HSEAM_DO(addLayers(g->layers, node));
         continue;
       }

@@ -219,10 +219,9 @@ Result<ProjectFile::Opened> ProjectFile::readHistory(bool toWrite) {
   HSEAM_TRY(scene::Scene now, steps_->read(steps.sequences[std::size_t(steps.current)]));
   HSEAM_TRY(const std::int64_t highest, highestLayerId(database_));
   now.highestId.value = std::max(now.highestId.value, std::uint64_t(highest));
-  scene::History history(std::move(steps.heads), steps.current, std::move(now),
-                         [reader = steps_, sequences = std::move(steps.sequences)](int step) {
-                           return reader->read(sequences[std::size_t(step)]);
-                         });
+  scene::History history(
+      std::move(steps.heads), steps.current, std::move(now),
+      [reader = steps_, sequences = std::move(steps.sequences)](int step) { return reader->read(sequences[std::size_t(step)]); });
   return Opened{nullptr, std::move(history), false, std::move(steps.missing)};
 }
 

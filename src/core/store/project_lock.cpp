@@ -108,7 +108,8 @@ Result<ProjectLock> ProjectLock::take(const std::string& projectPath) {
       continue;
     }
     const std::string words = holderWords();
-    if (ftruncate(d, 0) != 0 || pwrite(d, words.data(), words.size(), 0) != ssize_t(words.size())) return lock;  // a lock without a name
+    if (ftruncate(d, 0) != 0 || pwrite(d, words.data(), words.size(), 0) != ssize_t(words.size()))
+      return lock;  // a lock without a name
     return lock;
   }
   return Error{Code::conflict, projectPath, "is being opened and closed by another program; try again"};

@@ -57,15 +57,18 @@ Result<std::int64_t> versionOf(Database& database, bool toWrite) {
   HSEAM_TRY(const std::int64_t version, database.number("PRAGMA user_version"));
   if (version < kOldest)
     return Error{Code::unsupported, path, "this project was made by a test version of Hidden Seam that kept pixels another way"};
-  HSEAM_TRY(const std::int64_t tables,
-            database.number("SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('meta', 'item', 'source', 'step')"));
+  HSEAM_TRY(
+      const std::int64_t tables,
+      database.number("SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('meta', 'item', 'source', 'step')"));
   if (tables != 4) return Error{Code::corrupt, path, "the project lacks some of its tables"};
   if (version > kSchemaVersion) {
     HSEAM_TRY(const std::int64_t from, database.number("SELECT value FROM meta WHERE key = 'readableFrom'"));
     if (from < kOldest || from > kSchemaVersion)
-      return Error{Code::unsupported, path, "this project was made by a newer version of Hidden Seam, which this one cannot read"};
+      return Error{Code::unsupported, path,
+                   "this project was made by a newer version of Hidden Seam, which this one cannot read"};
     if (toWrite)
-      return Error{Code::unsupported, path, "this project was made by a newer version of Hidden Seam: this one can only look at it"};
+      return Error{Code::unsupported, path,
+                   "this project was made by a newer version of Hidden Seam: this one can only look at it"};
   }
   return version;
 }

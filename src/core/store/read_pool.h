@@ -1,6 +1,6 @@
 #pragma once
-// Read-only connections to one project, as many as are asked for at once. The project may move: what is read after that comes from
-// its new place.
+// Read-only connections to one project, as many as are asked for at once. The project may move: what is read after that comes
+// from its new place.
 
 #include <memory>
 #include <mutex>

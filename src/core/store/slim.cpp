@@ -88,7 +88,8 @@ Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
 }
 
 Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string& path) {
-  if (isItself(file, path)) return Error{Code::conflict, path, "this is the open project itself; choose another name for the copy"};
+  if (isItself(file, path))
+    return Error{Code::conflict, path, "this is the open project itself; choose another name for the copy"};
   const std::string part = partBeside(path);
   removeProject(part);
   const auto fill = [&]() -> Status {
@@ -110,7 +111,8 @@ Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string&
 }
 
 Status archiveTo(ProjectFile& file, const std::string& path, const base::Progress& progress) {
-  if (isItself(file, path)) return Error{Code::conflict, path, "this is the open project itself; choose another name for the archive"};
+  if (isItself(file, path))
+    return Error{Code::conflict, path, "this is the open project itself; choose another name for the archive"};
   const std::string part = partBeside(path), copy = part + ".hseam";
   removeProject(part);
   const auto fill = [&]() -> Status {

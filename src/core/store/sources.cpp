@@ -49,7 +49,8 @@ Status inParts(const std::string& path, std::size_t partBytes, const std::functi
   }
 }
 Status inParts(Bytes bytes, std::size_t partBytes, const std::function<Status(Bytes)>& take) {
-  for (std::size_t at = 0; at < bytes.size(); at += partBytes) HSEAM_DO(take(bytes.subspan(at, std::min(partBytes, bytes.size() - at))));
+  for (std::size_t at = 0; at < bytes.size(); at += partBytes)
+    HSEAM_DO(take(bytes.subspan(at, std::min(partBytes, bytes.size() - at))));
   return {};
 }
 

@@ -24,8 +24,8 @@ base::Status sourcesFromVersion2(Database& database);
 
 /// The hash of a file's bytes. Memory: one part. Errors: unreadable.
 base::Result<std::string> sourceKeyOf(const std::string& path);
-/// Keeps the file at `path`, if it is not there yet, in parts of `partBytes`; returns its key. One transaction. Errors: unreadable
-/// (also if it changes while it is read), what the database says.
+/// Keeps the file at `path`, if it is not there yet, in parts of `partBytes`; returns its key. One transaction. Errors:
+/// unreadable (also if it changes while it is read), what the database says.
 base::Result<std::string> addSource(Database& database, const std::string& path, std::size_t partBytes);
 /// The same for bytes at hand.
 base::Result<std::string> addSource(Database& database, const std::string& fileName, std::span<const std::byte> bytes,

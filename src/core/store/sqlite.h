@@ -16,8 +16,8 @@ struct sqlite3_stmt;
 
 namespace hseam::store {
 
-/// One prepared statement. Parameters count from 1, columns from 0. One thread at a time. A value that cannot be bound (larger than
-/// the database takes: limitExceeded) is told by the next step() or run().
+/// One prepared statement. Parameters count from 1, columns from 0. One thread at a time. A value that cannot be bound (larger
+/// than the database takes: limitExceeded) is told by the next step() or run().
 class Statement {
  public:
   Statement& bind(int at, std::int64_t value);

@@ -44,9 +44,9 @@ class StepReader::Reading {
     } leave{depth_};
     HSEAM_TRY(const auto blob, item(name));
     const std::string record(reinterpret_cast<const char*>(blob.data()), blob.size());
-    HSEAM_TRY(scene::Layer read, scene::layerFromRecord(
-                                     record, [this](const std::string& n) { return image(n); },
-                                     [this](const std::string& n) { return layer(n); }));
+    HSEAM_TRY(scene::Layer read,
+              scene::layerFromRecord(
+                  record, [this](const std::string& n) { return image(n); }, [this](const std::string& n) { return layer(n); }));
     auto ref = std::make_shared<const scene::Layer>(std::move(read));
     r_.layersRead_[name] = ref;
     names.layers[ref] = name;

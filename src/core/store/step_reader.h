@@ -17,13 +17,13 @@ class StepReader {
   StepReader(std::shared_ptr<ReadPool> pool, std::shared_ptr<TileReader> tiles, std::shared_ptr<image::TileMemory> memory)
       : pool_(std::move(pool)), tiles_(std::move(tiles)), memory_(std::move(memory)) {}
 
-  /// What lies in the file of the step `sequence`. Layers and pictures that are in use already are the same objects again. Errors:
-  /// corrupt, unsupported, what the database says.
+  /// What lies in the file of the step `sequence`. Layers and pictures that are in use already are the same objects again.
+  /// Errors: corrupt, unsupported, what the database says.
   base::Result<scene::Scene> read(int sequence);
 
   /// Names of what is in the file already.
   struct Names {
-    std::map<scene::LayerRef, std::string> layers;  // held, so that an address cannot be used twice
+    std::map<scene::LayerRef, std::string> layers;          // held, so that an address cannot be used twice
     std::unordered_map<std::uint64_t, std::string> images;  // by stamp
   };
   std::optional<std::string> nameOf(const scene::LayerRef& layer) const;

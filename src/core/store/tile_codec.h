@@ -19,8 +19,7 @@ std::vector<std::byte> packManifest(const image::TiledImage& image,
                                     const std::function<TilePlace(const image::ContentHash&)>& placeOf);
 /// The reader learns where the tiles lie; tiles of equal pixels are one object. Errors: corrupt, unsupported (a newer version).
 base::Result<image::TiledImage> unpackManifest(std::span<const std::byte> packed,
-                                               const std::shared_ptr<image::TileMemory>& memory,
-                                               TileReader& reader);
+                                               const std::shared_ptr<image::TileMemory>& memory, TileReader& reader);
 
 /// 32 hexadecimal digits.
 std::string hexOf(const image::ContentHash& hash);

@@ -1,9 +1,9 @@
 #include <fontconfig/fontconfig.h>
 
 #include <algorithm>
-#include <filesystem>
 #include <map>
 
+#include "core/base/resources.h"
 #include "core/text/lettering.h"
 
 namespace hseam::text {
@@ -28,10 +28,8 @@ struct Found {
 std::vector<Typeface> found() {
   FcConfig* config = FcInitLoadConfigAndFonts();
   if (!config) return {};
-  // The program's own lie beside it.
-  std::error_code ignored;
-  const auto own = std::filesystem::read_symlink("/proc/self/exe", ignored).parent_path() / "fonts";
-  FcConfigAppFontAddDir(config, reinterpret_cast<const FcChar8*>(own.c_str()));
+  if (const std::string own = base::resourcePath("fonts"); !own.empty())
+    FcConfigAppFontAddDir(config, reinterpret_cast<const FcChar8*>(own.c_str()));
   FcPattern* any = FcPatternCreate();
   FcObjectSet* wanted =
       FcObjectSetBuild(FC_FAMILY, FC_STYLE, FC_FILE, FC_INDEX, FC_WEIGHT, FC_SLANT, FC_OUTLINE, FC_VARIABLE, nullptr);

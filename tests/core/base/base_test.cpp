@@ -1,8 +1,10 @@
 #include <atomic>
+#include <nlohmann/json.hpp>
 #include <set>
 
 #include "core/base/executor.h"
 #include "core/base/geometry.h"
+#include "core/base/json_text.h"
 #include "core/base/progress.h"
 #include "core/base/stamp.h"
 #include "test_main.h"
@@ -12,6 +14,26 @@ using namespace hseam::base;
 class BaseTest : public QObject {
   Q_OBJECT
  private slots:
+  void whateverIsThrownBecomesAnError() {
+    const auto codeOf = [](const std::function<void()>& thrower) {
+      try {
+        thrower();
+      } catch (...) {
+        return caught("here");
+      }
+      return Error{};
+    };
+    QCOMPARE(codeOf([] { throw std::bad_alloc(); }).code, Code::outOfMemory);
+    QCOMPARE(codeOf([] { throw std::runtime_error("Failed to allocate 9 bytes in function 'OutOfMemoryError'"); }).code,
+             Code::outOfMemory);
+    const Error library = codeOf([] { throw std::runtime_error("the third wheel"); });
+    QVERIFY(library.code == Code::failed && library.where == "here" && library.detail.find("third wheel") != std::string::npos);
+    QCOMPARE(codeOf([] { throw 7; }).code, Code::failed);
+    QCOMPARE(QString::fromLatin1(codeName(Code::failed)), QStringLiteral("failed"));
+  }
+  void jsonTakesAnyBytes() {
+    QCOMPARE(QString::fromStdString(jsonText(nlohmann::json{{"name", "R\xe9n"}})), QStringLiteral("{\"name\":\"R\uFFFDn\"}"));
+  }
   void rectsCoarsenOutwards() {
     QCOMPARE(Rect({5, 7, 3, 1}).coarser(2), Rect({1, 1, 1, 1}));
     QCOMPARE(Rect({3, 3, 2, 2}).coarser(2), Rect({0, 0, 2, 2}));

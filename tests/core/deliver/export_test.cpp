@@ -110,6 +110,19 @@ class ExportTest : public QObject {
     test::must(exportScene(s, at("white.jpg"), {image::FileKind::jpeg, 0, 95, true, false}, test::here(), {}));
     QVERIFY(read(at("white.jpg")).at(34, 20)[0] > 0.97f);
   }
+  void aWeightThatCannotBeToldIsAnError() {
+    const QByteArray before = qgetenv("TMPDIR");
+    qputenv("TMPDIR", dir_.filePath(QStringLiteral("no such folder")).toUtf8());
+    ExportOptions o;
+    const auto weight = exportWeight(test::sceneOf(test::colours(40, 30, 1)), o, test::here(), {});
+    before.isNull() ? qunsetenv("TMPDIR") : qputenv("TMPDIR", before);
+    QVERIFY(!weight.ok());
+    // And leaves nothing behind where it can.
+    qputenv("TMPDIR", dir_.path().toUtf8());
+    QVERIFY(exportWeight(test::sceneOf(test::colours(40, 30, 1)), o, test::here(), {}).ok());
+    before.isNull() ? qunsetenv("TMPDIR") : qputenv("TMPDIR", before);
+    QVERIFY(QDir(dir_.path()).entryList({QStringLiteral("hseam-weight*")}, QDir::AllEntries).isEmpty());
+  }
   void weightIsTheFilesOwn() {
     const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
     for (const int quality : {30, 95}) {

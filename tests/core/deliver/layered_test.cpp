@@ -58,6 +58,33 @@ class LayeredTest : public QObject {
     QVERIFY(!back.scene.layers.back()->group()->isolated);
     QVERIFY(back.scene.layers[4]->hidden);
   }
+  void aMaskThatFollowsAnotherLayerIsBakedIn() {
+    scene::Scene s = test::sceneOf(test::colours(180, 130, 1));
+    scene::Layer plate = test::pictureLayer(2, test::colours(180, 130, 5));
+    scene::MaskPart shape;
+    shape.kind = scene::LayerPart{{3}};
+    plate.mask.numbers.parts = {shape};
+    scene::Layer front = test::pictureLayer(3, test::colours(60, 50, 9), 70, 40);
+    front.mask.coverage = test::disc(60, 50, 10);
+    s.layers = {s.layers[0], test::ref(plate), test::ref(front)};
+    test::must(exportLayered(s, at("follows.ora"), test::here(), {}));
+    const auto back = test::must(store::readOpenRaster(at("follows.ora"), test::memory(), test::here(), {}));
+    scene::Scene alone = s;
+    alone.layers = {s.layers[1], test::ref([&] {
+                      scene::Layer unseen = front;
+                      unseen.opacity = 0;
+                      return unseen;
+                    }())};
+    scene::Scene read = back.scene;
+    read.layers = {back.scene.layers[1]};
+    const auto before = test::rendered(alone), after = test::rendered(read);
+    QVERIFY(before.at(5, 5)[3] < 0.01f && before.at(100, 65)[3] > 0.99f);  // it shows where the front layer is
+    float worst = 0;
+    for (int y = 0; y < 130; ++y) {
+      for (int x = 0; x < 180; ++x) worst = std::max(worst, std::abs(before.at(x, y)[3] - after.at(x, y)[3]));
+    }
+    QVERIFY2(worst < 1.1f / 255, qPrintable(QString::number(double(worst) * 255)));
+  }
   void whatItCannotHoldIsSaid() {
     const scene::Scene s = test::richScene(90, 70, scene::Mixing::linear);
     const auto warnings = test::must(exportLayered(s, at("b.ora"), test::here(), {}));

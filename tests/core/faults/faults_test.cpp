@@ -213,6 +213,62 @@ class FaultsTest : public QObject {
     qInfo("%ld faults", faults);
   }
 
+  // Every write of a session of many steps fails once, and from there on: what is tried again, the same step in the same place,
+  // gets in; what is not leaves a project with all steps before it.
+  void aSessionLosesNothingAtAnyWrite_data() { kinds(); }
+  void aSessionLosesNothingAtAnyWrite() {
+    QFETCH(int, kind);
+    const std::string path = in(QStringLiteral("s.hseam")).toStdString();
+    constexpr int kSteps = 8;
+    std::vector<scene::Scene> scenes{smallScene()};
+    for (int i = 1; i <= kSteps; ++i) {
+      const scene::Edit edit = i % 3 == 0   ? scene::Edit(scene::SetOpacity{{1}, i / 10.0})
+                               : i % 3 == 1 ? scene::Edit(scene::SetMask{{1}, test::disc(300, 60, 20 + 5 * i), "painted"})
+                                            : scene::Edit(scene::SetName{{2}, "step " + std::to_string(i)});
+      scenes.push_back(test::must(scene::apply(scenes.back(), edit)));
+    }
+    std::optional<store::ProjectFile::Opened> project;
+    int done = 0;
+    bool lastGoesOn = false;
+    const auto keep = [&](int step) { return project->file->keep({scenes[std::size_t(step)], "x"}, "SetName", step - 1); };
+    const long faults = everyFault(
+        Kind(kind),
+        [&] {
+          project.reset();
+          init();
+          project = test::must(store::ProjectFile::create(path, scenes[0], "begin",
+                                                          image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          done = 0;
+          lastGoesOn = !lastGoesOn;
+        },
+        [&]() -> base::Status {
+          for (int step = 1; step <= kSteps; ++step) {
+            HSEAM_DO(keep(step));
+            done = step;
+          }
+          return {};
+        },
+        [&](bool failed) {
+          if (failed && lastGoesOn) {
+            // Nothing later gets in before it.
+            if (done + 2 <= kSteps) QCOMPARE(keep(done + 2).error().code, base::Code::conflict);
+            for (int step = done + 1; step <= kSteps; ++step) test::must(keep(step));
+            done = kSteps;
+          }
+          project.reset();
+          const auto again =
+              test::must(store::ProjectFile::open(path, image::TileMemory::create(std::size_t(1) << 28), test::here()));
+          QVERIFY(again.missingSteps.empty());
+          // What was acknowledged is there; of the one that failed nobody was told.
+          QVERIFY(again.history.current() == done || (failed && again.history.current() == done + 1));
+          QCOMPARE(again.history.count(), again.history.current() + 1);
+          QVERIFY(test::rendered(again.history.scene()).samples() ==
+                  test::rendered(scenes[std::size_t(again.history.current())]).samples());
+        });
+    QVERIFY2(faults >= 4, qPrintable(QString::number(faults)));
+    qInfo("%ld faults", faults);
+  }
+
   void projectsOpenOrSayWhyNot_data() { kinds(); }
   void projectsOpenOrSayWhyNot() {
     QFETCH(int, kind);

@@ -20,7 +20,7 @@ double tone(test::Noise& noise, bool fog) {
   return fog ? 70 + v * 185 / 255 : v;
 }
 LayerRef layerOf(std::uint64_t id, const std::string& name, const image::TiledImage& source, double x, double y,
-                      const image::TiledImage& mask = {}) {
+                 const image::TiledImage& mask = {}) {
   Layer l;
   l.id = {id};
   l.name = name;
@@ -50,13 +50,13 @@ Scene foggy() {
   Scene s;
   s.canvas = kCanvas;
   s.layers = {layerOf(1, "plate",
-                           blotches(
-                               600, 400, [](int x) { return x < 300; }, 1),
-                           0, 0),
+                      blotches(
+                          600, 400, [](int x) { return x < 300; }, 1),
+                      0, 0),
               layerOf(2, "subject",
-                           blotches(
-                               120, 120, [](int) { return true; }, 2),
-                           420, 140, sideDisc(120, 55))};
+                      blotches(
+                          120, 120, [](int) { return true; }, 2),
+                      420, 140, sideDisc(120, 55))};
   return s;
 }
 image::TiledImage marks(int from, int to) {
@@ -137,9 +137,9 @@ class ComparedTest : public QObject {
   void onlyWhatChangedIsJudgedAnew() {
     Scene s = foggy();
     s.layers.push_back(layerOf(3, "front",
-                                    blotches(
-                                        100, 100, [](int) { return false; }, 3),
-                                    60, 60, sideDisc(100, 45)));
+                               blotches(
+                                   100, 100, [](int) { return false; }, 3),
+                               60, 60, sideDisc(100, 45)));
     const auto first = judged(s);
     QCOMPARE(first.judgedAnew, 3);
     const auto next = [&](const Scene& changed, const findings::Report& before) {
@@ -179,9 +179,9 @@ class ComparedTest : public QObject {
   void aShadowBehindRestsOnItsCasterInFront() {
     Scene s = foggy();
     s.layers.push_back(layerOf(3, "front",
-                                    blotches(
-                                        100, 100, [](int) { return false; }, 3),
-                                    60, 60, sideDisc(100, 45)));
+                               blotches(
+                                   100, 100, [](int) { return false; }, 3),
+                               60, 60, sideDisc(100, 45)));
     const Layer cast = shadowLayer({3}, {50, 95});
     s.layers.insert(s.layers.begin() + 1, std::make_shared<const Layer>(cast));
     const auto first = judged(s);
@@ -199,9 +199,9 @@ class ComparedTest : public QObject {
     group.name = "group";
     group.clip = true;
     group.content = GroupContent{{layerOf(7, "dust",
-                                               blotches(
-                                                   40, 40, [](int) { return false; }, 5),
-                                               460, 180)},
+                                          blotches(
+                                              40, 40, [](int) { return false; }, 5),
+                                          460, 180)},
                                  true};
     s = test::must(scene::apply(s, AddLayer{group, {}, -1}));
     s = test::must(scene::apply(s, AddLayer{cast, {}, -1}));
@@ -228,9 +228,9 @@ class ComparedTest : public QObject {
     Scene s;
     s.canvas = kCanvas;
     s.layers = {layerOf(1, "plate",
-                             blotches(
-                                 600, 400, [](int) { return false; }, 1),
-                             0, 0),
+                        blotches(
+                            600, 400, [](int) { return false; }, 1),
+                        0, 0),
                 layerOf(2, "subject", source, 200, 50, mask)};
     const auto places = test::must(findings::seamHeat(s, {2}, 3, {}));
     QVERIFY(places.size() > 180 && places.size() < 240);

@@ -49,6 +49,27 @@ class FormatsTest : public QObject {
                qPrintable(QString::number(light[std::size_t(at) + 1])));
     }
   }
+  void floatTiffIsLight() {
+    // 0.2140 of white light is half of white encoded (IEC 61966-2-1).
+    OIIO::ImageSpec spec(20, 10, 4, OIIO::TypeDesc::FLOAT);
+    spec.attribute("oiio:UnassociatedAlpha", 1);
+    std::vector<float> light;
+    for (int i = 0; i < 200; ++i) light.insert(light.end(), {0.21404f, float(i) / 199, i == 7 ? 3.f : 0.f, i < 100 ? 1.f : 0.5f});
+    for (const int tile : {0, 16}) {
+      spec.tile_width = spec.tile_height = tile;
+      write("light.tif", spec, light);
+      const Picture p = test::must(readFile(at("light.tif")));
+      QVERIFY(isWide(p.pixels.format()));
+      const auto r = test::must(readFloat(p.pixels, 0, {0, 0, 20, 10}));
+      for (const int i : {0, 50, 120, 199}) {
+        const float* px = r.at(i % 20, i / 20);
+        QVERIFY2(std::abs(double(px[0]) - 0.5) < 2e-4, qPrintable(QString::number(px[0])));
+        QVERIFY(std::abs(double(px[1]) - encodedFromLinear(double(i) / 199)) < 2e-4);
+        QVERIFY(std::abs(px[3] - (i < 100 ? 1.f : 0.5f)) < 1e-4f);
+      }
+      QVERIFY(p.warnings.size() == 1 && p.warnings[0].find("brighter than white") != std::string::npos);
+    }
+  }
   void openExrHoldsLight() {
     const auto wide = test::must(tiledFromRows({70, 40}, PixelFormat::rgba16, test::memory(), test::here(), {},
                                                [](int, int count, std::byte* rows) -> base::Status {

@@ -1,4 +1,7 @@
+#include <atomic>
+#include <condition_variable>
 #include <map>
+#include <thread>
 
 #include "core/image/tile.h"
 #include "pictures.h"
@@ -72,6 +75,57 @@ class TileTest : public QObject {
     std::vector<TileRef> tiles;
     for (int i = 0; i < 8; ++i) tiles.push_back(memory->adopt(PixelFormat::grey8, noisy(std::uint64_t(i))));
     for (const TileRef& t : tiles) QVERIFY(t->resident());
+  }
+  void nobodyWaitsWhileTheDiskIsRead() {
+    // A disk that answers when it is told to.
+    class Slow : public TileBacking {
+     public:
+      std::mutex mutex;
+      std::condition_variable changed;
+      bool asked = false, may = false;
+      base::Result<Bytes> read(const ContentHash&, std::size_t) override {
+        std::unique_lock lock(mutex);
+        asked = true;
+        changed.notify_all();
+        if (!changed.wait_for(lock, std::chrono::seconds(20), [&] { return may; }))
+          return base::Error{base::Code::unreadable, "", "nobody came"};
+        return noisy(1);
+      }
+    };
+    const auto memory = TileMemory::create(2 * kTilePixels);
+    const auto slow = std::make_shared<Slow>();
+    const ContentHash hash = memory->adopt(PixelFormat::grey8, noisy(1))->hash();
+    const TileRef tile = memory->backed(PixelFormat::grey8, hash, slow);
+    std::atomic<bool> came{false};
+    std::jthread reader([&] { came = pin(tile).ok(); });
+    {
+      std::unique_lock lock(slow->mutex);
+      QVERIFY(slow->changed.wait_for(lock, std::chrono::seconds(20), [&] { return slow->asked; }));
+    }
+    // While it hangs: the tile answers, and others are let go.
+    QVERIFY(!tile->resident() && tile->hash() == hash && tile->backing() == slow);
+    std::vector<TileRef> others;
+    const auto shelf = std::make_shared<Shelf>();
+    for (int i = 0; i < 8; ++i) {
+      others.push_back(memory->adopt(PixelFormat::grey8, noisy(std::uint64_t(10 + i))));
+      others.back()->setBacking(shelf);
+    }
+    memory->trim();
+    QVERIFY(memory->residentBytes() <= 2 * kTilePixels);
+    {
+      const std::lock_guard lock(slow->mutex);
+      slow->may = true;
+    }
+    slow->changed.notify_all();
+    reader.join();
+    QVERIFY(came);
+  }
+  void theListOfTilesDoesNotGrowWithTilesThatAreGone() {
+    const auto memory = TileMemory::create(std::size_t(1) << 30);
+    const TileRef stays = memory->adopt(PixelFormat::grey8, noisy(1));
+    for (int i = 0; i < 5000; ++i) memory->adopt(PixelFormat::grey8, noisy(std::uint64_t(i % 7 + 2)));
+    QVERIFY2(memory->listed() < 2000, qPrintable(QString::number(memory->listed())));
+    QCOMPARE(memory->residentBytes(), std::size_t(kTilePixels));
   }
   void aPinOutlivesEviction() {
     const auto memory = TileMemory::create(2 * kTilePixels);

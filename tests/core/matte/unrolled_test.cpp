@@ -92,8 +92,9 @@ class UnrolledTest : public QObject {
   void haloIsThePartOfTheOldBackground() {
     // The edge shows the subject's colour mixed with a share of the background's: the reading is the CIEDE2000 of that mixture.
     const auto mask = discAlpha(4);
-    const auto source = test::picture(
-        kDiscSide, kDiscSide, 3, [](int x, int y, int) { return std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius ? 60 : 230; });
+    const auto source = test::picture(kDiscSide, kDiscSide, 3, [](int x, int y, int) {
+      return std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle) < kRadius ? 60 : 230;
+    });
     const auto shownWith = [](double share) {
       return test::picture(kDiscSide, kDiscSide, 3, [share](int x, int y, int) {
         const double d = std::hypot(x + 0.5 - kMiddle, y + 0.5 - kMiddle);

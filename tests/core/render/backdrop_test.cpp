@@ -38,6 +38,29 @@ scene::Scene withOpacity(const scene::Scene& s, std::size_t at, double opacity) 
 class BackdropTest : public QObject {
   Q_OBJECT
  private slots:
+  void whatFollowsAChangingShapeIsNotKept() {
+    // The plate behind shows only where the layer in front is; the layer in front moves.
+    scene::Scene s = test::sceneOf(test::colours(700, 520, 1));
+    scene::Layer plate = test::pictureLayer(2, test::colours(700, 520, 7));
+    scene::MaskPart shape;
+    shape.kind = scene::LayerPart{{4}};
+    plate.mask.numbers.parts = {shape};
+    scene::Layer group;
+    group.id = {3};
+    group.content = scene::GroupContent{{ref(plate)}};
+    s.layers = {s.layers[0], ref(group), ref(test::pictureLayer(4, test::colours(200, 160, 3), 250, 260))};
+    const base::Rect block{256, 256, 256, 256};
+    scene::Placement moved = s.layers[2]->picture()->placement;
+    moved.x += 90;
+    const scene::Scene next = test::must(scene::apply(s, scene::SetPlacement{{4}, moved}));
+    QCOMPARE(render::sameFromTheBack(s, next), std::size_t(1));
+    render::Renderer renderer;
+    render::Backdrop backdrop(s, render::sameFromTheBack(s, next), block, 0);
+    for (const scene::Scene* each : std::initializer_list<const scene::Scene*>{&s, &next}) {
+      const auto plain = test::must(renderer.render(*each, block, 0, test::here()));
+      QVERIFY(through(backdrop, *each).samples() == plain.samples());
+    }
+  }
   void showsTheSameBits() {
     const base::Rect block{256, 256, 256, 256};
     const scene::Scene s = test::richScene(700, 520, scene::Mixing::linear);

@@ -181,6 +181,70 @@ class MaskNumbersTest : public QObject {
     const Shown less = masked(n, half, small);
     QVERIFY(std::abs(less.mask(70, 16) - 0.5 * std::erfc((70.5 - 64) / (6 * std::sqrt(2.0)))) < 1e-2);
   }
+  void softnessIsTheSameHoweverTheAreaIsSplit_data() {
+    QTest::addColumn<double>("px");
+    QTest::addColumn<bool>("bent");
+    for (const double px : {3.0, 11.0, 14.0, 60.0, 200.0}) {
+      for (const bool bent : {false, true}) QTest::addRow("%g px%s", px, bent ? ", bent" : "") << px << bent;
+    }
+  }
+  void softnessIsTheSameHoweverTheAreaIsSplit() {
+    QFETCH(double, px);
+    QFETCH(bool, bent);
+    scene::Layer l = test::pictureLayer(1, test::colours(640, 480, 2), 11, 7);
+    l.mask.coverage = test::disc(640, 480, 4);
+    l.mask.numbers.softnessPx = px;
+    auto& p = std::get<scene::PictureContent>(l.content);
+    p.placement.scale = 0.9;
+    p.placement.rotationDeg = 8;
+    if (bent) {
+      scene::Warp warp;
+      warp.corners = {{30, 10}, {640, 0}, {600, 470}, {0, 480}};
+      p.warp = std::make_shared<const scene::Warp>(warp);
+    }
+    scene::Scene s;
+    s.canvas = {660, 500};
+    s.layers = {ref(l)};
+    render::Renderer renderer;
+    const auto whole = test::must(renderer.render(s, {0, 0, 660, 500}, 0, test::here()));
+    for (const base::Rect& part : {base::Rect{37, 91, 61, 45}, {301, 0, 359, 77}, {129, 255, 1, 1}, {400, 300, 200, 190}}) {
+      render::Renderer other;
+      const auto alone = test::must(other.render(s, part, 0, test::here()));
+      for (int y = 0; y < part.height; ++y) {
+        for (int x = 0; x < part.width; ++x) {
+          for (int c = 0; c < 4; ++c) QCOMPARE(alone.at(x, y)[c], whole.at(part.x + x, part.y + y)[c]);
+        }
+      }
+    }
+  }
+  void wideSoftnessIsAGaussianWithinTheMask() {
+    // Against the definition, laid directly: over what lies within the mask, its border neither dark nor hard.
+    constexpr int kW = 400, kH = 300;
+    constexpr double kSigma = 30;
+    const auto mask = test::picture(kW, kH, 1, [](int x, int y, int) { return (x > 120) != (y > 90 && x < 300) ? 255 : 0; });
+    MaskNumbers n;
+    n.softnessPx = kSigma;
+    scene::Layer l = test::pictureLayer(1, test::picture(kW, kH, 3, [](int, int, int) { return 255; }));
+    l.mask.coverage = mask;
+    l.mask.numbers = n;
+    scene::Scene s;
+    s.canvas = {kW, kH};
+    s.layers = {ref(l)};
+    const auto shown = test::rendered(s);
+    const auto values = test::must(image::readFloat(mask, 0, {0, 0, kW, kH}));
+    double worst = 0;
+    for (const auto& [cx, cy] : {std::pair(0, 0), {120, 90}, {200, 150}, {399, 299}, {299, 40}, {60, 280}}) {
+      double sum = 0, weight = 0;
+      for (int y = std::max(0, cy - 90); y < std::min(kH, cy + 91); ++y) {
+        for (int x = std::max(0, cx - 90); x < std::min(kW, cx + 91); ++x) {
+          const double w = std::exp(-0.5 * ((x - cx) * (x - cx) + (y - cy) * (y - cy)) / (kSigma * kSigma));
+          sum += w * double(*values.at(x, y)), weight += w;
+        }
+      }
+      worst = std::max(worst, std::abs(double(shown.at(cx, cy)[3]) - sum / weight));
+    }
+    QVERIFY2(worst < 4e-3, qPrintable(QString::number(worst)));
+  }
   void aHeldMaskStaysWhileItsPictureMoves() {
     const auto window =
         test::picture(kWide, kHigh, 1, [](int x, int y, int) { return x > 40 && x < 100 && y > 10 && y < 50 ? 255 : 0; });

@@ -81,7 +81,8 @@ class SetWordsTest : public QObject {
     warp.corners = {{0, 0}, {double(box.width), -40}, {double(box.width), double(box.height)}, {0, double(box.height)}};
     Layer bent = l;
     bent.content =
-        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory())).edit.fill;
+        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()))
+            .edit.fill;
     const auto longer = test::must(setWords(bent, title("HIHIHI"), bent.fill()->bend, kWordsCanvas, test::memory()));
     const Bend& now = *longer.edit.fill.bend;
     QVERIFY(now.box == test::must(boxOf(title("HIHIHI"))) && now.box.width > 2 * box.width);
@@ -90,7 +91,8 @@ class SetWordsTest : public QObject {
     // Back to straight.
     const auto straight = test::must(setWords(bent, title("HI"), nullptr, kWordsCanvas, test::memory()));
     QVERIFY(!straight.edit.fill.bend);
-    QVERIFY(*straight.edit.mask.path == *test::must(setWords(l, title("HI"), nullptr, kWordsCanvas, test::memory())).edit.mask.path);
+    QVERIFY(*straight.edit.mask.path ==
+            *test::must(setWords(l, title("HI"), nullptr, kWordsCanvas, test::memory())).edit.mask.path);
   }
   void theBendIsKeptAndItsLayerIsAsLargeAsItsWords() {
     const base::Rect box = test::must(boxOf(title("HI")));
@@ -99,7 +101,8 @@ class SetWordsTest : public QObject {
     Layer l = fillLayer();
     Warp warp;
     warp.tacks = {{{10, 10}, {10, 40}}};
-    const auto set = test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()));
+    const auto set =
+        test::must(setWords(l, title("HI"), std::make_shared<const Bend>(Bend{box, warp}), kWordsCanvas, test::memory()));
     l.content = set.edit.fill;
     l.mask = set.edit.mask;
     s = test::must(scene::apply(s, AddLayer{l, {}, -1}));

@@ -10,8 +10,7 @@ constexpr std::int64_t kMinute = 60'000, kPause = 20 * kMinute;
 
 scene::History historyOf(const std::vector<std::pair<std::int64_t, const char*>>& steps) {
   std::vector<scene::StepHead> all;
-  for (const auto& [minute, label] : steps)
-    all.push_back({label, "SetName", minute < 0 ? 0 : 1'000'000'000 + minute * kMinute});
+  for (const auto& [minute, label] : steps) all.push_back({label, "SetName", minute < 0 ? 0 : 1'000'000'000 + minute * kMinute});
   const int last = int(all.size()) - 1;
   return {std::move(all), last, scene::Scene{}, [](int) { return scene::Scene{}; }};
 }

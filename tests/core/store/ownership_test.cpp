@@ -65,9 +65,8 @@ class OwnershipTest : public QObject {
     const auto second = ProjectFile::open(at("one.hseam"), test::memory(), test::here());
     QCOMPARE(second.error().code, base::Code::conflict);
     QVERIFY2(QString::fromStdString(second.error().detail).contains(QString::number(getpid())), second.error().text().c_str());
-    QVERIFY(inAnotherProcess([&] {
-      return ProjectFile::open(at("one.hseam"), test::memory(), test::here()).error().code == base::Code::conflict;
-    }));
+    QVERIFY(inAnotherProcess(
+        [&] { return ProjectFile::open(at("one.hseam"), test::memory(), test::here()).error().code == base::Code::conflict; }));
     // Another name for the same file is the same file.
     QVERIFY(QFile::link(dir_.filePath(QStringLiteral("one.hseam")), dir_.filePath(QStringLiteral("alias.hseam"))));
     QCOMPARE(ProjectFile::open(at("alias.hseam"), test::memory(), test::here()).error().code, base::Code::conflict);

@@ -131,7 +131,8 @@ class RandomScenesTest : public QObject {
   void damagedManifestsNeverCrash() {
     const auto packed =
         store::packManifest(test::colours(700, 300, 3), [](const image::ContentHash&) { return store::TilePlace{}; });
-    const auto reader = std::make_shared<store::TileReader>(std::make_shared<store::ReadPool>("none", store::Database::Mode::readOnly));
+    const auto reader =
+        std::make_shared<store::TileReader>(std::make_shared<store::ReadPool>("none", store::Database::Mode::readOnly));
     test::Noise noise(5);
     for (int i = 0; i < 400; ++i) {
       auto broken = packed;

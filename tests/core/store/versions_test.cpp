@@ -18,7 +18,9 @@ class VersionsTest : public QObject {
   QTemporaryDir dir_;
   std::string at(const char* name) const { return dir_.filePath(QLatin1String(name)).toStdString(); }
   static std::shared_ptr<image::TileMemory> ownMemory() { return image::TileMemory::create(std::size_t(1) << 28); }
-  ProjectFile::Opened opened(const char* name) const { return test::must(ProjectFile::open(at(name), ownMemory(), test::here())); }
+  ProjectFile::Opened opened(const char* name) const {
+    return test::must(ProjectFile::open(at(name), ownMemory(), test::here()));
+  }
   // A file of an older version, made by that version.
   void put(const char* version, const char* name) const {
     const QString target = dir_.filePath(QLatin1String(name));
@@ -37,13 +39,15 @@ class VersionsTest : public QObject {
       const auto before = mask.isNull() ? image::uniformCoverage({1200, 900}, 255, test::memory()) : mask;
       image::Raster<std::uint8_t> dab(40, 40);
       for (std::size_t k = 0; k < dab.samples().size(); ++k) dab.samples()[k] = std::uint8_t(k * 7 + std::size_t(i) * 13);
-      keep(o, scene::SetMask{{1}, test::must(image::withPixels(before, {i * 67 % 1100, i * 31 % 800, 40, 40}, dab, test::here())),
-                             "painted"});
+      keep(o,
+           scene::SetMask{
+               {1}, test::must(image::withPixels(before, {i * 67 % 1100, i * 31 % 800, 40, 40}, dab, test::here())), "painted"});
     }
     return o;
   }
   static void keep(ProjectFile::Opened& o, const scene::Edit& e) {
-    scene::Step step{test::must(scene::apply(o.history.scene(), e)), scene::describe(o.history.scene(), e), 0, scene::editKind(e)};
+    scene::Step step{test::must(scene::apply(o.history.scene(), e)), scene::describe(o.history.scene(), e), 0,
+                     scene::editKind(e)};
     test::must(o.file->keep(step, step.kind, o.history.current()));
     o.history.push(std::move(step));
   }

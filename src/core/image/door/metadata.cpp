@@ -26,9 +26,11 @@ std::string text(const Exiv2::IptcData& iptc, const char* key) {
   return base::cleanText(found->toString(), utf8 ? base::Encoding::utf8OrLatin1 : base::Encoding::latin1);
 }
 
+// 0 also for what is no number, or less.
 double number(const Exiv2::ExifData& exif, const char* key) {
   const auto found = exif.findKey(Exiv2::ExifKey(key));
-  return found == exif.end() || found->count() == 0 ? 0 : finite(double(found->toFloat()));
+  const double value = found == exif.end() || found->count() == 0 ? 0 : double(found->toFloat());
+  return std::isfinite(value) && value > 0 ? value : 0;
 }
 
 std::string text(const Exiv2::XmpData& xmp, const char* key) {
@@ -38,11 +40,6 @@ std::string text(const Exiv2::XmpData& xmp, const char* key) {
   // A text in several languages comes as 'lang="x-default" words'.
   if (value.rfind("lang=", 0) == 0) value.erase(0, value.find(' ') == std::string::npos ? 0 : value.find(' ') + 1);
   return base::cleanText(value);
-}
-
-template <class T>
-T finite(T value) {
-  return std::isfinite(value) && value >= 0 ? value : T(0);
 }
 
 // The XMP part of the library keeps tables that are made once, and not safely when two threads come at the same time.
@@ -64,7 +61,8 @@ base::Result<Metadata> metadataOf(const std::string& path) {
     image->readMetadata();
     const Exiv2::ExifData& exif = image->exifData();
     const std::string make = text(exif, "Exif.Image.Make"), model = text(exif, "Exif.Image.Model");
-    m.camera = model.rfind(make, 0) == 0 || make.empty() ? model : make + " " + model;
+    const bool both = !make.empty() && !model.empty() && model.rfind(make, 0) != 0;
+    m.camera = both ? make + " " + model : (model.empty() ? make : model);
     m.lens = text(exif, "Exif.Photo.LensModel");
     m.takenAt = text(exif, "Exif.Photo.DateTimeOriginal");
     m.exposureS = number(exif, "Exif.Photo.ExposureTime");

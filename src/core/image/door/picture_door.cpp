@@ -79,7 +79,8 @@ class FileReader : public Reader {
 class LightReader final : public FileReader {
  public:
   LightReader(std::unique_ptr<ImageInput> input, const ImageSpec& spec, std::unique_ptr<OIIO::Filesystem::IOProxy> file = nullptr)
-      : FileReader(std::move(input), spec, std::move(file)), premultiplied_(spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0) {
+      : FileReader(std::move(input), spec, std::move(file)),
+        premultiplied_(spec.get_int_attribute("oiio:UnassociatedAlpha", 0) == 0) {
     header_.wide = true;
     header_.profile.clear();
   }
