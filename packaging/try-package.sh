@@ -21,7 +21,7 @@ as_second() {
 }
 demo=/usr/share/hidden-seam/demo/pictures
 as_second hseam select $demo/lamplighter.jpg --subject --out /home/second/selection.png
-as_second hseam cut $demo/lamplighter.jpg --selection /home/second/selection.png --cutout /home/second/cut.png --json
+as_second hseam cut $demo/lamplighter.jpg --selection /home/second/selection.png --cutout /home/second/cut.png
 as_second hseam measure $demo/pier.jpg --json >/dev/null
 as_second hidden-seam --demo --shots /home/second/shots
 test "$(ls "$root/home/second/shots" | wc -l)" -ge 10

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSettings>
+#include <QStyle>
 #include <QVBoxLayout>
 
 #include "app/bench_head.h"
@@ -348,7 +349,11 @@ void MainWindow::refreshTitle() {
   if (!waiting.why.isEmpty()) when = waiting.steps == 1 ? tr("1 step waits") : tr("%1 steps wait").arg(waiting.steps);
   if (desk_.document().onlyLooking()) when = tr("for looking only");
   kept_->setToolTip(waiting.why.isEmpty() ? QString() : tr("It is tried again by itself. %1").arg(waiting.why));
-  kept_->setProperty("warn", !waiting.why.isEmpty());
+  if (const bool warn = !waiting.why.isEmpty(); warn != kept_->property("warn").toBool()) {
+    kept_->setProperty("warn", warn);
+    kept_->style()->unpolish(kept_);
+    kept_->style()->polish(kept_);
+  }
   const qint64 minutes = startedAt_.secsTo(QDateTime::currentDateTime()) / 60;
   kept_->setText(minutes < 60 ? tr("%1 · %2 min").arg(when).arg(minutes)
                               : tr("%1 · %2 h %3 min").arg(when).arg(minutes / 60).arg(minutes % 60));

@@ -1,4 +1,5 @@
-// What cameras and programs write into pictures about themselves: text in every encoding, too long, broken, with bytes that end it.
+// What cameras and programs write into pictures about themselves: text in every encoding, too long, broken, with bytes that end
+// it.
 
 #include <atomic>
 #include <thread>
@@ -75,7 +76,12 @@ class MetadataTest : public QObject {
     QTest::newRow("UTF-8") << QByteArray("\xc2\xa9 Ren\xc3\xa9") << QStringLiteral("© René");
     QTest::newRow("beyond the first plane") << QByteArray("\xf0\x9f\x8c\x8a wave") << QString::fromUtf8("\xf0\x9f\x8c\x8a wave");
     QTest::newRow("UTF-8 cut off") << QByteArray("Ren\xc3") << QStringLiteral("RenÃ");
-    QTest::newRow("overlong slash") << QByteArray("a\xc0\xaf" "b") << QString::fromUtf8("a\xc3\x80\xc2\xaf" "b");
+    QTest::newRow("overlong slash") << QByteArray(
+                                           "a\xc0\xaf"
+                                           "b")
+                                    << QString::fromUtf8(
+                                           "a\xc3\x80\xc2\xaf"
+                                           "b");
     QTest::newRow("half a pair") << QByteArray("x\xed\xa0\x80y") << QString::fromUtf8("x\xc3\xad\xc2\xa0y");
     QTest::newRow("above the last") << QByteArray("x\xf5\x90\x80\x80y") << QString::fromUtf8("x\xc3\xb5y");
     QTest::newRow("NUL within") << QByteArray("seen\0unseen", 11) << QStringLiteral("seen");
@@ -110,7 +116,8 @@ class MetadataTest : public QObject {
     s.layers = {std::make_shared<const scene::Layer>(std::move(l))};
     const QString path = dir_.filePath(QStringLiteral("about.hseam"));
     QFile::remove(path);
-    test::must(test::must(store::ProjectFile::create(path.toStdString(), s, "begin", test::memory(), test::here())).file->close());
+    test::must(
+        test::must(store::ProjectFile::create(path.toStdString(), s, "begin", test::memory(), test::here())).file->close());
     const auto again = test::must(store::ProjectFile::openToRead(path.toStdString(), test::memory(), test::here()));
     QVERIFY(again.history.scene().layers[0]->picture()->about == m);
     QVERIFY(base::isUtf8(again.history.scene().layers[0]->name));
