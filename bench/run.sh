@@ -18,3 +18,8 @@ echo "== the window at 24 megapixels x 10 layers"
 QT_QPA_PLATFORM=offscreen "$bin/window_bench"
 echo "== readings against the truth (plots in docs/measures)"
 "$bin/reading_curves" docs/measures
+echo "== opening a project of 24 megapixels x 10 layers with 5,000 strokes"
+place=$(mktemp -d)
+"$bin/open_bench" make "$place/long.hseam"
+"$bin/open_bench" open "$place/long.hseam"
+rm -r "$place"
