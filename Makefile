@@ -34,11 +34,10 @@ demo: build
 	    echo "There is no display here (DISPLAY and WAYLAND_DISPLAY are empty). 'make shots' draws the views into build/shots instead."; exit 1; fi
 	@$(BUILD)/bin/hidden-seam --demo
 
-# Window tests wait now and then: one more at a time than there are cores keeps them busy.
 test: packages
 	@cmake --preset release >/dev/null
 	@cmake --build --preset release -j $(JOBS)
-	@QT_QPA_PLATFORM=offscreen ctest --preset release --output-on-failure -j $$(( $(JOBS) + 1 ))
+	@QT_QPA_PLATFORM=offscreen ctest --preset release --output-on-failure -j $(JOBS)
 
 test-asan: packages
 	@cmake --preset asan-ubsan >/dev/null

@@ -22,18 +22,20 @@ constexpr int kLayers = 10, kStrokes = 5000, kFitLevel = 2;
 
 image::TiledImage pictureOf(int seed, int channels, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
   const auto format = channels == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8;
-  auto made = image::tiledFromRows(kSize, format, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
-    for (int y = first; y < first + count; ++y) {
-      for (int x = 0; x < kSize.width; ++x) {
-        for (int c = 0; c < channels; ++c) {
-          const double soft = channels == 1 ? 255 * std::clamp((1450 - std::hypot(x - 3000.0, y - 2000.0)) / 8 + 0.5, 0.0, 1.0)
-                                            : 128 + 90 * std::sin((x + seed * 31) / (40.0 + c)) * std::cos(y / 53.0);
-          *rows++ = std::byte(int(soft) + (channels == 1 ? 0 : (x * 7 + y * 13 + seed) % 5));
+  auto made =
+      image::tiledFromRows(kSize, format, memory, executor, {}, [&](int first, int count, std::byte* rows) -> base::Status {
+        for (int y = first; y < first + count; ++y) {
+          for (int x = 0; x < kSize.width; ++x) {
+            for (int c = 0; c < channels; ++c) {
+              const double soft = channels == 1
+                                      ? 255 * std::clamp((1450 - std::hypot(x - 3000.0, y - 2000.0)) / 8 + 0.5, 0.0, 1.0)
+                                      : 128 + 90 * std::sin((x + seed * 31) / (40.0 + c)) * std::cos(y / 53.0);
+              *rows++ = std::byte(int(soft) + (channels == 1 ? 0 : (x * 7 + y * 13 + seed) % 5));
+            }
+          }
         }
-      }
-    }
-    return {};
-  });
+        return {};
+      });
   return std::move(made).value();
 }
 

@@ -9,7 +9,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t cou
   const fuzz::File file(bytes, count, ".bin");
   const auto about = image::readMetadata(file.path());
   if (!about.ok()) return 0;
-  for (const std::string* text : {&about->camera, &about->lens, &about->takenAt, &about->title, &about->creator, &about->rights}) {
+  for (const std::string* text :
+       {&about->camera, &about->lens, &about->takenAt, &about->title, &about->creator, &about->rights}) {
     if (!base::isUtf8(*text)) std::abort();
   }
   scene::Layer layer;

@@ -35,7 +35,7 @@ class Window {
   const scene::Scene& scene() { return desk().scene(); }
 
   /// Until jobs have ended and all that is looked at is shown; the end of the program if that takes too long.
-  void settle(int atMostMs = 120'000) {
+  void settle(int atMostMs = 600'000) {
     QElapsedTimer clock;
     clock.start();
     do {

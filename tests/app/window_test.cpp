@@ -52,8 +52,9 @@ class WindowTest : public QObject {
     QVERIFY(w.desk().recents().contains(project));
   }
   void anUntitledSceneIsOfferedAgainAfterACrash() {
-    // What a killed window leaves behind: an untitled project of a process that is gone.
-    const QString left = app::Desk::recoveryFolder() + QStringLiteral("/untitled-999999-7.hseam");
+    // What a killed window leaves behind: an untitled project of a process that is gone, and whose number is in use again.
+    const QString left =
+        app::Desk::recoveryFolder() + QStringLiteral("/untitled-%1-999999.hseam").arg(QCoreApplication::applicationPid());
     for (const QString& name : QDir(app::Desk::recoveryFolder()).entryList(QDir::Files))
       QFile::remove(app::Desk::recoveryFolder() + QLatin1Char('/') + name);
     {

@@ -227,16 +227,16 @@ class Reader {
 }  // namespace
 
 Result<Described> readDescription(const std::string& path, const std::shared_ptr<image::TileMemory>& memory,
-                                  base::Executor& executor, const base::Progress& progress) {
+                                  base::Executor& executor, const base::Progress& progress) try {
   std::error_code problem;
   std::ifstream file(path, std::ios::binary);
   if (!file) return Error{fs::exists(path, problem) ? Code::unreadable : Code::notFound, path, "the description cannot be read"};
   const std::string text((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>());
-  try {
-    return Reader(fs::path(path).parent_path(), memory, executor, progress).read(Json::parse(text));
-  } catch (const Json::exception& e) {
-    return Error{Code::corrupt, path, std::string("the description is not right: ") + e.what()};
-  }
+  return Reader(fs::path(path).parent_path(), memory, executor, progress).read(Json::parse(text));
+} catch (const Json::exception& e) {
+  return Error{Code::corrupt, path, std::string("the description is not right: ") + e.what()};
+} catch (...) {
+  return base::caught(path);
 }
 
 }  // namespace hseam::store

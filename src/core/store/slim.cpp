@@ -69,7 +69,7 @@ Status moved(const std::string& part, const std::string& path) {
 
 }  // namespace
 
-Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
+Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) try {
   const Used used = usedBy(current);
   HSEAM_TRY(const ProjectFile::Contents all, file.contents());
   SlimReport report;
@@ -85,9 +85,11 @@ Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current) {
     }
   }
   return report;
+} catch (...) {
+  return base::caught(file.path());
 }
 
-Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string& path) {
+Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string& path) try {
   if (isItself(file, path))
     return Error{Code::conflict, path, "this is the open project itself; choose another name for the copy"};
   const std::string part = partBeside(path);
@@ -108,9 +110,12 @@ Status slimTo(ProjectFile& file, const scene::Scene& current, const std::string&
     return Error{done.error().code, path, done.error().detail};
   }
   return replaceProject(part, path);
+} catch (...) {
+  removeProject(partBeside(path));
+  return base::caught(path);
 }
 
-Status archiveTo(ProjectFile& file, const std::string& path, const base::Progress& progress) {
+Status archiveTo(ProjectFile& file, const std::string& path, const base::Progress& progress) try {
   if (isItself(file, path))
     return Error{Code::conflict, path, "this is the open project itself; choose another name for the archive"};
   const std::string part = partBeside(path), copy = part + ".hseam";
@@ -160,6 +165,10 @@ Status archiveTo(ProjectFile& file, const std::string& path, const base::Progres
   }
   progress.report(1);
   return moved(part, path);
+} catch (...) {
+  removeProject(partBeside(path));
+  removeProject(partBeside(path) + ".hseam");
+  return base::caught(path);
 }
 
 }  // namespace hseam::store

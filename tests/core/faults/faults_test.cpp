@@ -6,10 +6,13 @@
 #include <QDir>
 #include <QFile>
 #include <QTemporaryDir>
+#include <map>
 
 #include "../render/scenes.h"
 #include "core/deliver/export.h"
 #include "core/deliver/layered.h"
+#include "core/deliver/merged.h"
+#include "core/store/scene_description.h"
 #include "core/store/slim.h"
 
 using namespace hseam;
@@ -267,6 +270,81 @@ class FaultsTest : public QObject {
         });
     QVERIFY2(faults >= 4, qPrintable(QString::number(faults)));
     qInfo("%ld faults", faults);
+  }
+
+  // All other doors of store, image and deliver: a whole result, or an error with words, whatever fails.
+  void everyDoorAnswers_data() {
+    QTest::addColumn<QString>("door");
+    QTest::addColumn<int>("kind");
+    for (const char* door :
+         {"key of a source", "keep a source", "read a source", "contents", "slim report", "move", "look", "undo", "read a mask",
+          "read metadata", "write metadata", "write a picture", "read a description", "weight", "merged", "lock"}) {
+      for (const auto& [kind, words] :
+           {std::pair(Kind::memory, "memory"), std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+        QTest::addRow("%s, %s", door, words) << QString::fromLatin1(door) << int(kind);
+    }
+  }
+  void everyDoorAnswers() {
+    QFETCH(QString, door);
+    QFETCH(int, kind);
+    const std::string project = in(QStringLiteral("d.hseam")).toStdString(), photo = in(QStringLiteral("p.png")).toStdString(),
+                      large = in(QStringLiteral("large.bin")).toStdString();
+    std::optional<store::ProjectFile::Opened> open;
+    std::string key;
+    const scene::Scene small = smallScene();
+    const image::TiledImage picture = test::colours(300, 200, 3);
+    const auto memory = image::TileMemory::create(std::size_t(1) << 28);
+    const auto asStatus = [](const auto& result) { return result.ok() ? base::Status() : base::Status(result.error()); };
+    const std::map<QString, std::function<base::Status()>> doors{
+        {QStringLiteral("key of a source"), [&] { return asStatus(store::sourceKeyOf(large)); }},
+        {QStringLiteral("keep a source"), [&] { return asStatus(open->file->addSourceFile(large, 100'000)); }},
+        {QStringLiteral("read a source"), [&] { return asStatus(open->file->sourceFile(key)); }},
+        {QStringLiteral("contents"), [&] { return asStatus(open->file->contents()); }},
+        {QStringLiteral("slim report"), [&] { return asStatus(store::slimReport(*open->file, open->history.scene())); }},
+        {QStringLiteral("move"),
+         [&] { return open->file->moveTo(in(QStringLiteral("moved.hseam")).toStdString(), store::ProjectFile::Old::stays); }},
+        {QStringLiteral("look"), [&] { return asStatus(store::ProjectFile::openToRead(project, memory, test::here())); }},
+        {QStringLiteral("undo"), [&] { return open->file->setCurrent(0); }},
+        {QStringLiteral("read a mask"), [&] { return asStatus(image::readCoverage(photo, memory, test::here())); }},
+        {QStringLiteral("read metadata"), [&] { return asStatus(image::readMetadata(photo)); }},
+        {QStringLiteral("write metadata"),
+         [&] {
+           image::Metadata m;
+           m.title = "dusk";
+           return image::writeMetadata(photo, m);
+         }},
+        {QStringLiteral("write a picture"), [&] { return image::writeTiled(photo, picture); }},
+        {QStringLiteral("read a description"),
+         [&] { return asStatus(store::readDescription(in(QStringLiteral("s.json")).toStdString(), memory, test::here(), {})); }},
+        {QStringLiteral("weight"), [&] { return asStatus(deliver::exportWeight(small, {}, test::here(), {})); }},
+        {QStringLiteral("merged"),
+         [&] {
+           return asStatus(deliver::merged(small, {0, 0, 300, 60}, memory, test::here(), {}));
+         }},
+        {QStringLiteral("lock"), [&] { return asStatus(store::ProjectLock::take(in(QStringLiteral("l.hseam")).toStdString())); }},
+    };
+    qputenv("TMPDIR", dir_.path().toUtf8());  // where the weight is tried
+    everyFault(
+        Kind(kind),
+        [&] {
+          open.reset();
+          init();
+          test::must(image::writeTiled(photo, picture));
+          QFile big(in(QStringLiteral("large.bin")));
+          QVERIFY(big.open(QIODevice::WriteOnly) && big.write(QByteArray(400'000, 'x')) == 400'000);
+          QFile description(in(QStringLiteral("s.json")));
+          QVERIFY(description.open(QIODevice::WriteOnly) &&
+                  description.write(R"({"canvas":{"width":300,"height":200},"layers":[{"image":"p.png"}]})") > 0);
+          big.close(), description.close();
+          open = test::must(store::ProjectFile::create(project, small, "begin", memory, test::here()));
+          if (door == QStringLiteral("read a source")) key = test::must(open->file->addSourceFile(large));
+        },
+        doors.at(door),
+        [&](bool failed) {
+          // The project that is open goes on, wherever it is now.
+          if (failed) test::must(open->file->keep({open->history.scene(), "after"}, "SetName", 0));
+        });
+    qunsetenv("TMPDIR");
   }
 
   void projectsOpenOrSayWhyNot_data() { kinds(); }

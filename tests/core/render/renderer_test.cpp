@@ -1,4 +1,8 @@
+#include <sys/resource.h>
+#include <unistd.h>
+
 #include <cmath>
+#include <fstream>
 
 #include "core/image/transfer.h"
 #include "scenes.h"
@@ -31,6 +35,25 @@ scene::Scene turnedScene() {
 class RendererTest : public QObject {
   Q_OBJECT
  private slots:
+  void planesThatDoNotFitAreAnError() {
+    // No more than this may be in use from here on: what follows asks for a gigabyte.
+    rlimit before{};
+    QVERIFY(getrlimit(RLIMIT_AS, &before) == 0);
+    std::ifstream statm("/proc/self/statm");
+    std::size_t pages = 0;
+    QVERIFY(bool(statm >> pages));
+    rlimit little{pages * std::size_t(sysconf(_SC_PAGESIZE)) + (std::size_t(64) << 20), before.rlim_max};
+    setrlimit(RLIMIT_AS, &little);
+    bool thrown = false;
+    try {
+      const render::Planes planes(1 << 26);
+      thrown = planes.count() == 0;
+    } catch (const std::bad_alloc&) {
+      thrown = true;
+    }
+    setrlimit(RLIMIT_AS, &before);
+    QVERIFY(thrown);
+  }
   void sameBitsForAnyThreadCountAndSplit() {
     const scene::Scene s = turnedScene();
     const auto whole = test::rendered(s);
