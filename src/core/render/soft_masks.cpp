@@ -17,7 +17,8 @@ std::vector<float> bellOf(double sigma) {
   std::vector<float> bell(std::size_t(2 * reach + 1));
   double sum = 0;
   for (int i = -reach; i <= reach; ++i) sum += std::exp(-0.5 * i * i / (sigma * sigma));
-  for (int i = -reach; i <= reach; ++i) bell[std::size_t(i + reach)] = float(std::exp(-0.5 * i * i / (sigma * sigma)) / sum);
+  float* to = bell.data();
+  for (int i = -reach; i <= reach; ++i) *to++ = float(std::exp(-0.5 * i * i / (sigma * sigma)) / sum);
   return bell;
 }
 
@@ -85,8 +86,9 @@ void softenStrip(float* values, int width, int height, double sigmaPx) {
   }
   for (int y = 0; y < height; ++y) {
     float* to = out.data() + std::size_t(y) * std::size_t(width);
+    const float* middle = bell.data() + reach;
     for (int k = std::max(-reach, -y); k <= std::min(reach, height - 1 - y); ++k) {
-      const float share = bell[std::size_t(k + reach)];
+      const float share = middle[k];
       const float* from = values + std::size_t(y + k) * std::size_t(width);
       for (int x = 0; x < width; ++x) to[x] += share * from[x];
     }
