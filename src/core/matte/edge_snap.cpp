@@ -44,12 +44,12 @@ struct Wish {
   double outwardsPx;
 };
 std::optional<Wish> wishOf(const Laid& laid, const FittedEdge& edge, bool closed, std::size_t node, int step, double withinPx) {
-  constexpr int kNear = 9, kFar = 18;
+  constexpr int kNear = 9, kFarthest = 18;
   const auto& places = laid.places.places;
   const auto n = std::ptrdiff_t(places.size());
   Wish wish{};
   int count = 0;
-  for (int k = kNear; k <= kFar; ++k) {
+  for (int k = kNear; k <= kFarthest; ++k) {
     const std::ptrdiff_t i = std::ptrdiff_t(laid.ofNode[node]) + step * k;
     if (!closed && (i < 0 || i >= n)) break;
     const auto at = std::size_t((i % n + n) % n);

@@ -161,12 +161,12 @@ double crispness(const SeamSquares& s, const std::vector<std::size_t>& of) {
     fine[1].push_back(s.outside[i].fine), coarse[1].push_back(s.outside[i].coarse);
   }
   double sum = 0;
-  constexpr double kShares[] = {0.5, 0.6, 0.7, 0.8, 0.9};
-  for (const double share : kShares) {
+  constexpr double kQuantiles[] = {0.5, 0.6, 0.7, 0.8, 0.9};
+  for (const double share : kQuantiles) {
     const auto logOf = [&](std::vector<float> v) { return std::log(double(quantile(std::move(v), share)) + kNoDetail); };
     sum += logOf(fine[0]) - logOf(coarse[0]) - logOf(fine[1]) + logOf(coarse[1]);
   }
-  return sum / double(std::size(kShares));
+  return sum / double(std::size(kQuantiles));
 }
 
 }  // namespace

@@ -36,7 +36,7 @@ bool exists(const std::string& path) {
 
 Error missingProject(const std::string& path) {
   std::error_code problem;
-  fs::status(path, problem);
+  static_cast<void>(fs::status(path, problem));
   if (problem && problem != std::errc::no_such_file_or_directory && problem != std::errc::not_a_directory)
     return {Code::unreadable, path, "cannot be looked at: " + problem.message()};
   return {Code::notFound, path, "there is no such project"};

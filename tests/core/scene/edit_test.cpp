@@ -173,7 +173,7 @@ class EditTest : public QObject {
     History h({Scene{}, "begin"});
     h.push({Scene{}, "one"});
     h.push({Scene{}, "two"});
-    h.goTo(1);
+    hseam::test::must(h.goTo(1));
     QVERIFY(h.canRedo());
     h.push({Scene{}, "other"});
     QCOMPARE(h.count(), 3);

@@ -33,7 +33,7 @@ class VisitsTest : public QObject {
   void unknownTimesAndUndoneStepsMakeNone() {
     QCOMPARE(scene::visitsOf(historyOf({{-1, "new"}, {-1, "a"}, {0, "b"}, {1, "c"}}), kPause).size(), std::size_t(1));
     auto h = historyOf({{0, "new"}, {90, "a"}});
-    h.goTo(0);
+    hseam::test::must(h.goTo(0));
     QCOMPARE(scene::visitsOf(h, kPause).size(), std::size_t(1));
   }
   void whatWasDoneSinceIsCounted() {
