@@ -139,6 +139,7 @@ void Desk::openProject(const QString& path, const std::function<void()>& then) {
         return std::make_shared<Found>(std::move(found));
       },
       [this, path, then](Slot found) {
+        if (!mayLeave()) return;  // what was done while it was read may wait for the disk
         const bool unclean = found->opened.wasUnclean;
         const std::vector<int> missing = found->opened.missingSteps;
         const QString looking = found->looking.isEmpty()

@@ -67,14 +67,18 @@ void syncFolderOf(const std::string& path) {
 
 // A project that a killed program left keeps its last steps in its log: they go into the file before another takes its place,
 // because a log that stays would be read into the new file.
-void settle(const std::string& path) {
+Status settle(const std::string& path) {
   std::error_code problem;
-  if (!fs::exists(path + "-wal", problem)) return;
+  if (!fs::exists(path + "-wal", problem)) return {};
   if (auto old = Database::open(path, Database::Mode::readWrite); old.ok()) {
-    if (old->execute("PRAGMA wal_checkpoint(TRUNCATE); PRAGMA journal_mode=DELETE").ok()) return;
+    const auto busy = old->number("PRAGMA wal_checkpoint(TRUNCATE)");
+    // The log of a project that is whole goes only once its steps are in the file; that of anything else is of no use.
+    if (busy.ok() && *busy != 0)
+      return Error{Code::conflict, path, "another program reads this project; try again when it has ended"};
+    if (!busy.ok() && busy.error().code != Code::corrupt) return busy.error();
   }
-  // It is no database, or a damaged one.
   for (const char* ending : {"-wal", "-shm"}) fs::remove(path + ending, problem);
+  return {};
 }
 
 Status checkPart(const std::string& part) {
@@ -154,7 +158,7 @@ Status replaceProject(const std::string& part, const std::string& path) {
   if (const Status whole = checkPart(part); !whole.ok()) return failed(whole.error());
   const auto lock = ProjectLock::take(path);
   if (!lock.ok()) return failed(lock.error());
-  settle(path);
+  if (const Status settled = settle(path); !settled.ok()) return failed(settled.error());
   std::error_code problem;
   fs::rename(part, path, problem);
   if (problem) return failed({Code::unwritable, path, "cannot be written: " + problem.message()});
