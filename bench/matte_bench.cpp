@@ -289,7 +289,7 @@ void timeGuess(const char* name, const image::TiledImage& picture, base::Executo
   options.hints = must(image::withPixels(image::uniformCoverage(size, select::kHintNothing, picture.memory()), stroke,
                                          Raster<std::uint8_t>(stroke.width, stroke.height, 1, select::kHintBackground), pool));
   std::printf("%-34s %6.1f MP: hint answered at the working resolution in %.0f ms, at full size in %.0f ms; guess anew %.0f ms\n",
-              name, double(size.width) * size.height / 1e6, timed([&] { must(select::coarseGuess(picture, options, {})); }),
+              name, double(size.width) * size.height / 1e6, timed([&] { must(select::seeSubjects(picture, options, 1, {})); }),
               timed([&] { must(select::guessSubject(picture, options, pool, {})); }),
               timed([&] { must(select::guessSubject(picture, {}, pool, {})); }));
   std::fflush(stdout);

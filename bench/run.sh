@@ -8,6 +8,15 @@ echo "== cut: whole pictures"
 "$bin/matte_bench" demo/pictures --large
 "$bin/matte_bench" demo/pictures --bands
 "$bin/matte_bench" demo/pictures --stretch
+if [ -n "${HSEAM_PHOTOS:-}" ]; then
+    echo "== cut: on pictures that others made"
+    cases=$(mktemp -d)
+    python3 "$HSEAM_PHOTOS/make_cases.py" "$cases" --seed 1
+    "$bin/foreign_bench" "$HSEAM_PHOTOS" "$cases"
+    rm -r "$cases"
+else
+    echo "== cut: on pictures that others made: skipped, HSEAM_PHOTOS is not set"
+fi
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
 echo "== adjustments and effects"

@@ -45,6 +45,10 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   cutOut_ = new CutOut(desk_);
   lookOver_ = new LookOver(desk_);
   auto* match = new Match(desk_);
+  connect(cutOut_, &CutOut::placeAsked, this, [this](const QRectF& place) {
+    const double room = std::min(canvas_->width(), canvas_->height()) / (3 * std::max({place.width(), place.height(), 1.0}));
+    canvas_->lookAt(place.center(), std::min(room, 4.0));
+  });
   connect(cutOut_, &CutOut::paintInSceneAsked, this, [this, match] {
     goTo(kMatch);
     match->openPaint();
@@ -262,6 +266,7 @@ QWidget* MainWindow::buildStatus() {
 }
 
 void MainWindow::showFinding(int by) {
+  if (stations_[std::size_t(currentStation())] == cutOut_ && cutOut_->stepDoubt(by)) return;
   goTo(kLookOver);
   lookOver_->findings().step(by);
 }

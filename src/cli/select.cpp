@@ -9,6 +9,7 @@
 #include "core/path/cover.h"
 #include "core/path/svg.h"
 #include "core/select/colour_reach.h"
+#include "core/select/full_size.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::cli {
@@ -37,13 +38,22 @@ base::Result<image::TiledImage> readHints(Run& run, const std::string& path, bas
   return image::tiledFromRaster(raster, image::PixelFormat::grey8, run.memory(), run.executor());
 }
 
-base::Result<image::TiledImage> bySubject(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
+base::Result<image::TiledImage> bySubject(Run& run, const SelectOptions& o, const image::TiledImage& picture, Json& said) {
   select::GuessOptions guess;
   if (o.box.size() == 4) guess.box = base::Rect{o.box[0], o.box[1], o.box[2], o.box[3]};
   if (!o.hints.empty()) {
     HSEAM_TRY(guess.hints, readHints(run, o.hints, picture.size()));
   }
-  return run.work([&] { return select::guessSubject(picture, guess, run.executor(), run.progress()); });
+  return run.work([&]() -> base::Result<image::TiledImage> {
+    HSEAM_TRY(auto seen, select::seeSubjects(picture, guess, 1, run.progress().part(0, 0.7)));
+    select::Candidate& best = seen.candidates.front();
+    said["what"] = best.what;
+    said["confidence"] = best.confidence;
+    said["doubtful"] = Json::array();
+    for (const base::Rect& r : seen.doubtful) said["doubtful"].push_back({r.x, r.y, r.width, r.height});
+    if (!seen.missing.empty()) said["missing"] = seen.missing;
+    return select::atFullSize(picture, std::move(best.subject), run.executor(), run.progress().part(0.7, 1));
+  });
 }
 
 base::Result<image::TiledImage> byColour(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
@@ -69,12 +79,13 @@ base::Result<image::TiledImage> byPath(Run& run, const SelectOptions& o, const i
 
 base::Result<Json> choose(Run& run, const SelectOptions& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  Json said = {{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
   const auto selection = !o.path.empty()     ? byPath(run, o, picture.pixels)
                          : !o.colour.empty() ? byColour(run, o, picture.pixels)
-                                             : bySubject(run, o, picture.pixels);
+                                             : bySubject(run, o, picture.pixels, said);
   if (!selection.ok()) return selection.error();
   HSEAM_DO(image::writeTiled(o.out, *selection));
-  return Json{{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
+  return said;
 }
 
 }  // namespace

@@ -20,14 +20,20 @@ void Brush::hover(const QPointF&) {
   if (const auto t = makeTarget_()) scale_ = std::sqrt(std::abs(t->toShown.determinant()));
 }
 
+void Brush::paintOver(QPainter&, const QTransform& toWidget) {
+  zoom_ = std::max(1e-6, std::sqrt(std::abs(toWidget.determinant())));
+}
+
 void Brush::press(const Touch& touch) {
   target_ = makeTarget_();
   if (!target_) return;
   scale_ = std::sqrt(std::abs(target_->toShown.determinant()));
   right_ = touch.button == Qt::RightButton;
+  paint::Tip used = tip;
+  if (onScreen) used.sizePx = std::clamp(tip.sizePx / (zoom_ * std::max(1e-6, scale_)), 1.0, 2000.0);
   const std::uint8_t value = right_ ? target_->right : target_->left;
   stroke_ = makeDrawing ? makeDrawing(*target_, value)
-                        : std::make_unique<paint::Stroke>(target_->picture, tip, pressure, value, target_->flat);
+                        : std::make_unique<paint::Stroke>(target_->picture, used, pressure, value, target_->flat);
   settled_ = target_->picture;
   strokeArea_ = {};
   if ((touch.modifiers & Qt::ShiftModifier) && lastEnd_) {

@@ -38,6 +38,8 @@ class Brush : public Instrument {
   Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
 
   paint::Tip tip;
+  /// The tip's size is px of the screen, not of what is painted.
+  bool onScreen = false;
   paint::Pressure pressure = paint::Pressure::size;
   /// Another tip than the round one: what draws a stroke on the target with a value. Empty: the round tip.
   std::function<std::unique_ptr<paint::Drawing>(const Target& target, std::uint8_t value)> makeDrawing;
@@ -51,7 +53,8 @@ class Brush : public Instrument {
   void release(const Touch& touch) override;
   void cancel() override;
   bool turn(double notches, bool second) override;
-  double ringSize() const override { return tip.sizePx * scale_; }
+  double ringSize() const override { return onScreen ? tip.sizePx / zoom_ : tip.sizePx * scale_; }
+  void paintOver(QPainter& painter, const QTransform& toWidget) override;
   double ringHardness() const override { return tip.hardness; }
   void hover(const QPointF&) override;
   QString doing() const override { return words_(); }
@@ -72,6 +75,7 @@ class Brush : public Instrument {
   base::Rect strokeArea_;  // all that the stroke has touched
   bool right_ = false;
   std::optional<QPointF> lastEnd_;  // for straight runs, px of the shown scene
+  double zoom_ = 1;                 // px of the screen per px of the shown scene, as last drawn
   double scale_ = 1;                // px of the shown scene per px of the painted picture
 };
 

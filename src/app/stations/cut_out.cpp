@@ -1,20 +1,17 @@
 #include "app/stations/cut_out.h"
 
-#include <QButtonGroup>
 #include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QPushButton>
-#include <QRadioButton>
 #include <QVBoxLayout>
 
 #include "app/stations/cut_work.h"
 #include "core/matte/ground.h"
 #include "core/matte/trimap.h"
 #include "core/select/reshape.h"
-#include "core/select/subject_guess.h"
 
 namespace hseam::app {
 namespace {
@@ -25,16 +22,17 @@ enum GroundChoice { kAutomatic, kGreen, kGrey, kBlack, kWhite, kOwn, kWoven };
 
 CutOut::CutOut(Desk& desk, QWidget* parent)
     : Station(desk, parent),
-      hints_(
-          desk, [this] { return hintTarget(); },
-          [this] { return tr("hints on %1: left says subject, right says background").arg(activeName()); }),
       band_(
           desk, [this] { return bandTarget(); },
-          [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }),
-      box_([this](OutlineTool::Kind, const QPolygonF& o) { guessInBox(desk_, o.boundingRect()); },
-           [this] { return tr("draw a box round the subject of %1").arg(activeName()); }) {
-  box_.kind = OutlineTool::Kind::rectangle;
-  buildGuess();
+          [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }) {
+  guessPleat_ = pleats_->add(tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes"));
+  guess_ = new GuessSubject(desk);
+  guessPleat_->content()->addWidget(guess_);
+  connect(guess_, &GuessSubject::changed, this, [this] {
+    guessPleat_->setValue(guess_->words());
+    emit changed();
+  });
+  connect(guess_, &GuessSubject::placeAsked, this, &CutOut::placeAsked);
   colourPleat_ = pleats_->add(tr("Choose by colour"), tr("Select what looks like the colours you click"));
   colour_ = new ChooseColour(desk);
   colourPleat_->content()->addWidget(colour_);
@@ -70,34 +68,6 @@ CutOut::CutOut(Desk& desk, QWidget* parent)
   });
   connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
   pleats_->open(guessPleat_);
-}
-
-void CutOut::buildGuess() {
-  guessPleat_ = pleats_->add(tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes"));
-  auto* c = guessPleat_->content();
-  c->addWidget(button(tr("Guess"), tr("Find the subject by its colours; your hints are used"), [this] { guess(true); }));
-  pointing_ = new QButtonGroup(this);
-  auto* strokes = new QRadioButton(tr("hint strokes"));
-  strokes->setToolTip(tr("Left button: this is the subject. Right button: this is background. Each stroke corrects the guess."));
-  auto* box = new QRadioButton(tr("a box"));
-  box->setToolTip(tr("Drag a box round the subject; the guess stays inside"));
-  strokes->setChecked(true);
-  pointing_->addButton(strokes, 0);
-  pointing_->addButton(box, 1);
-  connect(pointing_, &QButtonGroup::idClicked, this, [this] { emit changed(); });
-  c->addWidget(quietLabel(tr("Then help it with")));
-  c->addWidget(rowOf({strokes, box}));
-  hintSize_ = new ValueField(tr("stroke"), {2, 400, 40, 0, tr("px"), false}, tr("Width of a hint stroke (Alt + wheel)"));
-  const auto take = [this] { hints_.tip = {hintSize_->value(), 1, 1}; };
-  connect(hintSize_, &ValueField::changed, this, take);
-  take();
-  hints_.tipChanged = [this] { hintSize_->setValue(hints_.tip.sizePx); };
-  hints_.stroked = [this] { guess(true); };
-  c->addWidget(hintSize_);
-  c->addWidget(quietLabel(tr("Left button: subject. Right button: background.")));
-  c->addWidget(button(tr("Forget the hints"), tr("Take all hint strokes away"), [this] {
-    if (activePicture()) desk_.apply(scene::SetHints{desk_.document().active(), {}});
-  }));
 }
 
 void CutOut::buildBand() {
@@ -181,7 +151,7 @@ View CutOut::view() const {
 Instrument* CutOut::instrument() {
   if (!activePicture()) return nullptr;
   const Pleat* open = pleats_->current();
-  if (open == guessPleat_) return pointing_->checkedId() == 1 ? static_cast<Instrument*>(&box_) : &hints_;
+  if (open == guessPleat_) return &guess_->tool();
   if (open == colourPleat_) return &colour_->tool();
   if (open == drawPleat_) return &draw_->tool();
   if (open == savedPleat_) return &saved_->tool();
@@ -194,19 +164,6 @@ Instrument* CutOut::instrument() {
 
 Brush* CutOut::maskBrush() {
   return pleats_->current() == paintPleat_ ? &paint_->brush() : nullptr;
-}
-
-std::optional<Brush::Target> CutOut::hintTarget() const {
-  const auto* p = activePicture();
-  if (!p) return std::nullopt;
-  Brush::Target t;
-  t.picture =
-      p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.memory()) : p->cutout.hints;
-  t.left = select::kHintSubject;
-  t.right = select::kHintBackground;
-  t.flat = true;
-  t.edit = [id = desk_.document().active()](const image::TiledImage& painted) { return scene::SetHints{id, painted}; };
-  return t;
 }
 
 std::optional<Brush::Target> CutOut::bandTarget() const {
@@ -227,7 +184,7 @@ std::optional<Brush::Target> CutOut::bandTarget() const {
 }
 
 void CutOut::guess(bool withHints) {
-  guessSubject(desk_, withHints);
+  guess_->guess(withHints);
 }
 void CutOut::findBand() {
   app::findBand(desk_, [this] { pleats_->open(bandPleat_); });
@@ -301,7 +258,8 @@ void CutOut::refresh() {
   setEnabled(p != nullptr);
   const scene::Layer* l = desk_.active();
   const bool masked = p && !l->mask.coverage.isNull();
-  guessPleat_->setValue(p && !p->cutout.selection.isNull() ? tr("selected") : tr("not yet"));
+  guess_->refresh();
+  guessPleat_->setValue(guess_->words());
   drawPleat_->setValue(draw_->words());
   bandPleat_->setValue(p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet"));
   solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved"))
@@ -348,8 +306,9 @@ NextStep CutOut::nextStep() const {
   const QString who = activeName();
   if (desk_.jobs().running()) return {desk_.jobs().name(), tr("You can go on looking meanwhile."), {}, {}};
   if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
-    return {tr("Guess the subject of %1").arg(who), tr("A first selection by colour. Strokes or outlines mend what it misses."),
-            tr("Guess"), [self] { self->guess(true); }};
+    return {tr("Guess the subject of %1").arg(who),
+            tr("The program finds what stands in front. Strokes or outlines mend what it misses."), tr("Guess"),
+            [self] { self->guess(true); }};
   }
   if (p->cutout.band.isNull() && p->cutout.alpha.isNull()) {
     return {tr("Find the undecided band"),

@@ -2,18 +2,17 @@
 
 #include "app/canvas/label_overlay.h"
 #include "app/instruments/brush.h"
-#include "app/instruments/outline_tool.h"
 #include "app/stations/choose_colour.h"
 #include "app/stations/draw_path.h"
 #include "app/stations/draw_round.h"
 #include "app/stations/earlier_cuts.h"
+#include "app/stations/guess_subject.h"
 #include "app/stations/paint_mask.h"
 #include "app/stations/saved_selections.h"
 #include "app/stations/shape_edge.h"
 #include "app/stations/station.h"
 #include "core/select/shape.h"
 
-class QButtonGroup;
 class QCheckBox;
 class QComboBox;
 
@@ -33,12 +32,16 @@ class CutOut : public Station {
   void refresh() override;
 
   ShapeEdge& shapeEdge() { return *shape_; }
+  /// The next place that the guess is unsure of. False: there is none, or another pleat is open.
+  bool stepDoubt(int by) { return pleats_->current() == guessPleat_ && guess_->stepDoubt(by); }
   bool marksStretches() const { return pleats_->current() == shapePleat_; }
   /// The brush that paints the mask, while its pleat is open.
   Brush* maskBrush();
 
  signals:
   void paintInSceneAsked();
+  /// Look at this place, px of the active picture.
+  void placeAsked(QRectF place);
 
  public slots:
   void guess(bool withHints);
@@ -49,23 +52,20 @@ class CutOut : public Station {
   void fitPath() { path_->fit(); }
 
  private:
-  void buildGuess();
   void buildBand();
   void buildSolve();
   void buildGround();
-  std::optional<Brush::Target> hintTarget() const;
   std::optional<Brush::Target> bandTarget() const;
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
 
   Pleat *guessPleat_, *colourPleat_, *drawPleat_, *savedPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_,
       *paintPleat_, *groundPleat_, *earlierPleat_;
-  Brush hints_, band_;
-  OutlineTool box_;
-  QButtonGroup* pointing_;
+  Brush band_;
   QComboBox* ground_;
-  ValueField *hintSize_, *bandWidth_, *bandTip_;
+  ValueField *bandWidth_, *bandTip_;
   QCheckBox *original_, *clean_, *ghost_;
+  GuessSubject* guess_;
   PaintMask* paint_;
   DrawRound* draw_;
   ShapeEdge* shape_;

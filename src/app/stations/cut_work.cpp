@@ -32,20 +32,6 @@ const scene::PictureContent* selectedOf(Desk& desk) {
   return nullptr;
 }
 
-void guess(Desk& desk, select::GuessOptions options, const char* how) {
-  const auto* p = pictureOf(desk);
-  if (!p) return;
-  const scene::LayerId id = desk.document().active();
-  desk.jobs().start<image::TiledImage>(
-      QObject::tr("Guess the subject"),
-      [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) {
-        return select::guessSubject(source, options, e, progress);
-      },
-      [&desk, from = desk.scene(), id, how](image::TiledImage selection) {
-        desk.applyResult(scene::SetSelection{id, std::move(selection), how}, from);
-      });
-}
-
 // A band along the selection, opened as well where paper shows between strands.
 base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const image::TiledImage& source, double widthPx,
                                           base::Executor& e, const base::Progress& progress) {
@@ -120,22 +106,24 @@ std::string recipeWith(const std::string& recipe, double codes) {
 
 }  // namespace
 
-void guessSubject(Desk& desk, bool withHints) {
+void snapOutline(Desk& desk, const select::Outline& shape, select::Combine way) {
   const auto* p = pictureOf(desk);
   if (!p) return;
-  select::GuessOptions options;
-  if (withHints && !p->cutout.hints.isNull()) {
-    options.hints = p->cutout.hints;
-    options.previous = p->cutout.selection;
-  }
-  guess(desk, std::move(options), "guessed");
-}
-
-void guessInBox(Desk& desk, const QRectF& box) {
-  select::GuessOptions options;
-  const QRect r = box.toAlignedRect();
-  options.box = base::Rect{r.x(), r.y(), r.width(), r.height()};
-  guess(desk, std::move(options), "guessed in a box");
+  desk.jobs().start<image::TiledImage>(
+      QObject::tr("Find the subject in the outline"),
+      [source = p->source, selection = selectionOrEmpty(desk), shape, way](
+          base::Executor& e, const base::Progress& progress) -> base::Result<image::TiledImage> {
+        select::GuessOptions options;
+        HSEAM_TRY(options.within, select::combined(image::uniformCoverage(source.size(), 0, source.memory()), shape,
+                                                   select::Combine::replace, e));
+        HSEAM_TRY(const image::TiledImage found, select::guessSubject(source, options, e, progress));
+        const base::Rect whole = base::Rect::of(source.size());
+        HSEAM_TRY(const auto pixels, image::read8(found, 0, whole));
+        return select::combined(selection, whole, pixels, way, e);
+      },
+      [&desk, from = desk.scene(), id = desk.document().active()](image::TiledImage selection) {
+        desk.applyResult(scene::SetSelection{id, std::move(selection), "the subject in an outline"}, from);
+      });
 }
 
 image::TiledImage selectionOrEmpty(Desk& desk) {

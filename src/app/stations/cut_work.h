@@ -1,21 +1,19 @@
 #pragma once
 // The long work of Cut out, as jobs whose results become Edits.
 
-#include <QRectF>
 #include <functional>
 
 #include "app/document/desk.h"
 #include "core/matte/whole_cut.h"
+#include "core/select/shape.h"
 
 namespace hseam::app {
 
 /// Stands in a painted band for "thinned here" until thinnedBand decides what it is.
 inline constexpr std::uint8_t kThinned = 64;
 
-/// Guesses the subject of the active picture and selects it; with hints, corrects the present selection.
-void guessSubject(Desk& desk, bool withHints);
-/// Guesses inside a box, px of the picture.
-void guessInBox(Desk& desk, const QRectF& box);
+/// Finds the subject inside an outline that was drawn loosely round it, and combines it with the selection.
+void snapOutline(Desk& desk, const select::Outline& shape, select::Combine way);
 /// The active picture's selection; nothing selected: coverage 0 everywhere. There must be an active picture.
 image::TiledImage selectionOrEmpty(Desk& desk);
 using Reshape = std::function<base::Result<image::TiledImage>(const image::TiledImage&, base::Executor&)>;

@@ -1,5 +1,6 @@
 #include "app/stations/draw_round.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QVBoxLayout>
 
@@ -49,6 +50,9 @@ DrawRound::DrawRound(Desk& desk, QWidget* parent)
   combine_->setAccessibleName(tr("What the outline does to the selection"));
   combine_->setToolTip(tr("What the next outline does to the selection"));
   column->addWidget(rowOf({shape_, combine_}));
+  snap_ = new QCheckBox(tr("the outline becomes the subject inside it"));
+  snap_->setToolTip(tr("Draw loosely: what stands inside is found and taken up to its own edge"));
+  column->addWidget(snap_);
   reshapeBy_ = new ValueField(tr("reshape by"), {0.5, 100, 4, 1, tr("px"), false}, tr("By how many pixels of the picture"));
   column->addWidget(reshapeBy_);
   const auto shaping = [this](const QString& name, const QString& tip, const auto& how) {
@@ -102,6 +106,10 @@ void DrawRound::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
   for (const QPointF& q : outline) shape.push_back({q.x(), q.y()});
   if (kind == OutlineTool::Kind::rectangle) shape = select::rectangleOutline(shape[0], shape[1]);
   if (kind == OutlineTool::Kind::ellipse) shape = select::ellipseOutline(shape[0], shape[1]);
+  if (snap_->isChecked()) {
+    snapOutline(desk_, shape, kWays[combine_->currentIndex()]);
+    return;
+  }
   auto combined = select::combined(selectionOrEmpty(desk_), shape, kWays[combine_->currentIndex()], desk_.executor());
   if (!combined.ok()) {
     emit desk_.refused(QString::fromStdString(combined.error().text()));

@@ -7,6 +7,7 @@
 #include "app/instruments/outline_tool.h"
 #include "app/widgets/value_field.h"
 
+class QCheckBox;
 class QComboBox;
 
 namespace hseam::app {
@@ -36,6 +37,7 @@ class DrawRound : public QWidget {
   OutlineTool outline_;
   EdgeTool alongEdges_;
   QComboBox *shape_, *combine_;
+  QCheckBox* snap_;
   ValueField* reshapeBy_;
 };
 

@@ -1,6 +1,5 @@
 #include "core/image/picture_file.h"
 
-#include <dlfcn.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -10,6 +9,7 @@
 #include <fstream>
 #include <new>
 
+#include "core/base/module.h"
 #include "core/image/colour_profile.h"
 #include "core/image/door/picture_door.h"
 
@@ -22,13 +22,7 @@ using base::Error;
 
 base::Result<door::Door*> pictureDoor() {
   static const base::Result<door::Door*> opened = []() -> base::Result<door::Door*> {
-    std::error_code ignored;
-    const fs::path here = fs::read_symlink("/proc/self/exe", ignored).parent_path();
-    for (const fs::path& place : {here / "hseam_pictures.so", here / "../lib/hidden-seam/hseam_pictures.so"}) {
-      if (void* module = dlopen(place.c_str(), RTLD_NOW | RTLD_LOCAL)) {
-        if (auto entry = reinterpret_cast<door::Entry>(dlsym(module, door::kEntry))) return entry();
-      }
-    }
+    if (auto entry = reinterpret_cast<door::Entry>(base::moduleEntry("hseam_pictures.so", door::kEntry))) return entry();
     return Error{Code::unsupported, "hseam_pictures.so", "the picture module cannot be loaded; install Hidden Seam again"};
   }();
   return opened;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <new>
 #include <opencv2/imgproc.hpp>
 
@@ -19,13 +20,17 @@ using image::Raster;
 
 constexpr int kLongest = 1600;  // px a side of the level on which the edge is looked for
 constexpr int kGrowths = 7;
-constexpr int kInwards = 2;           // growths into the subject: it holds many colours, and some look like the ground's
+constexpr int kInwards = 2;           // into the subject
 constexpr int kGrowth = 16;           // px of the level
 constexpr float kSideBySide = 3.5f;   // px of 49
 constexpr float kLeast = 0.12f;       // of alpha, for a trace at the strip's rim
 constexpr float kSignificant = 2.5f;  // standard deviations that it is away from nothing
 constexpr int kGround = 4 * 40 * 40;  // px of the level
 constexpr int kBeyond = 40;           // px of the level
+constexpr int kNear = 24;             // px of the level
+constexpr int kAround = 97;           // px of the level, across which rates of traces are compared
+constexpr double kOften = 2.5;        // times as many traces at the rim as the ground's own texture leaves further out
+constexpr double kFew = 0.02;         // of a rim's pixels
 constexpr float kFraction = 0.02f;
 
 cv::Mat viewOf(const Raster<std::uint8_t>& r) {
@@ -62,62 +67,66 @@ Raster<std::uint8_t> stripRound(const Raster<std::uint8_t>& selection, int reach
   return band;
 }
 
-// Grounds (connected parts of the background) of which less than a fifth would be left stay as they were: colours of a ground
-// that is nearly used up come from somewhere else, and then everything looks like subject.
-void keepGrounds(const cv::Mat& before, cv::Mat& after) {
-  cv::Mat grounds;
-  const int count = cv::connectedComponents(before == kBackground, grounds, 8, CV_32S);
+// Parts of a side (connected) of which less than a fifth would be left stay as they were: colours of a ground that is nearly used
+// up come from somewhere else, and then everything looks like subject.
+void keepParts(const cv::Mat& before, std::uint8_t side, cv::Mat& after) {
+  cv::Mat parts;
+  const int count = cv::connectedComponents(before == side, parts, 8, CV_32S);
   std::vector<int> was(std::size_t(count), 0), left(std::size_t(count), 0);
-  for (int i = 0; i < int(grounds.total()); ++i) {
-    const auto g = std::size_t(grounds.ptr<int>()[i]);
+  for (int i = 0; i < int(parts.total()); ++i) {
+    const auto g = std::size_t(parts.ptr<int>()[i]);
     ++was[g];
-    left[g] += after.data[i] == kBackground;
+    left[g] += after.data[i] == side;
   }
-  for (int i = 0; i < int(grounds.total()); ++i) {
-    const auto g = std::size_t(grounds.ptr<int>()[i]);
+  for (int i = 0; i < int(parts.total()); ++i) {
+    const auto g = std::size_t(parts.ptr<int>()[i]);
     if (g > 0 && was[g] > kGround && left[g] * 5 < was[g]) after.data[i] = before.data[i];
   }
 }
 
-// Opens the strip where a strand or a soft edge runs out of it; where it ran out of the outer side is returned. Colours alone are
-// asked, at the strip's rim: in a solution what leaves the strip is pressed to 0, since its further part counts as background.
-// beyond: how far outside the strip the background's colours come from, px. Just beyond the rim lies what runs out, if anything
-// does, and is taken for background itself; far away the background may be another one.
-cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, bool inwards, int beyond, base::Executor& executor) {
-  const cv::Mat labels = viewOf(band), undecided = labels == kUndecided;
-  const cv::Mat outerRim = dilated(labels == kBackground, 4) & undecided, innerRim = dilated(labels == kSubject, 4) & undecided;
-  cv::Mat subject(labels.size(), CV_8U, cv::Scalar(0)), background(labels.size(), CV_8U, cv::Scalar(0));
-  // Which pixels of a rim hold some of the other side, by these colours of both.
-  const auto ask = [&](const cv::Mat& rim, const Raster<std::uint8_t>& sides, bool forSubject, cv::Mat& found) {
-    std::vector<int> pixels;
-    for (int i = 0; i < int(rim.total()); ++i) {
-      if (rim.data[i]) pixels.push_back(i);
-    }
-    const auto evidence = colourEvidence(colours, LocalColours(colours, sides, nullptr, pixels, executor), pixels, executor);
-    for (std::size_t i = 0; i < pixels.size(); ++i) {
-      if (evidence[i].confidence <= 0) continue;
-      const float share = forSubject ? evidence[i].alpha : 1 - evidence[i].alpha;
-      if (share > std::max(kLeast, kSignificant * evidence[i].deviation)) found.data[pixels[i]] = 255;
-    }
-  };
+// The share of `of` that is set in `found`, around each pixel.
+cv::Mat rateOf(const cv::Mat& found, const cv::Mat& of) {
+  cv::Mat hits, all, out;
+  cv::boxFilter(found & of, hits, CV_32F, cv::Size(kAround, kAround));
+  cv::boxFilter(of, all, CV_32F, cv::Size(kAround, kAround));
+  cv::divide(hits, cv::max(all, 1.f), out);
+  return out;
+}
+
+// Opens the strip on one side where a strand or a soft edge runs out of it; where it ran out is returned. Colours alone are
+// asked, at the strip's rim: in a solution what leaves the strip is pressed to that side, since its further part counts as such.
+// A textured side looks like the other now and then, so the rim is held against what the same question answers further on, where
+// nothing of the other is. beyond: how far outside the strip that side's colours come from, px. Just beyond the rim lies what
+// runs out, if anything does, and is taken for that side itself; far away there may be another ground.
+cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, std::uint8_t side, int beyond, base::Executor& executor) {
+  const cv::Mat labels = viewOf(band), undecided = labels == kUndecided, decided = labels == side;
+  const cv::Mat rim = dilated(decided, 4) & undecided;
+  cv::Mat further(labels.size(), CV_8U, cv::Scalar(0));
   Raster<std::uint8_t> wider(band.width(), band.height());
   wider.samples() = band.samples();
   if (beyond > 0) {
+    further = dilated(undecided, beyond - 4) & ~dilated(undecided, beyond / 3) & decided;
     cv::Mat view = viewOf(wider);
-    view.setTo(kUndecided, dilated(undecided, beyond) & (labels == kBackground));
-    keepGrounds(labels, view);
+    view.setTo(kUndecided, dilated(undecided, beyond) & decided);
+    keepParts(labels, side, view);
   }
-  ask(outerRim, wider, true, subject);
-  if (inwards) ask(innerRim, band, false, background);
-  const auto opened = [&](std::uint8_t decided, const cv::Mat& leaking) {
-    // Single pixels are noise; a strand or a soft edge that runs out leaves several side by side.
-    cv::Mat density;
-    cv::boxFilter(leaking, density, CV_32F, cv::Size(7, 7));
-    return cv::Mat(dilated(leaking & (density > 255.f * kSideBySide / 49), kGrowth) & (labels == decided));
-  };
-  cv::Mat out = opened(kBackground, subject & outerRim);
+  std::vector<int> pixels;
+  for (int i = 0; i < int(rim.total()); ++i) {
+    if (rim.data[i] || further.data[i]) pixels.push_back(i);
+  }
+  const auto evidence = colourEvidence(colours, LocalColours(colours, wider, nullptr, pixels, executor), pixels, executor);
+  cv::Mat found(labels.size(), CV_8U, cv::Scalar(0));
+  for (std::size_t i = 0; i < pixels.size(); ++i) {
+    const float other = side == kBackground ? evidence[i].alpha : 1 - evidence[i].alpha;
+    if (evidence[i].confidence > 0 && other > std::max(kLeast, kSignificant * evidence[i].deviation)) found.data[pixels[i]] = 255;
+  }
+  cv::Mat leaking = found & rim;
+  if (beyond > 0) leaking &= rateOf(found, rim) > kOften * rateOf(found, further) + kFew;
+  // Single pixels are noise; a strand or a soft edge that runs out leaves several side by side.
+  cv::Mat density;
+  cv::boxFilter(leaking, density, CV_32F, cv::Size(7, 7));
+  cv::Mat out = dilated(leaking & (density > 255.f * kSideBySide / 49), kGrowth) & decided;
   cv::Mat(labels).setTo(kUndecided, out);
-  if (inwards) cv::Mat(labels).setTo(kUndecided, opened(kSubject, background & innerRim));
   return out;
 }
 
@@ -130,7 +139,8 @@ base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, cons
     cv::Mat running;
     for (int i = 0; i < kGrowths && !part.cancelled(); ++i) {
       const cv::Mat before = viewOf(band).clone();
-      running = grow(band, colours, i < kInwards, beyond, executor);
+      running = grow(band, colours, kBackground, beyond, executor);
+      if (i < kInwards) grow(band, colours, kSubject, beyond, executor);
       part.report((i + 1.0) / kGrowths);
       if (cv::countNonZero(viewOf(band) != before) == 0) break;
     }
@@ -144,6 +154,34 @@ base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, cons
   }
   if (progress.cancelled()) return base::cancelledError();
   return band;
+}
+
+// What the strip has grown by on one side stays where the solution sees something of the other side there that hangs together
+// with it: strands, or a soft edge. A textured ground leaves faint traces only. other: how much of the other side each pixel
+// holds.
+void confirmSide(const cv::Mat& before, const cv::Mat& other, std::uint8_t side, cv::Mat band) {
+  constexpr float kStrong = 0.5f, kJoins = 0.3f;
+  constexpr int kHeld = 24;
+  const cv::Mat grownBy = (band == kUndecided) & (before == side);
+  if (cv::countNonZero(grownBy) == 0) return;
+  cv::Mat parts;
+  const int count = cv::connectedComponents((other > kJoins) & (band != side), parts, 8, CV_32S);
+  std::vector<bool> joined(std::size_t(count), false);
+  for (int i = 0; i < int(parts.total()); ++i) {
+    if (other.ptr<float>()[i] > 0.95f && before.data[i] != side) joined[std::size_t(parts.ptr<int>()[i])] = true;
+  }
+  joined[0] = false;
+  cv::Mat seen(band.size(), CV_8U, cv::Scalar(0));
+  for (int i = 0; i < int(parts.total()); ++i) {
+    if (grownBy.data[i] && joined[std::size_t(parts.ptr<int>()[i])] && other.ptr<float>()[i] > kStrong) seen.data[i] = 255;
+  }
+  band.setTo(side, grownBy & ~dilated(seen, kHeld));
+}
+
+void confirmGrowth(const cv::Mat& before, const cv::Mat& alpha, cv::Mat band) {
+  const cv::Mat rest = 1 - alpha;
+  confirmSide(before, alpha, kBackground, band);
+  confirmSide(before, rest, kSubject, band);
 }
 
 // What is fractional, without weak specks: a textured ground leaves traces that are nobody's edge.
@@ -174,6 +212,25 @@ cv::Mat fractional(const Raster<std::uint8_t>& band, const cv::Mat& a) {
   return out;
 }
 
+// What stays undecided of a strip, by the alpha that was solved in it. before: the strip as it was before it grew. margin: px of
+// the level for px of the picture.
+cv::Mat undecidedOf(const Raster<std::uint8_t>& strip, const cv::Mat& before, const cv::Mat& a, const FoundBandOptions& options,
+                    const std::function<int(double)>& margin) {
+  constexpr float kBody = 0.15f;
+  const cv::Mat there = viewOf(strip) == kUndecided;
+  // Where strands or softness ran out of the strip, everything fractional counts.
+  const cv::Mat ran = dilated(there & (before != kUndecided), kNear), fraction = fractional(strip, a);
+  cv::Mat wide;
+  cv::morphologyEx(fraction, wide, cv::MORPH_OPEN, disc(2));
+  const cv::Mat loose = (dilated(fraction, margin(options.solidMarginPx)) | dilated(wide, margin(options.softMarginPx))) & ran;
+  // Elsewhere the edge is crisp until the solution says otherwise by a body of it, not by the traces of a textured ground.
+  cv::Mat step, body;
+  cv::morphologyEx(a >= 0.5f, step, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
+  cv::morphologyEx((a > kBody) & (a < 1 - kBody) & there, body, cv::MORPH_OPEN, disc(2));
+  const cv::Mat crisp = dilated(step, margin(options.stepMarginPx)) | dilated(body, margin(options.solidMarginPx));
+  return (loose | crisp) & there;
+}
+
 }  // namespace
 
 base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
@@ -194,7 +251,7 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   const Raster<float> colours = rgbOf(std::move(read));
   progress.report(0.05);
 
-  Raster<std::uint8_t> strip = stripRound(chosen, int(std::ceil(options.selectionErrorPx / scale)) + 8);
+  Raster<std::uint8_t> strip = stripRound(chosen, std::max(4, int(std::ceil(options.selectionErrorPx / scale))));
   const cv::Mat before = viewOf(strip).clone();
   HSEAM_TRY(strip, grown(strip, colours, executor, progress.part(0.05, 0.4)));
   // Tips fade below what colours tell: where strands made the strip grow, it grows once more.
@@ -202,12 +259,12 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   viewOf(strip).setTo(kUndecided, dilated(added, kGrowth + kGrowth / 2) & (viewOf(strip) == kBackground));
   SolveOptions quick;
   quick.tolerance *= 3;
+  quick.pressTraces = false;
   HSEAM_TRY(const Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.95)));
-  const cv::Mat a = viewOf(alpha), fraction = fractional(strip, a);
-  cv::Mat wide;
-  cv::morphologyEx(fraction, wide, cv::MORPH_OPEN, disc(2));
-  const auto margin = [&](double px) { return int(std::ceil(px / scale)) + (level > 0 ? 1 : 0); };
-  const cv::Mat undecided = dilated(fraction, margin(options.solidMarginPx)) | dilated(wide, margin(options.softMarginPx));
+  const cv::Mat a = viewOf(alpha);
+  confirmGrowth(before, a, viewOf(strip));
+  const cv::Mat undecided =
+      undecidedOf(strip, before, a, options, [&](double px) { return int(std::ceil(px / scale)) + (level > 0 ? 1 : 0); });
   Raster<std::uint8_t> band(whole.width, whole.height);
   for (int y = 0; y < whole.height; ++y) {
     for (int x = 0; x < whole.width; ++x)

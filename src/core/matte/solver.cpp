@@ -10,6 +10,7 @@
 #include "core/matte/laplacian.h"
 #include "core/matte/mixing.h"
 #include "core/matte/rgb.h"
+#include "core/matte/traces.h"
 #include "core/matte/trimap.h"
 
 namespace hseam::matte {
@@ -179,16 +180,8 @@ base::Result<Solution> solveIn(Raster<float> picture, const Raster<std::uint8_t>
   return Solution{pyramid.takeAlpha(), *options.codes};
 }
 
-}  // namespace
-
-base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raster<std::uint8_t>& band,
-                                       const SolveOptions& options, base::Executor& executor, const base::Progress& progress) {
-  HSEAM_TRY(Solution s, solveBand(picture, band, options, executor, progress));
-  return std::move(s.alpha);
-}
-
-base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
-                                 base::Executor& executor, const base::Progress& progress) {
+base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
+                                  base::Executor& executor, const base::Progress& progress) {
   CORE_CHECK(picture.size() == band.size() && picture.channels() == 3);
   if (!namesBoth(band))
     return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
@@ -220,6 +213,21 @@ base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std:
   for (int n = decides - 1; n >= 0; --n) HSEAM_DO(chosen.solve(n, options, executor, part(n)));
   progress.report(1);
   return Solution{chosen.takeAlpha(), codes};
+}
+
+}  // namespace
+
+base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raster<std::uint8_t>& band,
+                                       const SolveOptions& options, base::Executor& executor, const base::Progress& progress) {
+  HSEAM_TRY(Solution s, solveBand(picture, band, options, executor, progress));
+  return std::move(s.alpha);
+}
+
+base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
+                                 base::Executor& executor, const base::Progress& progress) {
+  HSEAM_TRY(Solution s, solvedBand(picture, band, options, executor, progress));
+  if (options.pressTraces) pressTraces(s.alpha, band);
+  return s;
 }
 
 base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, const SolveOptions& options,

@@ -11,9 +11,10 @@ namespace hseam::matte {
 
 struct SolveOptions {
   double eps = 1e-7;             // of the Laplacian
-  double evidenceWeight = 2e-3;  // weight of the colour evidence, times its confidence
+  double evidenceWeight = 6e-4;  // weight of the colour evidence, times its confidence
   double tolerance = 2e-4;       // relative residual
   int maxIterations = 400;       // at the finest level
+  bool pressTraces = true;       // traces.h; false: as the equations gave it
   /// How much the picture was mixed in its codes rather than in light, 0..1, if that is known (Solution::codes of an earlier
   /// solving): finding it out is half of the work for a small band.
   std::optional<double> codes = {};

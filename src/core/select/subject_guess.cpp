@@ -2,10 +2,14 @@
 
 #include <algorithm>
 #include <cmath>
-#include <new>
 #include <opencv2/imgproc.hpp>
 
-#include "core/select/guided.h"
+#include "core/learned/seen.h"
+#include "core/select/border_colours.h"
+#include "core/select/coarse_cut.h"
+#include "core/select/doubt.h"
+#include "core/select/full_size.h"
+#include "core/select/hint_reach.h"
 
 namespace hseam::select {
 namespace {
@@ -13,220 +17,267 @@ namespace {
 using base::Rect;
 using image::Raster;
 using image::TiledImage;
+using learned::Seen;
+using learned::SeenThing;
 
-// A correction works on a smaller level: it is asked for stroke by stroke, and what it gets wrong along the outline the finer
-// levels put right.
-constexpr int kWorkingSide = 720, kCorrectingSide = 540;
+constexpr float kSureSubject = 0.97f, kSureBackground = 0.01f;  // of the prior
+constexpr double kThingScore = 0.3;                             // below, a thing is no candidate of its own
+constexpr double kPersonScore = 0.35, kPlainly = 0.4;
+constexpr int kRounds = 4;
 
-int workingLevel(const TiledImage& picture, int side) {
+// The picture at the size at which it is guessed.
+struct Small {
+  Raster<float> rgb;
+  cv::Mat rgb8, lab;
+  cv::Size size() const { return rgb8.size(); }
+};
+
+base::Size smallSize(base::Size s) {
+  const double k = std::min(1.0, double(kGuessSide) / std::max(s.width, s.height));
+  return {std::max(1, int(std::lround(s.width * k))), std::max(1, int(std::lround(s.height * k)))};
+}
+
+// The smallest level that is not smaller than `wanted`.
+int levelFor(const TiledImage& picture, base::Size wanted) {
   int n = 0;
-  while (n + 1 < picture.levelCount() && std::max(picture.level(n).size.width, picture.level(n).size.height) > side) ++n;
+  while (n + 1 < picture.levelCount() && picture.level(n + 1).size.width >= wanted.width &&
+         picture.level(n + 1).size.height >= wanted.height)
+    ++n;
   return n;
 }
 
-Raster<float> threeChannels(Raster<float> in) {
-  if (in.channels() == 3) return in;
-  Raster<float> out(in.width(), in.height(), 3);
-  for (std::size_t i = 0; i < out.pixels(); ++i) std::copy_n(in.samples().data() + i * 4, 3, out.samples().data() + i * 3);
+base::Result<cv::Mat> smallGrey(const TiledImage& grey, base::Size size) {
+  const int level = levelFor(grey, size);
+  HSEAM_TRY(const Raster<std::uint8_t> read, image::read8(grey, level, Rect::of(grey.level(level).size)));
+  cv::Mat out;
+  cv::resize(cv::Mat(read.height(), read.width(), CV_8U, const_cast<std::uint8_t*>(read.row(0))), out,
+             cv::Size(size.width, size.height), 0, 0, cv::INTER_AREA);
   return out;
 }
 
-// Without a box or an earlier guess: pixels whose colour lies far from all of the border's colours may be the subject.
-void markByBorder(const cv::Mat& lab, cv::Mat& mask) {
-  const int rim = std::max(2, std::min(lab.cols, lab.rows) / 40);
-  std::vector<cv::Vec3f> border;
-  for (int y = 0; y < lab.rows; ++y) {
-    for (int x = 0; x < lab.cols; ++x) {
-      if (x < rim || y < rim || x >= lab.cols - rim || y >= lab.rows - rim) border.push_back(lab.at<cv::Vec3f>(y, x));
+base::Result<Small> smallOf(const TiledImage& picture) {
+  const base::Size size = smallSize(picture.size());
+  const int level = levelFor(picture, size);
+  HSEAM_TRY(const Raster<float> read, image::readFloat(picture, level, Rect::of(picture.level(level).size)));
+  const cv::Mat all(read.height(), read.width(), CV_32FC(read.channels()), const_cast<float*>(read.row(0)));
+  cv::Mat resized;
+  cv::resize(all, resized, cv::Size(size.width, size.height), 0, 0, cv::INTER_AREA);
+  Small s{Raster<float>(size.width, size.height, 3), {}, {}};
+  for (std::size_t i = 0; i < s.rgb.pixels(); ++i) {
+    for (std::size_t c = 0; c < 3; ++c) {
+      const std::size_t from = read.channels() >= 3 ? c : 0;
+      s.rgb.samples()[i * 3 + c] = resized.ptr<float>()[i * std::size_t(read.channels()) + from];
     }
   }
-  cv::Mat labels, centres;
-  cv::theRNG().state = 1;
-  cv::kmeans(cv::Mat(int(border.size()), 3, CV_32F, border.data()), 6, labels, cv::TermCriteria(cv::TermCriteria::COUNT, 12, 0),
-             1, cv::KMEANS_PP_CENTERS, centres);
-  cv::Mat distance(lab.size(), CV_8U);
-  for (int y = 0; y < lab.rows; ++y) {
-    for (int x = 0; x < lab.cols; ++x) {
-      double nearest = 1e9;
-      for (int k = 0; k < centres.rows; ++k)
-        nearest = std::min(nearest, cv::norm(lab.at<cv::Vec3f>(y, x), cv::Vec3f(centres.ptr<float>(k))));
-      distance.at<std::uint8_t>(y, x) = std::uint8_t(std::min(255.0, nearest * 3));
-    }
-  }
-  cv::GaussianBlur(distance, distance, cv::Size(7, 7), 1.5);
-  cv::Mat far;
-  cv::threshold(distance, far, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
-  for (int y = 0; y < lab.rows; ++y) {
-    for (int x = 0; x < lab.cols; ++x) {
-      const bool rimPixel = x < rim || y < rim || x >= lab.cols - rim || y >= lab.rows - rim;
-      mask.at<std::uint8_t>(y, x) = far.at<std::uint8_t>(y, x) ? cv::GC_PR_FGD : (rimPixel ? cv::GC_BGD : cv::GC_PR_BGD);
-    }
-  }
+  const cv::Mat rgb(size.height, size.width, CV_32FC3, s.rgb.row(0));
+  rgb.convertTo(s.rgb8, CV_8UC3, 255);
+  cv::cvtColor(rgb, s.lab, cv::COLOR_RGB2Lab);
+  return s;
 }
 
-base::Status markHints(const TiledImage& hints, int level, cv::Mat& mask) {
-  HSEAM_TRY(const Raster<std::uint8_t> h, image::read8(hints, level, {0, 0, mask.cols, mask.rows}));
-  for (int y = 0; y < mask.rows; ++y) {
-    for (int x = 0; x < mask.cols; ++x) {
-      // Levels average: more than a third of a stroke in the pixel counts.
-      if (*h.at(x, y) >= 170) mask.at<std::uint8_t>(y, x) = cv::GC_FGD;
-      if (*h.at(x, y) <= 86) mask.at<std::uint8_t>(y, x) = cv::GC_BGD;
+cv::Mat enlarged(const Raster<float>& square, cv::Size size) {
+  cv::Mat out;
+  cv::resize(cv::Mat(square.height(), square.width(), CV_32F, const_cast<float*>(square.row(0))), out, size, 0, 0,
+             cv::INTER_LINEAR);
+  return out;
+}
+
+cv::Rect boxOf(const SeenThing& t, cv::Size size, double grown) {
+  const double w = (t.right - t.left) * grown, h = (t.bottom - t.top) * grown;
+  const int l = int(std::floor((t.left - w) * size.width)), top = int(std::floor((t.top - h) * size.height)),
+            r = int(std::ceil((t.right + w) * size.width)), b = int(std::ceil((t.bottom + h) * size.height));
+  return cv::Rect(l, top, r - l, b - top) & cv::Rect(0, 0, size.width, size.height);
+}
+
+// How likely each pixel is subject. Where a person is seen, the network that knows people is asked as well.
+cv::Mat priorOf(const Seen& seen, cv::Size size) {
+  cv::Mat prior = enlarged(seen.subject, size);
+  const cv::Mat person = enlarged(seen.person, size);
+  for (const SeenThing& t : seen.things) {
+    if (t.kind != learned::Kind::person || t.score < kPersonScore) continue;
+    const cv::Rect box = boxOf(t, size, 0.05);
+    if (box.empty()) continue;
+    // A person that is not the subject at all stays out of it.
+    if (cv::mean(prior(box))[0] < 0.15) continue;
+    cv::Mat part = prior(box);
+    cv::max(part, person(box), part);
+  }
+  // A thing that is plainly seen is more than the building behind it.
+  cv::Mat things(size, CV_8U, cv::Scalar(0));
+  for (const SeenThing& t : seen.things) {
+    const cv::Rect box = boxOf(t, size, 0.03);
+    if (t.score < kPlainly || box.area() < int(prior.total()) / 50 || cv::mean(prior(box))[0] < kPlainly) continue;
+    things(box).setTo(255);
+  }
+  if (cv::mean(prior, things)[0] * cv::countNonZero(things) > 0.35 * cv::sum(prior)[0]) {
+    cv::Mat faint = prior * 0.1;
+    faint.copyTo(prior, ~things);
+  }
+  return prior;
+}
+
+cv::Mat labelsFrom(const cv::Mat& prior) {
+  cv::Mat labels(prior.size(), CV_8U, cv::Scalar(kLikelyBackground));
+  labels.setTo(kLikelySubject, prior >= 0.5f);
+  labels.setTo(kSurelySubject, prior > kSureSubject);
+  labels.setTo(kSurelyBackground, prior < kSureBackground);
+  return labels;
+}
+
+// Nothing outside counts. Where the prior sees next to nothing inside, the middle is likely and colours decide.
+void limitTo(const cv::Mat& inside, cv::Mat& labels) {
+  labels.setTo(kSurelyBackground, ~inside);
+  const int area = cv::countNonZero(inside), seen = cv::countNonZero((labels & 1) & inside);
+  if (area == 0 || seen * 5 > area) return;
+  cv::Mat depth;
+  cv::distanceTransform(inside, depth, cv::DIST_L2, cv::DIST_MASK_5);
+  double deepest = 0;
+  cv::minMaxLoc(depth, nullptr, &deepest);
+  labels.setTo(kLikelyBackground, inside);
+  labels.setTo(kLikelySubject, depth > float(deepest) * 0.25f);
+}
+
+// A rim that is inside the limit is still what the outside looks like.
+base::Result<cv::Mat> limitOf(const GuessOptions& options, const TiledImage& picture, base::Size size) {
+  cv::Mat inside;
+  if (options.box) {
+    const double kx = double(size.width) / picture.size().width, ky = double(size.height) / picture.size().height;
+    const Rect b = *options.box;
+    inside = cv::Mat(size.height, size.width, CV_8U, cv::Scalar(0));
+    const cv::Rect r(int(std::floor(b.x * kx)), int(std::floor(b.y * ky)), int(std::ceil(b.width * kx)),
+                     int(std::ceil(b.height * ky)));
+    inside(r & cv::Rect(0, 0, size.width, size.height)).setTo(255);
+  } else if (!options.within.isNull()) {
+    HSEAM_TRY(const cv::Mat loose, smallGrey(options.within, size));
+    // A loose outline may run over the subject's edge here and there.
+    cv::dilate(loose >= 128, inside, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(9, 9)));
+  }
+  return inside;
+}
+
+void addHints(const cv::Mat& hints, const cv::Mat& lab, cv::Mat& labels) {
+  // What was averaged counts by more than a third of a stroke.
+  cv::Mat said(hints.size(), CV_8U, cv::Scalar(kHintNothing));
+  said.setTo(kHintSubject, hints >= 170);
+  said.setTo(kHintBackground, hints <= 86);
+  const cv::Mat reached = hintReach(lab, said);
+  labels.setTo(kSurelySubject, reached == 255);
+  labels.setTo(kSurelyBackground, reached == 1);
+  labels.setTo(kSurelySubject, said == kHintSubject);
+  labels.setTo(kSurelyBackground, said == kHintBackground);
+}
+
+Raster<std::uint8_t> rasterOf(const cv::Mat& m) {
+  Raster<std::uint8_t> out(m.cols, m.rows);
+  for (int y = 0; y < m.rows; ++y) std::copy_n(m.ptr<std::uint8_t>(y), m.cols, out.row(y));
+  return out;
+}
+
+double overlapOf(const cv::Mat& a, const cv::Mat& b) {
+  const int either = cv::countNonZero(a | b);
+  return either > 0 ? double(cv::countNonZero(a & b)) / either : 0;
+}
+
+// What the best-fitting thing that was seen is called.
+std::string nameOf(const cv::Mat& subject, const Seen& seen) {
+  cv::Mat points;
+  cv::findNonZero(subject, points);
+  if (points.empty()) return "everything in front";
+  const cv::Rect own = cv::boundingRect(points);
+  const SeenThing* best = nullptr;
+  double most = 0.5;
+  for (const SeenThing& t : seen.things) {
+    const cv::Rect box = boxOf(t, subject.size(), 0), common = box & own;
+    const double share = double(common.area()) / std::max(1, (box | own).area());
+    if (t.score >= kThingScore && share > most) best = &t, most = share;
+  }
+  return best ? best->word : "everything in front";
+}
+
+base::Result<cv::Mat> cutOf(const Small& small, const cv::Mat& labels, const base::Progress& progress) {
+  return coarseCut(small.rgb8, labels.clone(), kRounds, progress);
+}
+
+// Things of their own, each within its box.
+base::Status addThings(const Small& small, const Seen& seen, const cv::Mat& prior, int most, std::vector<Candidate>& to,
+                       const base::Progress& progress) {
+  for (const SeenThing& t : seen.things) {
+    if (int(to.size()) >= most || t.score < kThingScore) break;
+    const cv::Rect box = boxOf(t, small.size(), 0.04);
+    if (box.area() < int(small.rgb.pixels()) / 400) continue;
+    cv::Mat inside(small.size(), CV_8U, cv::Scalar(0)), labels = labelsFrom(prior);
+    inside(box).setTo(255);
+    limitTo(inside, labels);
+    const auto cut = cutOf(small, labels, progress);
+    if (!cut.ok()) {
+      if (cut.error().code == base::Code::cancelled) return cut.error();
+      continue;  // nothing can be told apart in this box
     }
+    const bool known = std::any_of(to.begin(), to.end(), [&](const Candidate& c) {
+      return overlapOf(*cut, cv::Mat(c.subject.height(), c.subject.width(), CV_8U, const_cast<std::uint8_t*>(c.subject.row(0)))) >
+             0.85;
+    });
+    if (!known && cv::countNonZero(*cut) > 0) to.push_back({t.word, t.score, rasterOf(*cut)});
   }
   return {};
 }
 
-bool hasBoth(const cv::Mat& mask) {
-  bool subject = false, background = false;
-  for (int y = 0; y < mask.rows; ++y) {
-    for (int x = 0; x < mask.cols; ++x) {
-      const bool fg = mask.at<std::uint8_t>(y, x) & 1;
-      subject |= fg, background |= !fg;
-    }
-  }
-  return subject && background;
-}
-
-// Islands far smaller than the largest piece are noise unless the user hinted at them.
-void dropSpecks(cv::Mat& subject, const cv::Mat& mask) {
-  cv::Mat labels, stats, centres;
-  const int n = cv::connectedComponentsWithStats(subject, labels, stats, centres, 8, CV_32S);
-  int largest = 0;
-  for (int i = 1; i < n; ++i) largest = std::max(largest, stats.at<int>(i, cv::CC_STAT_AREA));
-  std::vector<bool> keep(std::size_t(n), false);
-  for (int i = 1; i < n; ++i) keep[std::size_t(i)] = stats.at<int>(i, cv::CC_STAT_AREA) >= largest / 200;
-  for (int y = 0; y < subject.rows; ++y) {
-    for (int x = 0; x < subject.cols; ++x) {
-      if (mask.at<std::uint8_t>(y, x) == cv::GC_FGD) keep[std::size_t(labels.at<int>(y, x))] = true;
-    }
-  }
-  keep[0] = false;
-  for (int y = 0; y < subject.rows; ++y) {
-    for (int x = 0; x < subject.cols; ++x) subject.at<std::uint8_t>(y, x) = keep[std::size_t(labels.at<int>(y, x))] ? 255 : 0;
-  }
-}
-
-// One level finer: enlarged, then let the finer picture decide along the outline, tile by tile.
-base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, const Raster<std::uint8_t>& coarse,
-                                         base::Executor& executor) {
-  const base::Size size = picture.level(level).size;
-  Raster<std::uint8_t> out(size.width, size.height);
-  cv::Mat enlarged(size.height, size.width, CV_8U, out.row(0));
-  const cv::Mat c(coarse.height(), coarse.width(), CV_8U, const_cast<std::uint8_t*>(coarse.row(0)));
-  cv::resize(c, enlarged, enlarged.size(), 0, 0, cv::INTER_LINEAR);
-  const cv::Mat before = enlarged.clone();
-  constexpr int kTile = 128, kRadius = 5;
-  std::vector<Rect> tiles;
-  for (int y = 0; y < size.height; y += kTile) {
-    for (int x = 0; x < size.width; x += kTile) {
-      const Rect tile = Rect{x, y, kTile, kTile}.intersected(Rect::of(size)), seen = tile.grown(4).intersected(Rect::of(size));
-      double low = 0, high = 0;
-      cv::minMaxLoc(before(cv::Rect(seen.x, seen.y, seen.width, seen.height)), &low, &high);
-      if (low < high) tiles.push_back(tile);
-    }
-  }
-  std::vector<std::optional<base::Error>> errors(tiles.size());
-  executor.forEach(int(tiles.size()), [&](int i) {
-    const Rect wide = tiles[std::size_t(i)].grown(2 * kRadius);
-    auto read = image::readFloat(picture, level, wide);
-    if (!read.ok()) {
-      errors[std::size_t(i)] = read.error();
-      return;
-    }
-    const Raster<float> guide = threeChannels(std::move(read).value());
-    Raster<float> values(wide.width, wide.height);
-    for (int y = 0; y < wide.height; ++y) {
-      for (int x = 0; x < wide.width; ++x) {
-        *values.at(x, y) = float(before.at<std::uint8_t>(std::clamp(wide.y + y, 0, size.height - 1),
-                                                         std::clamp(wide.x + x, 0, size.width - 1))) /
-                           255.f;
-      }
-    }
-    const Raster<float> filtered = guidedFilter(guide, values, kRadius, 2e-4);
-    const Rect& tile = tiles[std::size_t(i)];
-    for (int y = tile.y; y < tile.bottom(); ++y) {
-      for (int x = tile.x; x < tile.right(); ++x) {
-        // The filter softens; a selection wants a clear edge.
-        const float v = (*filtered.at(x - wide.x, y - wide.y) - 0.5f) * 2.2f + 0.5f;
-        *out.at(x, y) = std::uint8_t(std::lround(std::clamp(v, 0.f, 1.f) * 255));
-      }
-    }
-  });
-  for (const auto& e : errors) {
-    if (e) return *e;
-  }
-  return out;
-}
-
 }  // namespace
 
-base::Result<CoarseGuess> coarseGuess(const TiledImage& picture, const GuessOptions& options,
-                                      const base::Progress& progress) try {
-  const int level = workingLevel(picture, options.previous.isNull() ? kWorkingSide : kCorrectingSide);
-  const Rect all = Rect::of(picture.level(level).size);
-  HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, all));
-  const Raster<float> small = threeChannels(std::move(read));
-  const cv::Mat rgb(all.height, all.width, CV_32FC3, const_cast<float*>(small.row(0)));
-  cv::Mat lab, rgb8;
-  cv::cvtColor(rgb, lab, cv::COLOR_RGB2Lab);
-  rgb.convertTo(rgb8, CV_8UC3, 255);
+base::Result<SeenSubjects> seeSubjects(const TiledImage& picture, const GuessOptions& options, int most,
+                                       const base::Progress& progress) try {
+  HSEAM_TRY(const Small small, smallOf(picture));
+  const base::Size size{small.size().width, small.size().height};
   progress.report(0.05);
-
-  cv::Mat mask(all.height, all.width, CV_8U, cv::Scalar(cv::GC_PR_BGD));
-  int rounds = 5;
+  SeenSubjects out;
+  Seen seen;
+  cv::Mat prior, labels;
+  int rounds = kRounds;
   if (!options.previous.isNull()) {
-    HSEAM_TRY(const Raster<std::uint8_t> p, image::read8(options.previous, level, all));
-    for (int y = 0; y < all.height; ++y) {
-      for (int x = 0; x < all.width; ++x) mask.at<std::uint8_t>(y, x) = *p.at(x, y) >= 128 ? cv::GC_PR_FGD : cv::GC_PR_BGD;
-    }
+    HSEAM_TRY(const cv::Mat before, smallGrey(options.previous, size));
+    before.convertTo(prior, CV_32F, 1.0 / 255);
+    labels = cv::Mat(before.size(), CV_8U, cv::Scalar(kLikelyBackground));
+    labels.setTo(kLikelySubject, before >= 128);
     rounds = 1;  // the mixtures come from what was right already
   } else {
-    markByBorder(lab, mask);
-  }
-  if (options.box) {
-    const Rect box = options.box->coarser(level).intersected(all);
-    for (int y = 0; y < all.height; ++y) {
-      for (int x = 0; x < all.width; ++x) {
-        if (!box.contains(x, y)) mask.at<std::uint8_t>(y, x) = cv::GC_BGD;
-      }
+    auto looked = learned::see(small.rgb, progress.part(0.05, 0.6));
+    if (looked.ok()) {
+      seen = std::move(looked).value();
+      prior = priorOf(seen, small.size());
+    } else if (looked.error().code == base::Code::cancelled || looked.error().code == base::Code::outOfMemory) {
+      return looked.error();
+    } else {
+      out.missing = looked.error().text();
+      prior = farFromBorder(small.lab);
     }
+    labels = labelsFrom(prior);
   }
-  if (!options.hints.isNull()) HSEAM_DO(markHints(options.hints, level, mask));
-  if (!hasBoth(mask))
-    return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
-  if (progress.cancelled()) return base::cancelledError();
-  try {
-    cv::Mat backgroundModel, subjectModel;
-    for (int i = 0; i < rounds; ++i) {
-      cv::grabCut(rgb8, mask, cv::Rect(), backgroundModel, subjectModel, 1, i == 0 ? cv::GC_INIT_WITH_MASK : cv::GC_EVAL);
-      progress.report(0.1 + 0.6 * (i + 1) / rounds);
-      if (progress.cancelled()) return base::cancelledError();
-    }
-  } catch (const cv::Exception&) {
-    return base::Error{base::Code::invalid, "", "no subject can be told from its background here; paint a hint on both"};
+  HSEAM_TRY(const cv::Mat inside, limitOf(options, picture, size));
+  if (!inside.empty()) limitTo(inside, labels);
+  if (!options.hints.isNull()) {
+    HSEAM_TRY(const cv::Mat hints, smallGrey(options.hints, size));
+    addHints(hints, small.lab, labels);
   }
-  cv::Mat subject = (mask & 1) * 255;
-  dropSpecks(subject, mask);
-  CoarseGuess out{Raster<std::uint8_t>(all.width, all.height), level};
-  for (int y = 0; y < all.height; ++y) std::copy_n(subject.ptr<std::uint8_t>(y), all.width, out.subject.row(y));
+  HSEAM_TRY(const cv::Mat subject, coarseCut(small.rgb8, labels, rounds, progress.part(0.6, most > 1 ? 0.8 : 1)));
+  const Agreement agreement = agreementOf(prior, subject);
+  out.candidates.push_back({nameOf(subject, seen), agreement.confidence, rasterOf(subject)});
+  const double k = double(picture.size().width) / size.width;
+  for (const Rect& r : agreement.doubtful) {
+    out.doubtful.push_back(
+        Rect{int(r.x * k), int(r.y * k), std::max(1, int(r.width * k)), std::max(1, int(r.height * k))}.intersected(
+            Rect::of(picture.size())));
+  }
+  if (most > 1) HSEAM_DO(addThings(small, seen, prior, most, out.candidates, progress.part(0.8, 1)));
+  progress.report(1);
   return out;
 } catch (...) {
   return base::caught();
 }
 
 base::Result<TiledImage> guessSubject(const TiledImage& picture, const GuessOptions& options, base::Executor& executor,
-                                      const base::Progress& progress) try {
-  HSEAM_TRY(CoarseGuess guess, coarseGuess(picture, options, progress));
-  const int level = guess.level;
-  Raster<std::uint8_t> coverage = std::move(guess.subject);
-  for (int n = level - 1; n >= 0; --n) {
-    HSEAM_TRY(coverage, finer(picture, n, coverage, executor));
-    progress.report(1 - 0.3 * n / std::max(1, level));
-    if (progress.cancelled()) return base::cancelledError();
-  }
-  return image::tiledFromRaster(coverage, image::PixelFormat::grey8, picture.memory(), executor);
-} catch (...) {
-  return base::caught();
+                                      const base::Progress& progress) {
+  HSEAM_TRY(SeenSubjects seen, seeSubjects(picture, options, 1, progress.part(0, 0.7)));
+  return atFullSize(picture, std::move(seen.candidates.front().subject), executor, progress.part(0.7, 1));
 }
 
 }  // namespace hseam::select

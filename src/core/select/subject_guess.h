@@ -1,6 +1,7 @@
 #pragma once
 
 #include <optional>
+#include <string>
 
 #include "core/base/executor.h"
 #include "core/base/progress.h"
@@ -13,23 +14,33 @@ inline constexpr std::uint8_t kHintSubject = 255, kHintBackground = 0, kHintNoth
 
 struct GuessOptions {
   std::optional<base::Rect> box;  // px of the picture: the subject lies inside
+  image::TiledImage within;       // null: no limit; else grey8 of the picture's size, a loose outline round the subject
   image::TiledImage hints;        // null: none; else grey8 of the picture's size
   image::TiledImage previous;     // null: start anew; else the coverage that the hints correct
 };
 
-/// The guess on a level of about 480 px a side (about 360 where hints correct an earlier one), 255 or 0 for every pixel there.
-struct CoarseGuess {
+/// One answer to "what is the subject": 255 or 0, on a picture of kGuessSide px at the longer side.
+struct Candidate {
+  std::string what;       // "person", "dog", "everything in front"
+  double confidence = 0;  // 0..1
   image::Raster<std::uint8_t> subject;
-  int level = 0;
 };
-/// Min-cut on colour mixtures (Rother, Kolmogorov, Blake 2004, from OpenCV). Without a box the picture's border is taken as
-/// background. Cost: 0.2..0.9 s, a correction by hints less than 0.15 s. Errors: cancelled, invalid (hints contradict, nothing
-/// found), outOfMemory, what reading says.
-base::Result<CoarseGuess> coarseGuess(const image::TiledImage& picture, const GuessOptions& options,
-                                      const base::Progress& progress);
+inline constexpr int kGuessSide = 320;
 
-/// The subject, as grey8 coverage of the picture's size: the coarse guess brought to full size level by level with a guided
-/// filter (He, Sun, Tang 2013) along the outline, about 30 ns a px of the outline's surroundings. Errors: those of coarseGuess.
+struct SeenSubjects {
+  std::vector<Candidate> candidates;  // the best first
+  std::vector<base::Rect> doubtful;   // px of the picture: where the first one's cues disagree, the largest place first
+  std::string missing;                // a sentence, if the learned networks could not be asked and colours alone were
+};
+
+/// Looks at the picture and cuts out what it sees: a learned prior and things seen (core/learned), then a min-cut on colour
+/// mixtures. With hints an earlier guess is corrected instead. most: candidates at the most, 1..5. Cost: 0.3 s, a correction by
+/// hints 0.1 s, each further candidate 0.1 s. Errors: cancelled, invalid (hints contradict, nothing found), outOfMemory, what
+/// reading says.
+base::Result<SeenSubjects> seeSubjects(const image::TiledImage& picture, const GuessOptions& options, int most,
+                                       const base::Progress& progress);
+
+/// The best candidate as grey8 coverage of the picture's size. Errors: those of seeSubjects.
 base::Result<image::TiledImage> guessSubject(const image::TiledImage& picture, const GuessOptions& options,
                                              base::Executor& executor, const base::Progress& progress);
 

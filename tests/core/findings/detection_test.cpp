@@ -19,15 +19,15 @@ namespace {
 constexpr const char* kKinds[] = {"black_point", "white_point", "cast",          "saturation", "grain",
                                   "sharpness",   "halo",        "edge_softness", "leftovers",  "effective_resolution"};
 
-// HSEAM_PHOTOS: a folder of photographs to try instead of the demo's; HSEAM_FULL: 60 clean scenes and 200 faults at 900 px, not a
-// third of them at 600.
+// HSEAM_SCENE_PHOTOS: a folder of photographs to try instead of the demo's; HSEAM_FULL: 60 clean scenes and 200 faults at 900 px,
+// not a third of them at 600.
 bool full() {
   return qEnvironmentVariableIsSet("HSEAM_FULL");
 }
 std::vector<truth::Photo> photos() {
   const int side = full() ? 900 : 600;
   std::vector<truth::Photo> all;
-  const QString more = qEnvironmentVariable("HSEAM_PHOTOS");
+  const QString more = qEnvironmentVariable("HSEAM_SCENE_PHOTOS");
   if (more.isEmpty()) {
     for (const char* name : {"pier.jpg", "lamplighter.jpg", "fox.jpg"})
       all.push_back(truth::photoFrom(std::string(HSEAM_DEMO "/pictures/") + name, side));
@@ -101,7 +101,7 @@ class DetectionTest : public QObject {
     for (const auto& [kind, r] : recall) hits += r.first, total += r.second, worst = std::min(worst, 100 * r.first / r.second);
     qInfo("recall %d %%, least %d %%; false %.2f a clean scene, %.2f beside a fault; slowest %.2f s", 100 * hits / total, worst,
           double(falseOnes) / clean, double(sides) / faulty, slowest);
-    if (qEnvironmentVariableIsSet("HSEAM_PHOTOS")) return;
+    if (qEnvironmentVariableIsSet("HSEAM_SCENE_PHOTOS")) return;
     // The short run has eight of a kind: one of them is twelve of a hundred.
     QVERIFY(100 * hits >= (full() ? 95 : 93) * total);
     QVERIFY(worst >= (full() ? 85 : 75));

@@ -91,7 +91,7 @@ class EditTest : public QObject {
                           SetCut{{2}, mask, flatPicture(40, 30), mask, "{}"},
                           SetEdgePlan{{2}, "{\"specksPx\":4}", mask, mask, "specks"},
                           SetUseClean{{2}, false},
-                          SetMixing{Mixing::encoded},
+                          SetMixing{scene::Mixing::encoded},
                           SetCanvas{{200, 100}}};
     for (const Edit& e : edits) {
       QVERIFY2(!describe(s, e).empty(), editKind(e));
@@ -108,7 +108,7 @@ class EditTest : public QObject {
     QCOMPARE(b.picture()->cutout.edgePlan, std::string("{\"specksPx\":4}"));
     QCOMPARE(b.picture()->shown().stamp(), b.picture()->source.stamp());
     QVERIFY(std::get<Levels>(findLayer(s, {4})->adjustment()->adjustment).middle == 1.2);
-    QVERIFY(s.mixing == Mixing::encoded && s.canvas == base::Size({200, 100}));
+    QVERIFY(s.mixing == scene::Mixing::encoded && s.canvas == base::Size({200, 100}));
   }
   void wrongEditsAreRefusedWithAReason_data() {
     QTest::addColumn<int>("which");

@@ -3,6 +3,7 @@
 #include "core/scene/set_words.h"
 
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 #include "core/path/path.h"
 #include "core/scene/layer_record.h"

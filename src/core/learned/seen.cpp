@@ -1,0 +1,125 @@
+#include "core/learned/seen.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <opencv2/imgproc.hpp>
+
+#include "core/learned/network.h"
+
+namespace hseam::learned {
+namespace {
+
+using image::Raster;
+
+constexpr int kSide = 320;          // px of the square that the subject network looks at
+constexpr double kLeastScore = 0.15, kSame = 0.55;
+constexpr std::size_t kMostThings = 12;
+
+// The kinds of thing that the detector was taught, in its order.
+constexpr std::array<const char*, 80> kWords = {
+    "person",     "bicycle",      "car",           "motorcycle",    "aeroplane", "bus",          "train",    "lorry",
+    "boat",       "traffic light", "hydrant",      "stop sign",     "meter",     "bench",        "bird",     "cat",
+    "dog",        "horse",        "sheep",         "cow",           "elephant",  "bear",         "zebra",    "giraffe",
+    "backpack",   "umbrella",     "handbag",       "tie",           "suitcase",  "flying disc",  "skis",     "snowboard",
+    "ball",       "kite",         "bat",           "glove",         "skateboard", "surfboard",   "racket",   "bottle",
+    "wine glass", "cup",          "fork",          "knife",         "spoon",     "bowl",         "banana",   "apple",
+    "sandwich",   "orange",       "broccoli",      "carrot",        "hot dog",   "pizza",        "doughnut", "cake",
+    "chair",      "sofa",         "plant",         "bed",           "table",     "toilet",       "screen",   "laptop",
+    "mouse",      "remote",       "keyboard",      "telephone",     "microwave", "oven",         "toaster",  "sink",
+    "fridge",     "book",         "clock",         "vase",          "scissors",  "teddy bear",   "hair dryer", "toothbrush"};
+constexpr int kFirstAnimal = 14, kLastAnimal = 23;
+
+// One picture as a network takes it: planes of red, green, blue, `scale` for white.
+Tensor asInput(const Raster<float>& rgb, int side, float scale) {
+  cv::Mat square;
+  cv::resize(cv::Mat(rgb.height(), rgb.width(), CV_32FC3, const_cast<float*>(rgb.row(0))), square, cv::Size(side, side), 0, 0,
+             cv::INTER_AREA);
+  Tensor t{{1, 3, side, side}, std::vector<float>(std::size_t(3 * side * side))};
+  const std::size_t plane = std::size_t(side) * std::size_t(side);
+  for (std::size_t i = 0; i < plane; ++i) {
+    for (std::size_t c = 0; c < 3; ++c) t.values[c * plane + i] = square.ptr<float>()[i * 3 + c] * scale;
+  }
+  return t;
+}
+
+bool hasShape(const Tensor& t, int channels, int side) {
+  return t.shape == std::vector<int>{1, channels, side, side};
+}
+base::Error otherShape(const char* network) {
+  return {base::Code::corrupt, network, "the network gives something else than was asked for"};
+}
+
+double overlap(const SeenThing& a, const SeenThing& b) {
+  const double w = std::min(a.right, b.right) - std::max(a.left, b.left), h = std::min(a.bottom, b.bottom) - std::max(a.top, b.top);
+  if (w <= 0 || h <= 0) return 0;
+  const auto area = [](const SeenThing& s) { return (s.right - s.left) * (s.bottom - s.top); };
+  return w * h / (area(a) + area(b) - w * h);
+}
+
+// Objects as points (Zhou, Wang, Krähenbühl 2019): a peak of a kind's map is a centre, and the other map tells how far its box
+// reaches to each side, in px of the network's picture.
+std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
+  const int side = centres.shape[2], kinds = centres.shape[1], plane = side * side;
+  std::vector<float> best(std::size_t(plane), 0);
+  std::vector<int> which(std::size_t(plane), 0);
+  for (int k = 0; k < kinds; ++k) {
+    for (int i = 0; i < plane; ++i) {
+      const float v = centres.values[std::size_t(k) * std::size_t(plane) + std::size_t(i)];
+      if (v > best[std::size_t(i)]) best[std::size_t(i)] = v, which[std::size_t(i)] = k;
+    }
+  }
+  std::vector<SeenThing> all;
+  for (int y = 0; y < side; ++y) {
+    for (int x = 0; x < side; ++x) {
+      const float s = best[std::size_t(y * side + x)];
+      if (double(s) < kLeastScore) continue;
+      bool peak = true;
+      for (int v = std::max(0, y - 1); v <= std::min(side - 1, y + 1) && peak; ++v) {
+        for (int u = std::max(0, x - 1); u <= std::min(side - 1, x + 1); ++u) peak &= best[std::size_t(v * side + u)] <= s;
+      }
+      if (!peak) continue;
+      const auto reach = [&](int edge) { return double(reaches.values[std::size_t(edge * plane + y * side + x)]) / kSide; };
+      const int k = which[std::size_t(y * side + x)];
+      SeenThing t;
+      t.kind = k == 0 ? Kind::person : (k >= kFirstAnimal && k <= kLastAnimal ? Kind::animal : Kind::thing);
+      t.word = kWords[std::size_t(k)];
+      const double cx = double(x) / side, cy = double(y) / side;
+      t.left = cx - reach(0), t.top = cy - reach(1), t.right = cx + reach(2), t.bottom = cy + reach(3);
+      t.score = double(s);
+      all.push_back(t);
+    }
+  }
+  std::stable_sort(all.begin(), all.end(), [](const SeenThing& a, const SeenThing& b) { return a.score > b.score; });
+  std::vector<SeenThing> kept;
+  for (const SeenThing& t : all) {
+    if (kept.size() < kMostThings && std::none_of(kept.begin(), kept.end(), [&](const SeenThing& k) { return overlap(k, t) > kSame; }))
+      kept.push_back(t);
+  }
+  return kept;
+}
+
+}  // namespace
+
+base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress) try {
+  CORE_CHECK(rgb.channels() == 3 && !rgb.empty());
+  HSEAM_TRY(Network * subject, network("subject"));
+  HSEAM_TRY(Network * person, network("person"));
+  progress.report(0.1);
+  HSEAM_TRY(const auto made, subject->run(asInput(rgb, kSide, 255), {"mask", "centres", "reaches"}));
+  progress.report(0.7);
+  if (progress.cancelled()) return base::cancelledError();
+  if (!hasShape(made[0], 1, kSubjectSide) || !hasShape(made[1], int(kWords.size()), kSide / 4) || !hasShape(made[2], 4, kSide / 4))
+    return otherShape("subject");
+  HSEAM_TRY(const auto people, person->run(asInput(rgb, kPersonSide, 1), {"mask"}));
+  if (!hasShape(people[0], 1, kPersonSide)) return otherShape("person");
+  Seen seen{Raster<float>(kSubjectSide, kSubjectSide), Raster<float>(kPersonSide, kPersonSide), thingsIn(made[1], made[2])};
+  seen.subject.samples() = made[0].values;
+  seen.person.samples() = people[0].values;
+  progress.report(1);
+  return seen;
+} catch (...) {
+  return base::caught();
+}
+
+}  // namespace hseam::learned
