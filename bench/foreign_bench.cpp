@@ -1,8 +1,8 @@
-// foreign_bench PHOTOS CASES [guess] [band] [alpha] [tuned]: the cut on pictures that others made (tests/truth/foreign.h). CASES: a folder
-// that make_cases.py of PHOTOS has filled. Every other case was tuned on, the rest is reported; photographs were not tuned on.
-// guess: share of the area of either that both have. band: SAD with a band found from a rough selection over SAD with one laid by the
-// truth. tuned: the half that was tuned on alone. alpha: errors over those of
-// the exact closed form, and the mean error of colour x alpha over the picture's own.
+// foreign_bench PHOTOS CASES [guess] [band] [alpha] [tuned]: the cut on pictures that others made (tests/truth/foreign.h). CASES:
+// a folder that make_cases.py of PHOTOS has filled. Every other case was tuned on, the rest is reported; photographs were not
+// tuned on. guess: share of the area of either that both have. band: SAD with a band found from a rough selection over SAD with
+// one laid by the truth. tuned: the half that was tuned on alone. alpha: errors over those of the exact closed form, and the mean
+// error of colour x alpha over the picture's own.
 
 #include <chrono>
 #include <cstdio>
@@ -70,15 +70,16 @@ struct Half {
     const auto count = [](const std::vector<double>& v, auto test) { return int(std::count_if(v.begin(), v.end(), test)); };
     std::printf("== %s\n", name);
     if (!guess.empty())
-      std::printf("guess: mean %.3f, least %.2f, %d of %zu below 0.8\n", mean(guess), *std::min_element(guess.begin(), guess.end()),
-                  count(guess, [](double v) { return v < 0.8; }), guess.size());
+      std::printf("guess: mean %.3f, least %.2f, %d of %zu below 0.8\n", mean(guess),
+                  *std::min_element(guess.begin(), guess.end()), count(guess, [](double v) { return v < 0.8; }), guess.size());
     if (!band.empty())
       std::printf("band: mean %.2f x, %d of %zu above 1.3 x\n", mean(band), count(band, [](double v) { return v > 1.3; }),
                   band.size());
     if (exact.sad > 0)
-      std::printf("alpha over the exact closed form: SAD %.2f MSE %.2f Grad %.2f Conn %.2f; colour x alpha over the picture's %.2f\n",
-                  ours.sad / exact.sad, ours.mse / exact.mse, ours.gradient / exact.gradient, ours.connectivity / exact.connectivity,
-                  mean(colour));
+      std::printf(
+          "alpha over the exact closed form: SAD %.2f MSE %.2f Grad %.2f Conn %.2f; colour x alpha over the picture's %.2f\n",
+          ours.sad / exact.sad, ours.mse / exact.mse, ours.gradient / exact.gradient, ours.connectivity / exact.connectivity,
+          mean(colour));
   }
 };
 
@@ -129,8 +130,7 @@ int main(int argc, char** argv) {
     if (what.contains("band")) {
       const auto band = must(matte::findBand(c.picture, c.selection, {}, *pool, {}));
       const auto labels = must(image::read8(band, 0, base::Rect::of(band.size())));
-      const double truly = sumOfDifferences(alpha, c.alpha),
-                   found = sumOfDifferences(solved(labels), c.alpha);
+      const double truly = sumOfDifferences(alpha, c.alpha), found = sumOfDifferences(solved(labels), c.alpha);
       half.band.push_back(found / truly);
       std::printf(" band %.2f x (%.2f, %.2f; %.1f %%)", found / truly, found, truly, 100 * must(matte::undecidedShare(band)));
     }

@@ -51,8 +51,8 @@ std::vector<ForeignPhoto> foreignPhotos(const std::string& folder, const std::sh
 }
 
 bool makeForeignCases(const std::string& folder, const std::string& into, int seed) {
-  const std::string command = "python3 " + quoted((fs::path(folder) / "make_cases.py").string()) + " " + quoted(into) + " --seed " +
-                              std::to_string(seed) + " >/dev/null 2>&1";
+  const std::string command = "/usr/bin/python3 " + quoted((fs::path(folder) / "make_cases.py").string()) + " " + quoted(into) +
+                              " --seed " + std::to_string(seed) + " >/dev/null 2>&1";
   return std::system(command.c_str()) == 0;
 }
 
@@ -65,8 +65,11 @@ std::vector<std::string> foreignCaseFolders(const std::string& made) {
   return all;
 }
 
-ForeignCase readForeignCase(const std::string& folder, const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor) {
-  const auto colours = [&](const char* file) { return must(image::readPicture(folder + "/" + file, memory, executor, {})).pixels; };
+ForeignCase readForeignCase(const std::string& folder, const std::shared_ptr<image::TileMemory>& memory,
+                            base::Executor& executor) {
+  const auto colours = [&](const char* file) {
+    return must(image::readPicture(folder + "/" + file, memory, executor, {})).pixels;
+  };
   const auto grey = [&](const char* file) { return must(image::readCoverage(folder + "/" + file, memory, executor)); };
   ForeignCase c;
   c.name = fs::path(folder).filename().string();

@@ -82,13 +82,15 @@ GuessSubject::GuessSubject(Desk& desk, QWidget* parent)
   row_ = new QHBoxLayout(candidatesShown_);
   row_->setContentsMargins(0, 0, 0, 0);
   row_->setSpacing(3);
+  row_->addStretch();
   c->addWidget(candidatesShown_);
   confidence_ = quietLabel({});
   confidence_->setAccessibleName(tr("How sure the guess is"));
   c->addWidget(confidence_);
-  doubt_ = button(tr("Look at the next doubtful place"),
-                  tr("Places where what was learned, the colours and the edges disagree: shoes, fingers, hair, neighbours (Ctrl+J)"),
-                  [this] { stepDoubt(1); });
+  doubt_ =
+      button(tr("Look at the next doubtful place"),
+             tr("Places where what was learned, the colours and the edges disagree: shoes, fingers, hair, neighbours (Ctrl+J)"),
+             [this] { stepDoubt(1); });
   c->addWidget(doubt_);
   pointing_ = new QButtonGroup(this);
   const auto way = [this](Pointing id, const QString& name, const QString& tip) {
@@ -101,7 +103,8 @@ GuessSubject::GuessSubject(Desk& desk, QWidget* parent)
                       tr("Left button: this is the subject. Right button: this is background. A stroke takes the surface it runs "
                          "over, up to the picture's edges"));
   auto* box = way(kBox, tr("a box"), tr("Drag a box loosely round the subject; the guess stays inside"));
-  auto* seen = way(kSeen, tr("a click"), tr("Click a thing that is seen and it is selected; with Shift it is added or taken out"));
+  auto* seen =
+      way(kSeen, tr("a click"), tr("Click a thing that is seen and it is selected; with Shift it is added or taken out"));
   strokes->setChecked(true);
   connect(pointing_, &QButtonGroup::idClicked, this, [this] { emit changed(); });
   c->addWidget(quietLabel(tr("Then help it with")));
@@ -165,7 +168,8 @@ void GuessSubject::showConfidence() {
   const select::Candidate& best = seen_.candidates.front();
   QString words = tr("%1: %2 % sure").arg(QString::fromStdString(best.what)).arg(std::lround(100 * best.confidence));
   const int places = int(seen_.doubtful.size());
-  if (places > 0) words += place_ < 0 ? tr(", %n place(s) to look at", nullptr, places) : tr(", place %1 of %2").arg(place_ + 1).arg(places);
+  if (places > 0 && place_ >= 0) words += tr(", place %1 of %2").arg(place_ + 1).arg(places);
+  if (places > 0 && place_ < 0) words += places == 1 ? tr(", one place to look at") : tr(", %1 places to look at").arg(places);
   if (!seen_.missing.empty())
     words += tr("\nBy colours alone, without what was learned (%1)").arg(QString::fromStdString(seen_.missing));
   confidence_->setText(words);
@@ -265,7 +269,9 @@ void GuessSubject::take(const select::SeenSubjects& seen, const image::TiledImag
           b->setIconSize({kSide, kSide});
           b->setIcon(QPixmap::fromImage(candidateIcon(*others.picture, c.subject)));
           const QString name = QString::fromStdString(c.what);
-          b->setToolTip(tr("%1, %2 % sure. Click to select it or take it out; several are joined").arg(name).arg(std::lround(100 * c.confidence)));
+          b->setToolTip(tr("%1, %2 % sure. Click to select it or take it out; several are joined")
+                            .arg(name)
+                            .arg(std::lround(100 * c.confidence)));
           b->setAccessibleName(tr("seen: %1").arg(name));
           connect(b, &QToolButton::clicked, this, [this] { selectMarked(); });
           row_->insertWidget(int(pictures_.size()), b);
@@ -292,8 +298,11 @@ void GuessSubject::selectMarked() {
   }
   desk_.jobs().start<image::TiledImage>(
       tr("Select what is seen"),
-      [source = p->source, all](base::Executor& e, const base::Progress& progress) { return select::atFullSize(source, all, e, progress); },
-      [this, from = desk_.scene(), id = desk_.document().active(), how = names.join(QStringLiteral(", "))](image::TiledImage selection) {
+      [source = p->source, all](base::Executor& e, const base::Progress& progress) {
+        return select::atFullSize(source, all, e, progress);
+      },
+      [this, from = desk_.scene(), id = desk_.document().active(),
+       how = names.join(QStringLiteral(", "))](image::TiledImage selection) {
         desk_.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
       });
 }

@@ -17,8 +17,8 @@ class QToolButton;
 
 namespace hseam::app {
 
-/// The pleat of the guess: what the program sees in the picture, to choose from and to join; hint strokes that correct it; places it
-/// is not sure of.
+/// The pleat of the guess: what the program sees in the picture, to choose from and to join; hint strokes that correct it; places
+/// it is not sure of.
 class GuessSubject : public QWidget {
   Q_OBJECT
 
@@ -42,8 +42,8 @@ class GuessSubject : public QWidget {
     image::TiledImage selection;
     select::SeenSubjects seen;
   };
-  static base::Result<Looked> lookAt(const image::TiledImage& source, const select::GuessOptions& options, base::Executor& executor,
-                                     const base::Progress& progress);
+  static base::Result<Looked> lookAt(const image::TiledImage& source, const select::GuessOptions& options,
+                                     base::Executor& executor, const base::Progress& progress);
   void look(select::GuessOptions options, const QString& how);
   void take(const select::SeenSubjects& seen, const image::TiledImage& source);
   void showCandidates(const image::TiledImage& source);

@@ -60,8 +60,9 @@ base::Result<Network*> network(const std::string& name) {
   auto at = known.find(name);
   if (at == known.end()) {
     const std::string folder = base::resourcePath("models");
-    auto made = folder.empty() ? base::Result<std::unique_ptr<Network>>(Error{Code::notFound, "models", "the networks are not there"})
-                               : Network::read(folder + "/" + name + ".onnx.zst");
+    auto made = folder.empty()
+                    ? base::Result<std::unique_ptr<Network>>(Error{Code::notFound, "models", "the networks are not there"})
+                    : Network::read(folder + "/" + name + ".onnx.zst");
     at = known.emplace(name, std::move(made)).first;
   }
   if (!at->second.ok()) return at->second.error();

@@ -12,22 +12,21 @@ namespace {
 
 using image::Raster;
 
-constexpr int kSide = 320;          // px of the square that the subject network looks at
+constexpr int kSide = 320;  // px of the square that the subject network looks at
 constexpr double kLeastScore = 0.15, kSame = 0.55;
 constexpr std::size_t kMostThings = 12;
 
 // The kinds of thing that the detector was taught, in its order.
 constexpr std::array<const char*, 80> kWords = {
-    "person",     "bicycle",      "car",           "motorcycle",    "aeroplane", "bus",          "train",    "lorry",
-    "boat",       "traffic light", "hydrant",      "stop sign",     "meter",     "bench",        "bird",     "cat",
-    "dog",        "horse",        "sheep",         "cow",           "elephant",  "bear",         "zebra",    "giraffe",
-    "backpack",   "umbrella",     "handbag",       "tie",           "suitcase",  "flying disc",  "skis",     "snowboard",
-    "ball",       "kite",         "bat",           "glove",         "skateboard", "surfboard",   "racket",   "bottle",
-    "wine glass", "cup",          "fork",          "knife",         "spoon",     "bowl",         "banana",   "apple",
-    "sandwich",   "orange",       "broccoli",      "carrot",        "hot dog",   "pizza",        "doughnut", "cake",
-    "chair",      "sofa",         "plant",         "bed",           "table",     "toilet",       "screen",   "laptop",
-    "mouse",      "remote",       "keyboard",      "telephone",     "microwave", "oven",         "toaster",  "sink",
-    "fridge",     "book",         "clock",         "vase",          "scissors",  "teddy bear",   "hair dryer", "toothbrush"};
+    "person",        "bicycle",   "car",         "motorcycle", "aeroplane",  "bus",        "train",      "lorry",     "boat",
+    "traffic light", "hydrant",   "stop sign",   "meter",      "bench",      "bird",       "cat",        "dog",       "horse",
+    "sheep",         "cow",       "elephant",    "bear",       "zebra",      "giraffe",    "backpack",   "umbrella",  "handbag",
+    "tie",           "suitcase",  "flying disc", "skis",       "snowboard",  "ball",       "kite",       "bat",       "glove",
+    "skateboard",    "surfboard", "racket",      "bottle",     "wine glass", "cup",        "fork",       "knife",     "spoon",
+    "bowl",          "banana",    "apple",       "sandwich",   "orange",     "broccoli",   "carrot",     "hot dog",   "pizza",
+    "doughnut",      "cake",      "chair",       "sofa",       "plant",      "bed",        "table",      "toilet",    "screen",
+    "laptop",        "mouse",     "remote",      "keyboard",   "telephone",  "microwave",  "oven",       "toaster",   "sink",
+    "fridge",        "book",      "clock",       "vase",       "scissors",   "teddy bear", "hair dryer", "toothbrush"};
 constexpr int kFirstAnimal = 14, kLastAnimal = 23;
 
 // One picture as a network takes it: planes of red, green, blue, `scale` for white.
@@ -51,7 +50,8 @@ base::Error otherShape(const char* network) {
 }
 
 double overlap(const SeenThing& a, const SeenThing& b) {
-  const double w = std::min(a.right, b.right) - std::max(a.left, b.left), h = std::min(a.bottom, b.bottom) - std::max(a.top, b.top);
+  const double w = std::min(a.right, b.right) - std::max(a.left, b.left),
+               h = std::min(a.bottom, b.bottom) - std::max(a.top, b.top);
   if (w <= 0 || h <= 0) return 0;
   const auto area = [](const SeenThing& s) { return (s.right - s.left) * (s.bottom - s.top); };
   return w * h / (area(a) + area(b) - w * h);
@@ -93,7 +93,8 @@ std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
   std::stable_sort(all.begin(), all.end(), [](const SeenThing& a, const SeenThing& b) { return a.score > b.score; });
   std::vector<SeenThing> kept;
   for (const SeenThing& t : all) {
-    if (kept.size() < kMostThings && std::none_of(kept.begin(), kept.end(), [&](const SeenThing& k) { return overlap(k, t) > kSame; }))
+    if (kept.size() < kMostThings &&
+        std::none_of(kept.begin(), kept.end(), [&](const SeenThing& k) { return overlap(k, t) > kSame; }))
       kept.push_back(t);
   }
   return kept;
@@ -109,7 +110,8 @@ base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress)
   HSEAM_TRY(const auto made, subject->run(asInput(rgb, kSide, 255), {"mask", "centres", "reaches"}));
   progress.report(0.7);
   if (progress.cancelled()) return base::cancelledError();
-  if (!hasShape(made[0], 1, kSubjectSide) || !hasShape(made[1], int(kWords.size()), kSide / 4) || !hasShape(made[2], 4, kSide / 4))
+  if (!hasShape(made[0], 1, kSubjectSide) || !hasShape(made[1], int(kWords.size()), kSide / 4) ||
+      !hasShape(made[2], 4, kSide / 4))
     return otherShape("subject");
   HSEAM_TRY(const auto people, person->run(asInput(rgb, kPersonSide, 1), {"mask"}));
   if (!hasShape(people[0], 1, kPersonSide)) return otherShape("person");

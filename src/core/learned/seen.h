@@ -12,14 +12,14 @@ enum class Kind { person, animal, thing };
 
 struct SeenThing {
   Kind kind = Kind::thing;
-  std::string word;                             // "dog", "bicycle"
+  std::string word;                                 // "dog", "bicycle"
   double left = 0, top = 0, right = 0, bottom = 0;  // its box, as shares of the picture's sides; may reach past them
-  double score = 0;                             // 0..1; below about 0.3 seldom true
+  double score = 0;                                 // 0..1; below about 0.3 seldom true
 };
 
 struct Seen {
-  image::Raster<float> subject;   // how likely each place is the picture's subject, 0..1; the picture's frame in kSubjectSide² px
-  image::Raster<float> person;    // the same for people alone; only right where a person is
+  image::Raster<float> subject;  // how likely each place is the picture's subject, 0..1; the picture's frame in kSubjectSide² px
+  image::Raster<float> person;   // the same for people alone; only right where a person is
   std::vector<SeenThing> things;  // the likeliest first, each once
 };
 inline constexpr int kSubjectSide = 160, kPersonSide = 256;

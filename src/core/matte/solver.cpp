@@ -99,6 +99,12 @@ class Pyramid {
   Raster<float> takeAlpha() { return std::move(alpha_); }
   const std::vector<Evidence>& evidence() const { return evidence_; }
   const std::vector<int>& pixels() const { return pixels_; }
+  // How sure colours are of each undecided pixel of the level solved last; 0 elsewhere.
+  Raster<float> certainty() const {
+    Raster<float> out(alpha_.width(), alpha_.height());
+    for (std::size_t i = 0; i < pixels_.size(); ++i) out.samples()[std::size_t(pixels_[i])] = evidence_[i].confidence;
+    return out;
+  }
 
   // Levels have to be solved one after another, the coarsest first.
   base::Status solve(int n, const SolveOptions& o, base::Executor& executor, const base::Progress& progress) {
@@ -116,7 +122,9 @@ class Pyramid {
     const std::size_t count = pixels_.size();
     std::vector<double> start(count), weight(count), target(count);
     for (std::size_t i = 0; i < count; ++i) {
-      weight[i] = o.evidenceWeight * double(evidence_[i].confidence);
+      // What colours tell without much doubt counts; half a doubt counts next to nothing.
+      const double sure = double(evidence_[i].confidence);
+      weight[i] = o.evidenceWeight * sure * sure;
       target[i] = double(evidence_[i].alpha);
       start[i] = guess ? double(guess->samples()[std::size_t(pixels_[i])]) : target[i];
     }
@@ -177,7 +185,8 @@ base::Result<Solution> solveIn(Raster<float> picture, const Raster<std::uint8_t>
   const int coarsest = pyramid.levels() - 1;
   for (int n = coarsest; n >= 0; --n) HSEAM_DO(pyramid.solve(n, options, executor, partOfLevel(progress, n, coarsest)));
   progress.report(1);
-  return Solution{pyramid.takeAlpha(), *options.codes};
+  Raster<float> certainty = pyramid.certainty();
+  return Solution{pyramid.takeAlpha(), *options.codes, std::move(certainty)};
 }
 
 base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
@@ -203,16 +212,17 @@ base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std
                                     {inCodes.picture(decides), inCodes.alpha(), inCodes.evidence()}, inLight.band(decides),
                                     inLight.pixels(), executor);
   if (decides == 0) {
-    Raster<float> alpha = inLight.takeAlpha();
+    Raster<float> alpha = inLight.alpha();
     for (std::size_t i = 0; i < alpha.samples().size(); ++i)
       alpha.samples()[i] += float(codes) * (inCodes.alpha().samples()[i] - alpha.samples()[i]);
     progress.report(1);
-    return Solution{std::move(alpha), codes};
+    return Solution{std::move(alpha), codes, (codes > 0.5 ? inCodes : inLight).certainty()};
   }
   Pyramid& chosen = codes > 0.5 ? inCodes : inLight;
   for (int n = decides - 1; n >= 0; --n) HSEAM_DO(chosen.solve(n, options, executor, part(n)));
   progress.report(1);
-  return Solution{chosen.takeAlpha(), codes};
+  Raster<float> certainty = chosen.certainty();
+  return Solution{chosen.takeAlpha(), codes, std::move(certainty)};
 }
 
 }  // namespace
@@ -226,7 +236,7 @@ base::Result<Raster<float>> solveAlpha(const Raster<float>& picture, const Raste
 base::Result<Solution> solveBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
                                  base::Executor& executor, const base::Progress& progress) {
   HSEAM_TRY(Solution s, solvedBand(picture, band, options, executor, progress));
-  if (options.pressTraces) pressTraces(s.alpha, band);
+  if (options.pressTraces) pressTraces(s.alpha, band, s.certainty);
   return s;
 }
 

@@ -11,7 +11,7 @@ namespace hseam::matte {
 
 struct SolveOptions {
   double eps = 1e-7;             // of the Laplacian
-  double evidenceWeight = 6e-4;  // weight of the colour evidence, times its confidence
+  double evidenceWeight = 2e-3;  // weight of the colour evidence, times the square of its confidence
   double tolerance = 2e-4;       // relative residual
   int maxIterations = 400;       // at the finest level
   bool pressTraces = true;       // traces.h; false: as the equations gave it
@@ -23,6 +23,7 @@ struct SolveOptions {
 struct Solution {
   image::Raster<float> alpha;  // 0..1
   double codes = 0;            // how much the picture looks mixed in its codes, 0..1
+  image::Raster<float> certainty;  // of what single colours say of each undecided pixel, 0..1; 0 elsewhere
 };
 
 /// Alpha for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting

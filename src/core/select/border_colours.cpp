@@ -1,18 +1,29 @@
 #include "core/select/border_colours.h"
 
+#include <algorithm>
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
 namespace hseam::select {
 
-cv::Mat farFromBorder(const cv::Mat& lab) {
-  constexpr int kMixtures = 6;
-  const int rim = std::max(2, std::min(lab.cols, lab.rows) / 40);
-  const auto onRim = [&](int x, int y) { return x < rim || y < rim || x >= lab.cols - rim || y >= lab.rows - rim; };
+namespace {
+
+constexpr int kMixtures = 6;
+
+int rimOf(const cv::Mat& m) {
+  return std::max(2, std::min(m.cols, m.rows) / 40);
+}
+bool onRim(const cv::Mat& m, int x, int y) {
+  const int rim = rimOf(m);
+  return x < rim || y < rim || x >= m.cols - rim || y >= m.rows - rim;
+}
+
+// How far each pixel's colour is from the nearest of the border's, CV_8U, thirds of a unit.
+cv::Mat distanceToBorder(const cv::Mat& lab) {
   std::vector<cv::Vec3f> border;
   for (int y = 0; y < lab.rows; ++y) {
     for (int x = 0; x < lab.cols; ++x) {
-      if (onRim(x, y)) border.push_back(lab.at<cv::Vec3f>(y, x));
+      if (onRim(lab, x, y)) border.push_back(lab.at<cv::Vec3f>(y, x));
     }
   }
   cv::Mat labels, centres;
@@ -29,16 +40,41 @@ cv::Mat farFromBorder(const cv::Mat& lab) {
     }
   }
   cv::GaussianBlur(distance, distance, cv::Size(7, 7), 1.5);
+  return distance;
+}
+
+}  // namespace
+
+cv::Mat farFromBorder(const cv::Mat& lab) {
   cv::Mat far, out;
-  cv::threshold(distance, far, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+  cv::threshold(distanceToBorder(lab), far, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
   // Nothing is sure by colour alone but that the rim, where it has the border's colours, is background.
   far.convertTo(out, CV_32F, 0.4 / 255, 0.3);
   for (int y = 0; y < lab.rows; ++y) {
     for (int x = 0; x < lab.cols; ++x) {
-      if (onRim(x, y) && !far.at<std::uint8_t>(y, x)) out.at<float>(y, x) = 0;
+      if (onRim(lab, x, y) && !far.at<std::uint8_t>(y, x)) out.at<float>(y, x) = 0;
     }
   }
   return out;
+}
+
+bool groundIsPlain(const cv::Mat& lab, const cv::Mat& prior) {
+  constexpr double kOnRim = 0.03, kBetween = 0.735;
+  const cv::Mat distance = distanceToBorder(lab), far = prior >= 0.5f;
+  int rim = 0, farOnRim = 0;
+  for (int y = 0; y < lab.rows; ++y) {
+    for (int x = 0; x < lab.cols; ++x) {
+      if (!onRim(lab, x, y)) continue;
+      ++rim;
+      farOnRim += far.at<std::uint8_t>(y, x) != 0;
+    }
+  }
+  const double share = double(cv::countNonZero(far)) / double(far.total());
+  if (share <= 0 || share >= 1 || farOnRim > kOnRim * rim) return false;
+  cv::Scalar mean, deviation;
+  cv::meanStdDev(distance, mean, deviation);
+  const double step = cv::mean(distance, far)[0] - cv::mean(distance, ~far)[0];
+  return share * (1 - share) * step * step > kBetween * deviation[0] * deviation[0];
 }
 
 }  // namespace hseam::select

@@ -50,8 +50,7 @@ void dropSpecks(cv::Mat& subject, const cv::Mat& labels) {
   }
   keep[0] = false;
   for (int y = 0; y < subject.rows; ++y) {
-    for (int x = 0; x < subject.cols; ++x)
-      subject.at<std::uint8_t>(y, x) = keep[std::size_t(parts.at<int>(y, x))] ? 255 : 0;
+    for (int x = 0; x < subject.cols; ++x) subject.at<std::uint8_t>(y, x) = keep[std::size_t(parts.at<int>(y, x))] ? 255 : 0;
   }
 }
 

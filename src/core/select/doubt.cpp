@@ -18,7 +18,8 @@ Agreement agreementOf(const cv::Mat& prior, const cv::Mat& subject) {
   // Along the outline a coarse prior is never sure; further away it should be.
   const int rim = std::max(2, std::max(prior.cols, prior.rows) / 100);
   cv::Mat doubt = toward < 0.6f, opened;
-  cv::morphologyEx(doubt, opened, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * rim + 1, 2 * rim + 1)));
+  cv::morphologyEx(doubt, opened, cv::MORPH_OPEN,
+                   cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * rim + 1, 2 * rim + 1)));
   cv::Mat labels, stats, centres;
   const int n = cv::connectedComponentsWithStats(opened, labels, stats, centres, 8, CV_32S);
   std::vector<int> order;
@@ -28,8 +29,8 @@ Agreement agreementOf(const cv::Mat& prior, const cv::Mat& subject) {
   constexpr std::size_t kMost = 8;
   order.resize(std::min(order.size(), kMost));
   for (const int i : order) {
-    out.doubtful.push_back({stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP), stats.at<int>(i, cv::CC_STAT_WIDTH),
-                            stats.at<int>(i, cv::CC_STAT_HEIGHT)});
+    out.doubtful.push_back({stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP),
+                            stats.at<int>(i, cv::CC_STAT_WIDTH), stats.at<int>(i, cv::CC_STAT_HEIGHT)});
   }
   return out;
 }

@@ -9,9 +9,9 @@
 namespace hseam::select {
 namespace {
 
-constexpr float kFarthest = 12;       // L*a*b* units that are passed in all, smooth changes and length together
-constexpr float kFlat = 2.2f;         // steps below this are texture and noise
-constexpr float kLengthPrice = 30;    // for the way across the picture's longer side
+constexpr float kFarthest = 12;     // L*a*b* units that are passed in all, smooth changes and length together
+constexpr float kFlat = 2.2f;       // steps below this are texture and noise
+constexpr float kLengthPrice = 30;  // for the way across the picture's longer side
 
 struct Front {
   float cost;

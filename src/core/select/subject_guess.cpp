@@ -23,6 +23,7 @@ using learned::SeenThing;
 constexpr float kSureSubject = 0.97f, kSureBackground = 0.01f;  // of the prior
 constexpr double kThingScore = 0.3;                             // below, a thing is no candidate of its own
 constexpr double kPersonScore = 0.35, kPlainly = 0.4;
+constexpr double kSameThing = 0.41;  // agreement of the prior and a cut by colours
 constexpr int kRounds = 4;
 
 // The picture at the size at which it is guessed.
@@ -173,6 +174,15 @@ Raster<std::uint8_t> rasterOf(const cv::Mat& m) {
   return out;
 }
 
+// How much of the cut and of the prior both have, the prior by its likelihood.
+double agreesWith(const cv::Mat& prior, const cv::Mat& subject) {
+  cv::Mat cut, both, either;
+  subject.convertTo(cut, CV_32F, 1.0 / 255);
+  cv::min(prior, cut, both);
+  cv::max(prior, cut, either);
+  return cv::sum(both)[0] / std::max(1e-6, cv::sum(either)[0]);
+}
+
 double overlapOf(const cv::Mat& a, const cv::Mat& b) {
   const int either = cv::countNonZero(a | b);
   return either > 0 ? double(cv::countNonZero(a & b)) / either : 0;
@@ -196,6 +206,17 @@ std::string nameOf(const cv::Mat& subject, const Seen& seen) {
 
 base::Result<cv::Mat> cutOf(const Small& small, const cv::Mat& labels, const base::Progress& progress) {
   return coarseCut(small.rgb8, labels.clone(), kRounds, progress);
+}
+
+// On a plain ground colours tell the outline better than what was learned, if both mean the same thing. Nothing: they do not.
+std::optional<cv::Mat> cutByColours(const Small& small, const cv::Mat& prior, const base::Progress& progress) {
+  const cv::Mat far = farFromBorder(small.lab);
+  if (!groundIsPlain(small.lab, far)) return std::nullopt;
+  cv::Mat labels = labelsFrom(far);
+  labels.setTo(kSurelySubject, prior > kSureSubject);
+  const auto cut = coarseCut(small.rgb8, labels, kRounds, progress);
+  if (!cut.ok() || agreesWith(prior, *cut) < kSameThing) return std::nullopt;
+  return *cut;
 }
 
 // Things of their own, each within its box.
@@ -258,7 +279,13 @@ base::Result<SeenSubjects> seeSubjects(const TiledImage& picture, const GuessOpt
     HSEAM_TRY(const cv::Mat hints, smallGrey(options.hints, size));
     addHints(hints, small.lab, labels);
   }
-  HSEAM_TRY(const cv::Mat subject, coarseCut(small.rgb8, labels, rounds, progress.part(0.6, most > 1 ? 0.8 : 1)));
+  cv::Mat subject;
+  const bool anew = inside.empty() && options.hints.isNull() && options.previous.isNull();
+  if (const auto byColours = anew && out.missing.empty() ? cutByColours(small, prior, {}) : std::nullopt) {
+    subject = *byColours;
+  } else {
+    HSEAM_TRY(subject, coarseCut(small.rgb8, labels, rounds, progress.part(0.6, most > 1 ? 0.8 : 1)));
+  }
   const Agreement agreement = agreementOf(prior, subject);
   out.candidates.push_back({nameOf(subject, seen), agreement.confidence, rasterOf(subject)});
   const double k = double(picture.size().width) / size.width;

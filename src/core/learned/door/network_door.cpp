@@ -1,4 +1,5 @@
-// Runs networks with OpenCV's own runtime. It takes 30 ms and 20 MB to load, so it lives behind a door that is opened at first use.
+// Runs networks with OpenCV's own runtime. It takes 30 ms and 20 MB to load, so it lives behind a door that is opened at first
+// use.
 
 #include "core/learned/door/network_door.h"
 
