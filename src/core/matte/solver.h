@@ -21,8 +21,8 @@ struct SolveOptions {
 };
 
 struct Solution {
-  image::Raster<float> alpha;  // 0..1
-  double codes = 0;            // how much the picture looks mixed in its codes, 0..1
+  image::Raster<float> alpha;      // 0..1
+  double codes = 0;                // how much the picture looks mixed in its codes, 0..1
   image::Raster<float> certainty;  // of what single colours say of each undecided pixel, 0..1; 0 elsewhere
 };
 

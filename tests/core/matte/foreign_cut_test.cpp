@@ -25,7 +25,8 @@ class ForeignCutTest : public QObject {
   void initTestCase() {
     folder_ = truth::foreignFolder();
     if (folder_.empty()) QSKIP("skipped: HSEAM_PHOTOS names no pictures that others made");
-    if (!truth::makeForeignCases(folder_, made_.path().toStdString(), 1)) QSKIP("skipped: the cases cannot be made, python3-numpy or python3-opencv is missing");
+    if (!truth::makeForeignCases(folder_, made_.path().toStdString(), 1))
+      QSKIP("skipped: the cases cannot be made, python3-numpy or python3-opencv is missing");
     const auto all = truth::foreignCaseFolders(made_.path().toStdString());
     // A fixed third, of both halves.
     for (std::size_t i = 1; i < all.size(); i += 3) cases_.push_back(all[i]);
