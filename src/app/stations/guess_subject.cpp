@@ -109,7 +109,7 @@ GuessSubject::GuessSubject(Desk& desk, QWidget* parent)
   connect(pointing_, &QButtonGroup::idClicked, this, [this] { emit changed(); });
   c->addWidget(quietLabel(tr("Then help it with")));
   c->addWidget(rowOf({strokes, box, seen}));
-  hintSize_ = new ValueField(tr("stroke"), {4, 200, 24, 0, tr("px"), false},
+  hintSize_ = new ValueField(tr("stroke"), {2, 200, 10, 0, tr("px"), false},
                              tr("Width of a hint stroke on the screen, whatever the zoom (Alt + wheel)"));
   const auto takeSize = [this] { hints_.tip = {hintSize_->value(), 1, 1}; };
   connect(hintSize_, &ValueField::changed, this, takeSize);

@@ -34,7 +34,7 @@ Tensor asInput(const Raster<float>& rgb, int side, float scale) {
   cv::Mat square;
   cv::resize(cv::Mat(rgb.height(), rgb.width(), CV_32FC3, const_cast<float*>(rgb.row(0))), square, cv::Size(side, side), 0, 0,
              cv::INTER_AREA);
-  Tensor t{{1, 3, side, side}, std::vector<float>(std::size_t(3 * side * side))};
+  Tensor t{{1, 3, side, side}, std::vector<float>(std::size_t(3) * std::size_t(side) * std::size_t(side))};
   const std::size_t plane = std::size_t(side) * std::size_t(side);
   for (std::size_t i = 0; i < plane; ++i) {
     for (std::size_t c = 0; c < 3; ++c) t.values[c * plane + i] = square.ptr<float>()[i * 3 + c] * scale;
@@ -60,33 +60,33 @@ double overlap(const SeenThing& a, const SeenThing& b) {
 // Objects as points (Zhou, Wang, Krähenbühl 2019): a peak of a kind's map is a centre, and the other map tells how far its box
 // reaches to each side, in px of the network's picture.
 std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
-  const int side = centres.shape[2], kinds = centres.shape[1], plane = side * side;
-  std::vector<float> best(std::size_t(plane), 0);
-  std::vector<int> which(std::size_t(plane), 0);
-  for (int k = 0; k < kinds; ++k) {
-    for (int i = 0; i < plane; ++i) {
-      const float v = centres.values[std::size_t(k) * std::size_t(plane) + std::size_t(i)];
-      if (v > best[std::size_t(i)]) best[std::size_t(i)] = v, which[std::size_t(i)] = k;
+  const auto side = std::size_t(centres.shape[2]), kinds = std::size_t(centres.shape[1]), plane = side * side;
+  std::vector<float> best(plane, 0);
+  std::vector<std::size_t> which(plane, 0);
+  for (std::size_t k = 0; k < kinds; ++k) {
+    for (std::size_t i = 0; i < plane; ++i) {
+      const float v = centres.values[k * plane + i];
+      if (v > best[i]) best[i] = v, which[i] = k;
     }
   }
   std::vector<SeenThing> all;
-  for (int y = 0; y < side; ++y) {
-    for (int x = 0; x < side; ++x) {
-      const float s = best[std::size_t(y * side + x)];
-      if (double(s) < kLeastScore) continue;
+  for (std::size_t y = 0; y < side; ++y) {
+    for (std::size_t x = 0; x < side; ++x) {
+      const std::size_t at = y * side + x;
+      if (double(best[at]) < kLeastScore) continue;
       bool peak = true;
-      for (int v = std::max(0, y - 1); v <= std::min(side - 1, y + 1) && peak; ++v) {
-        for (int u = std::max(0, x - 1); u <= std::min(side - 1, x + 1); ++u) peak &= best[std::size_t(v * side + u)] <= s;
+      for (std::size_t v = y > 0 ? y - 1 : 0; v <= std::min(side - 1, y + 1) && peak; ++v) {
+        for (std::size_t u = x > 0 ? x - 1 : 0; u <= std::min(side - 1, x + 1); ++u) peak &= best[v * side + u] <= best[at];
       }
       if (!peak) continue;
-      const auto reach = [&](int edge) { return double(reaches.values[std::size_t(edge * plane + y * side + x)]) / kSide; };
-      const int k = which[std::size_t(y * side + x)];
+      const auto reach = [&](std::size_t edge) { return double(reaches.values[edge * plane + at]) / kSide; };
+      const auto k = int(which[at]);
       SeenThing t;
       t.kind = k == 0 ? Kind::person : (k >= kFirstAnimal && k <= kLastAnimal ? Kind::animal : Kind::thing);
-      t.word = kWords[std::size_t(k)];
-      const double cx = double(x) / side, cy = double(y) / side;
+      t.word = kWords[which[at]];
+      const double cx = double(x) / double(side), cy = double(y) / double(side);
       t.left = cx - reach(0), t.top = cy - reach(1), t.right = cx + reach(2), t.bottom = cy + reach(3);
-      t.score = double(s);
+      t.score = double(best[at]);
       all.push_back(t);
     }
   }

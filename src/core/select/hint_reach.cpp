@@ -9,8 +9,8 @@
 namespace hseam::select {
 namespace {
 
-constexpr float kFarthest = 12;     // L*a*b* units that are passed in all, smooth changes and length together
-constexpr float kFlat = 2.2f;       // steps below this are texture and noise
+constexpr float kFarthest = 5;      // L*a*b* units that are passed in all, smooth changes and length together
+constexpr float kFlat = 1.5f;       // steps below this are texture and noise
 constexpr float kLengthPrice = 30;  // for the way across the picture's longer side
 
 struct Front {

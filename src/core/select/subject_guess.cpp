@@ -156,12 +156,20 @@ base::Result<cv::Mat> limitOf(const GuessOptions& options, const TiledImage& pic
   return inside;
 }
 
-void addHints(const cv::Mat& hints, const cv::Mat& lab, cv::Mat& labels) {
+// Where hints correct an earlier guess, what lies away from them stays as it was.
+void addHints(const cv::Mat& hints, const cv::Mat& lab, bool correcting, cv::Mat& labels) {
   // What was averaged counts by more than a third of a stroke.
   cv::Mat said(hints.size(), CV_8U, cv::Scalar(kHintNothing));
   said.setTo(kHintSubject, hints >= 170);
   said.setTo(kHintBackground, hints <= 86);
   const cv::Mat reached = hintReach(lab, said);
+  if (correcting) {
+    const int around = std::max(3, std::max(hints.cols, hints.rows) / 24);
+    cv::Mat near;
+    cv::dilate(reached != 0, near, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * around + 1, 2 * around + 1)));
+    labels.setTo(kSurelySubject, ~near & (labels == kLikelySubject));
+    labels.setTo(kSurelyBackground, ~near & (labels == kLikelyBackground));
+  }
   labels.setTo(kSurelySubject, reached == 255);
   labels.setTo(kSurelyBackground, reached == 1);
   labels.setTo(kSurelySubject, said == kHintSubject);
@@ -297,7 +305,7 @@ base::Result<SeenSubjects> seeSubjects(const TiledImage& picture, const GuessOpt
   if (!inside.empty()) limitTo(inside, labels);
   if (!options.hints.isNull()) {
     HSEAM_TRY(const cv::Mat hints, smallGrey(options.hints, size));
-    addHints(hints, small.lab, labels);
+    addHints(hints, small.lab, !options.previous.isNull(), labels);
   }
   cv::Mat subject;
   const bool anew = inside.empty() && options.hints.isNull() && options.previous.isNull();

@@ -11,7 +11,7 @@ namespace {
 
 class OpenCvNetwork final : public Network {
  public:
-  explicit OpenCvNetwork(cv::dnn::Net net) : net_(std::move(net)) {}
+  explicit OpenCvNetwork(const cv::dnn::Net& net) : net_(net) {}
 
   base::Result<std::vector<Tensor>> run(const Tensor& input, const std::vector<std::string>& results) override try {
     // setInput copies what it is given.
