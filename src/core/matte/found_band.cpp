@@ -160,8 +160,8 @@ base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, cons
 // with it: strands, or a soft edge. A textured ground leaves faint traces only. other: how much of the other side each pixel
 // holds.
 void confirmSide(const cv::Mat& before, const cv::Mat& other, std::uint8_t side, cv::Mat band) {
-  constexpr float kStrong = 0.65f, kJoins = 0.35f;
-  constexpr int kHeld = 12;
+  constexpr float kStrong = 0.5f, kJoins = 0.3f;
+  constexpr int kHeld = 24;
   const cv::Mat grownBy = (band == kUndecided) & (before == side);
   if (cv::countNonZero(grownBy) == 0) return;
   cv::Mat parts;
