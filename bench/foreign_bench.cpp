@@ -19,20 +19,14 @@
 #include "exact_closed_form.h"
 #include "matte_errors.h"
 #include "truth/foreign.h"
+#include "truth/must.h"
 
 namespace {
 
 using namespace hseam;
 using image::Raster;
 
-template <class T>
-T must(base::Result<T> result) {
-  if (!result.ok()) {
-    std::fprintf(stderr, "%s\n", result.error().text().c_str());
-    std::exit(1);
-  }
-  return std::move(result).value();
-}
+using truth::must;
 
 double processorSeconds() {
   return double(std::clock()) / CLOCKS_PER_SEC;
@@ -58,8 +52,10 @@ double colourError(const truth::ForeignCase& c, const Raster<float>& alpha, cons
   return sum / double(std::max<std::size_t>(n, 1));
 }
 
+constexpr double kEvenPx = 26;  // twice what the selection may be off, and a little
+
 struct Half {
-  std::vector<double> guess, band, colour;
+  std::vector<double> guess, band, even, colour;
   bench::MatteErrors ours, exact;
   void tell(const char* name) const {
     const auto mean = [](const std::vector<double>& v) {
@@ -73,8 +69,8 @@ struct Half {
       std::printf("guess: mean %.3f, least %.2f, %d of %zu below 0.8\n", mean(guess),
                   *std::min_element(guess.begin(), guess.end()), count(guess, [](double v) { return v < 0.8; }), guess.size());
     if (!band.empty())
-      std::printf("band: mean %.2f x, %d of %zu above 1.3 x\n", mean(band), count(band, [](double v) { return v > 1.3; }),
-                  band.size());
+      std::printf("band: mean %.2f x (one of %.0f px everywhere: %.2f x), %d of %zu above 1.3 x\n", mean(band), kEvenPx,
+                  mean(even), count(band, [](double v) { return v > 1.3; }), band.size());
     if (exact.sad > 0)
       std::printf(
           "alpha over the exact closed form: SAD %.2f MSE %.2f Grad %.2f Conn %.2f; colour x alpha over the picture's %.2f\n",
@@ -131,8 +127,12 @@ int main(int argc, char** argv) {
       const auto band = must(matte::findBand(c.picture, c.selection, {}, *pool, {}));
       const auto labels = must(image::read8(band, 0, base::Rect::of(band.size())));
       const double truly = sumOfDifferences(alpha, c.alpha), found = sumOfDifferences(solved(labels), c.alpha);
+      const auto even =
+          must(image::read8(must(matte::makeBand(c.selection, kEvenPx, *pool, {})), 0, base::Rect::of(band.size())));
       half.band.push_back(found / truly);
-      std::printf(" band %.2f x (%.2f, %.2f; %.1f %%)", found / truly, found, truly, 100 * must(matte::undecidedShare(band)));
+      half.even.push_back(sumOfDifferences(must(matte::solveAlpha(c.rgb, even, {}, *pool, {})), c.alpha) / truly);
+      std::printf(" band %.2f x (%.2f, %.2f; %.1f %%), even %.2f x", found / truly, found, truly,
+                  100 * must(matte::undecidedShare(band)), half.even.back());
     }
     if (what.contains("alpha")) {
       const auto e = bench::matteErrors(alpha, c.alpha, c.band);

@@ -30,6 +30,7 @@
 #include "exact_closed_form.h"
 #include "first_slice.h"
 #include "matte_errors.h"
+#include "truth/must.h"
 #include "truth/rendered_mattes.h"
 
 namespace {
@@ -39,14 +40,7 @@ using image::Raster;
 
 using Case = truth::Matte;
 
-template <class T>
-T must(base::Result<T> result) {
-  if (!result.ok()) {
-    std::fprintf(stderr, "%s\n", result.error().text().c_str());
-    std::exit(1);
-  }
-  return std::move(result).value();
-}
+using truth::must;
 
 class Cases {
  public:

@@ -74,7 +74,7 @@ class CutByPointerTest : public QObject {
     w.click(QStringLiteral("Guess"));
     const Errors guessed = against(cutout().selection);
     qInfo("guess %.3f", guessed.overlap);
-    QVERIFY2(guessed.overlap > 0.8, qPrintable(QString::number(guessed.overlap)));
+    QVERIFY2(guessed.overlap > 0.98, qPrintable(QString::number(guessed.overlap)));
 
     // What is seen is offered in small pictures; the first one is selected.
     QList<QToolButton*> seen;
@@ -89,7 +89,7 @@ class CutByPointerTest : public QObject {
     w.drag(Qt::RightButton, {{585, 260}, {592, 290}, {588, 320}});
     const Errors helped = against(cutout().selection);
     qInfo("with two strokes %.3f", helped.overlap);
-    QVERIFY2(helped.overlap > 0.91, qPrintable(QString::number(helped.overlap)));
+    QVERIFY2(helped.overlap > 0.97, qPrintable(QString::number(helped.overlap)));
     QVERIFY(int(*test::must(image::read8(cutout().selection, 0, {590, 290, 1, 1})).at(0, 0)) < 60);
 
     w.click(QStringLiteral("Find the band"));
@@ -102,7 +102,7 @@ class CutByPointerTest : public QObject {
     w.click(QStringLiteral("Solve"));
     const Errors solved = against(w.desk().active()->mask.coverage);
     qInfo("solved %.3f, mean error of alpha %.4f", solved.overlap, solved.mean);
-    QVERIFY2(solved.overlap > 0.9 && solved.mean < 0.013,
+    QVERIFY2(solved.overlap > 0.97 && solved.mean < 0.008,
              qPrintable(QStringLiteral("%1, %2").arg(solved.overlap).arg(solved.mean)));
   }
   void aLooseOutlineBecomesTheSubject() {

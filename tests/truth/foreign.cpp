@@ -6,21 +6,13 @@
 #include <filesystem>
 
 #include "core/image/picture_file.h"
+#include "truth/must.h"
 
 namespace hseam::truth {
 namespace {
 
 namespace fs = std::filesystem;
 using image::Raster;
-
-template <class T>
-T must(base::Result<T> result) {
-  if (!result.ok()) {
-    std::fprintf(stderr, "%s\n", result.error().text().c_str());
-    std::exit(1);
-  }
-  return std::move(result).value();
-}
 
 std::string quoted(const std::string& text) {
   std::string out = "'";

@@ -15,9 +15,9 @@ import onnx
 import torch
 from onnx import helper, numpy_helper
 
-FIRST = 'v223'  # the first node of the detector's decoder (network.py)
-LAST = 'v245'
-SIDE = 320       # px of the square picture that it was trained on
+from network import FIRST, LAST
+from pictures import SIDE
+
 
 
 def rounded(v):

@@ -38,7 +38,7 @@ class Brush : public Instrument {
   Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
 
   paint::Tip tip;
-  /// The tip's size is px of the screen, not of what is painted.
+  /// The tip's size is px of the screen, not of what is painted; by the zoom that was last drawn.
   bool onScreen = false;
   paint::Pressure pressure = paint::Pressure::size;
   /// Another tip than the round one: what draws a stroke on the target with a value. Empty: the round tip.

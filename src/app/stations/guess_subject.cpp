@@ -9,6 +9,7 @@
 
 #include "app/stations/cut_work.h"
 #include "app/stations/station.h"
+#include "core/image/rgb.h"
 #include "core/select/full_size.h"
 
 namespace hseam::app {
@@ -35,13 +36,12 @@ base::Result<QImage> smallPicture(const image::TiledImage& source) {
   int level = 0;
   while (level + 1 < source.levelCount() && source.level(level + 1).size.width >= select::kGuessSide) ++level;
   const base::Size size = source.level(level).size;
-  HSEAM_TRY(const auto read, image::readFloat(source, level, base::Rect::of(size)));
+  HSEAM_TRY(auto read, image::readFloat(source, level, base::Rect::of(size)));
+  const image::Raster<float> rgb = image::rgbOf(std::move(read));
   QImage out(size.width, size.height, QImage::Format_RGB32);
-  const auto channels = std::size_t(read.channels());
   for (int y = 0; y < size.height; ++y) {
     for (int x = 0; x < size.width; ++x) {
-      const float* p = read.at(x, y);
-      const auto at = [&](std::size_t c) { return int(std::lround(std::clamp(p[channels >= 3 ? c : 0], 0.f, 1.f) * 255)); };
+      const auto at = [&](int c) { return int(std::lround(std::clamp(rgb.at(x, y)[c], 0.f, 1.f) * 255)); };
       out.setPixel(x, y, qRgb(at(0), at(1), at(2)));
     }
   }

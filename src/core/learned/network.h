@@ -10,7 +10,7 @@ namespace hseam::learned {
 
 class Network {
  public:
-  /// From a packed file. Errors: notFound, unreadable, corrupt (damaged, or no network), unsupported (the module that runs
+  /// From a packed file. Errors: notFound, corrupt (damaged, or no network), unsupported (the module that runs
   /// networks is missing).
   static base::Result<std::unique_ptr<Network>> read(const std::string& path);
   /// From any thread; one at a time. Errors: those of door::Network::run.

@@ -27,7 +27,6 @@ constexpr std::array<const char*, 80> kWords = {
     "doughnut",      "cake",      "chair",       "sofa",       "plant",      "bed",        "table",      "toilet",    "screen",
     "laptop",        "mouse",     "remote",      "keyboard",   "telephone",  "microwave",  "oven",       "toaster",   "sink",
     "fridge",        "book",      "clock",       "vase",       "scissors",   "teddy bear", "hair dryer", "toothbrush"};
-constexpr int kFirstAnimal = 14, kLastAnimal = 23;
 
 // One picture as a network takes it: planes of red, green, blue, `scale` for white.
 Tensor asInput(const Raster<float>& rgb, int side, float scale) {
@@ -80,9 +79,8 @@ std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
       }
       if (!peak) continue;
       const auto reach = [&](std::size_t edge) { return double(reaches.values[edge * plane + at]) / kSide; };
-      const auto k = int(which[at]);
       SeenThing t;
-      t.kind = k == 0 ? Kind::person : (k >= kFirstAnimal && k <= kLastAnimal ? Kind::animal : Kind::thing);
+      t.isPerson = which[at] == 0;
       t.word = kWords[which[at]];
       const double cx = double(x) / double(side), cy = double(y) / double(side);
       t.left = cx - reach(0), t.top = cy - reach(1), t.right = cx + reach(2), t.bottom = cy + reach(3);

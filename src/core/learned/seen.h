@@ -8,10 +8,8 @@
 
 namespace hseam::learned {
 
-enum class Kind { person, animal, thing };
-
 struct SeenThing {
-  Kind kind = Kind::thing;
+  bool isPerson = false;
   std::string word;                                 // "dog", "bicycle"
   double left = 0, top = 0, right = 0, bottom = 0;  // its box, as shares of the picture's sides; may reach past them
   double score = 0;                                 // 0..1; below about 0.3 seldom true
@@ -24,8 +22,8 @@ struct Seen {
 };
 inline constexpr int kSubjectSide = 160, kPersonSide = 256;
 
-/// rgb: 3 channels, encoded sRGB 0..1, any size (some 300 px a side are enough). Cost: about 0.15 s on two cores, and 0.1 s more
-/// at the first call. Errors: notFound, corrupt, unsupported (see learned/network.h), cancelled, outOfMemory.
+/// rgb: 3 channels, encoded sRGB 0..1, any size (some 300 px a side are enough). Errors: notFound, corrupt, unsupported (see
+/// learned/network.h), cancelled, outOfMemory.
 base::Result<Seen> see(const image::Raster<float>& rgb, const base::Progress& progress);
 
 }  // namespace hseam::learned

@@ -4,8 +4,8 @@
 #include <cmath>
 #include <new>
 
+#include "core/image/rgb.h"
 #include "core/image/transfer.h"
-#include "core/matte/rgb.h"
 
 namespace hseam::matte {
 namespace {
@@ -210,7 +210,7 @@ base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, co
   const Rect area = fractional.grown(kSurroundings).intersected(whole);
   HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, area));
   HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, area));
-  HSEAM_TRY(const OwnColours own, ownColours(rgbOf(std::move(read)), a, executor, progress));
+  HSEAM_TRY(const OwnColours own, ownColours(image::rgbOf(std::move(read)), a, executor, progress));
   return withOwnColours(source, area, own, executor);
 } catch (...) {
   return base::caught();

@@ -6,8 +6,8 @@
 #include <new>
 #include <opencv2/imgproc.hpp>
 
+#include "core/image/rgb.h"
 #include "core/matte/evidence.h"
-#include "core/matte/rgb.h"
 #include "core/matte/solver.h"
 #include "core/matte/thick_middles.h"
 #include "core/matte/trimap.h"
@@ -248,7 +248,7 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   if (std::size_t(selected) == chosen.pixels())
     return base::Error{base::Code::invalid, "", "everything is selected, so there is no edge"};
   HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, whole));
-  const Raster<float> colours = rgbOf(std::move(read));
+  const Raster<float> colours = image::rgbOf(std::move(read));
   progress.report(0.05);
 
   Raster<std::uint8_t> strip = stripRound(chosen, std::max(4, int(std::ceil(options.selectionErrorPx / scale))));

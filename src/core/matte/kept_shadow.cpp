@@ -8,8 +8,8 @@
 #include <optional>
 
 #include "core/image/lab.h"
+#include "core/image/rgb.h"
 #include "core/image/transfer.h"
-#include "core/matte/rgb.h"
 
 namespace hseam::matte {
 namespace {
@@ -56,7 +56,7 @@ base::Result<Small> smallOf(const TiledImage& source, const TiledImage& alpha) {
     ++s.level;
   s.size = source.level(s.level).size;
   HSEAM_TRY(Raster<float> read, image::readFloat(source, s.level, Rect::of(s.size)));
-  const Raster<float> rgb = rgbOf(std::move(read));
+  const Raster<float> rgb = image::rgbOf(std::move(read));
   HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, s.level, Rect::of(s.size)));
   s.light = cv::Mat(s.size.height, s.size.width, CV_32FC3);
   cv::Mat covered(s.size.height, s.size.width, CV_32F);
@@ -224,7 +224,7 @@ struct Rows {
   base::Status ratios(const Rect& wide, cv::Mat& values, cv::Mat& weight) const {
     const base::Size size = source.size();
     HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, wide));
-    const Raster<float> rgb = rgbOf(std::move(read));
+    const Raster<float> rgb = image::rgbOf(std::move(read));
     HSEAM_TRY(const Raster<float> a, image::readFloat(alpha, 0, wide));
     for (int y = 0; y < wide.height; ++y) {
       const double v = 2.0 * (wide.y + y + 0.5) / size.height - 1;

@@ -5,8 +5,8 @@
 #include <new>
 #include <opencv2/imgproc.hpp>
 
+#include "core/image/rgb.h"
 #include "core/matte/found_band.h"
-#include "core/matte/rgb.h"
 #include "core/matte/solver.h"
 
 namespace hseam::matte {
@@ -32,7 +32,7 @@ base::Result<TiledImage> quickAlpha(const TiledImage& source, const TiledImage& 
   const base::Size size = source.level(level).size;
   const Rect all = Rect::of(size);
   HSEAM_TRY(Raster<float> read, image::readFloat(source, level, all));
-  const Raster<float> picture = rgbOf(std::move(read));
+  const Raster<float> picture = image::rgbOf(std::move(read));
   Raster<std::uint8_t> labels;
   if (!band.isNull()) {
     HSEAM_TRY(labels, image::read8(band, level, all));

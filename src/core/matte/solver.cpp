@@ -4,12 +4,12 @@
 #include <cmath>
 #include <new>
 
+#include "core/image/rgb.h"
 #include "core/image/transfer.h"
 #include "core/matte/evidence.h"
 #include "core/matte/foreground.h"
 #include "core/matte/laplacian.h"
 #include "core/matte/mixing.h"
-#include "core/matte/rgb.h"
 #include "core/matte/traces.h"
 #include "core/matte/trimap.h"
 
@@ -250,7 +250,7 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   const Rect area = (undecided.empty() ? whole : undecided.grown(48)).intersected(whole);
   const Raster<std::uint8_t> near = cropped(wholeBand, area);
   HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, area));
-  const Raster<float> picture = rgbOf(std::move(read));
+  const Raster<float> picture = image::rgbOf(std::move(read));
   HSEAM_TRY(const Solution solution, solveBand(picture, near, options, executor, progress.part(0.02, 0.7)));
   const Raster<float>& alpha = solution.alpha;
   Cut cut;

@@ -4,9 +4,9 @@
 #include <cmath>
 #include <new>
 
+#include "core/image/rgb.h"
 #include "core/matte/edge_fit.h"
 #include "core/matte/foreground.h"
-#include "core/matte/rgb.h"
 #include "core/matte/stretch_zone.h"
 #include "core/matte/trimap.h"
 
@@ -130,7 +130,7 @@ base::Result<SolvedStretch> solveStretch(const TiledImage& source, const TiledIm
   HSEAM_TRY(const Raster<std::uint8_t> oldAlpha, image::read8(alpha, 0, z.window));
   HSEAM_TRY(const Raster<std::uint8_t> oldBand, partOf(band, z.window, kUndecided));
   HSEAM_TRY(Raster<float> read, image::readFloat(source, 0, z.window));
-  const Raster<float> picture = rgbOf(std::move(read));
+  const Raster<float> picture = image::rgbOf(std::move(read));
   Raster<std::uint8_t> labels = bandIn(z, oldBand, oldAlpha, reach, options.as == EdgeKind::hair && !band.isNull());
   progress.report(0.05);
 

@@ -45,36 +45,34 @@ cv::Mat distanceToBorder(const cv::Mat& lab) {
 
 }  // namespace
 
-cv::Mat farFromBorder(const cv::Mat& lab) {
-  cv::Mat far, out;
-  cv::threshold(distanceToBorder(lab), far, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+BorderColours byBorderColours(const cv::Mat& lab) {
+  constexpr double kOnRim = 0.03,
+                   kBetween = 0.735;  // share of the rim that is far; share of the variance that is between the groups
+  const cv::Mat distance = distanceToBorder(lab);
+  cv::Mat far;
+  cv::threshold(distance, far, 0, 255, cv::THRESH_BINARY | cv::THRESH_OTSU);
+  BorderColours out;
   // Nothing is sure by colour alone but that the rim, where it has the border's colours, is background.
-  far.convertTo(out, CV_32F, 0.4 / 255, 0.3);
-  for (int y = 0; y < lab.rows; ++y) {
-    for (int x = 0; x < lab.cols; ++x) {
-      if (onRim(lab, x, y) && !far.at<std::uint8_t>(y, x)) out.at<float>(y, x) = 0;
-    }
-  }
-  return out;
-}
-
-bool groundIsPlain(const cv::Mat& lab, const cv::Mat& prior) {
-  constexpr double kOnRim = 0.03, kBetween = 0.735;
-  const cv::Mat distance = distanceToBorder(lab), far = prior >= 0.5f;
+  far.convertTo(out.likely, CV_32F, 0.4 / 255, 0.3);
   int rim = 0, farOnRim = 0;
   for (int y = 0; y < lab.rows; ++y) {
     for (int x = 0; x < lab.cols; ++x) {
       if (!onRim(lab, x, y)) continue;
       ++rim;
-      farOnRim += far.at<std::uint8_t>(y, x) != 0;
+      if (far.at<std::uint8_t>(y, x)) {
+        ++farOnRim;
+      } else {
+        out.likely.at<float>(y, x) = 0;
+      }
     }
   }
   const double share = double(cv::countNonZero(far)) / double(far.total());
-  if (share <= 0 || share >= 1 || farOnRim > kOnRim * rim) return false;
+  if (share <= 0 || share >= 1 || farOnRim > kOnRim * rim) return out;
   cv::Scalar mean, deviation;
   cv::meanStdDev(distance, mean, deviation);
   const double step = cv::mean(distance, far)[0] - cv::mean(distance, ~far)[0];
-  return share * (1 - share) * step * step > kBetween * deviation[0] * deviation[0];
+  out.plain = share * (1 - share) * step * step > kBetween * deviation[0] * deviation[0];
+  return out;
 }
 
 }  // namespace hseam::select

@@ -4,12 +4,14 @@
 
 namespace hseam::select {
 
-/// How likely each pixel is the subject when nothing but colour is asked: what lies far from all of the picture border's colours
-/// (six mixtures of them). Knows plain backgrounds only. lab: CV_32FC3, L*a*b*. CV_32F, 0..1.
-cv::Mat farFromBorder(const cv::Mat& lab);
+struct BorderColours {
+  cv::Mat likely;      // CV_32F, 0..1: how likely each pixel is the subject, by colour alone
+  bool plain = false;  // the ground is plain enough for that to be trusted
+};
 
-/// Whether that is enough here: the border has next to none of the far colours, and near and far colours are two groups (share of
-/// the variance of the distance that lies between them). prior: as farFromBorder gives it.
-bool groundIsPlain(const cv::Mat& lab, const cv::Mat& prior);
+/// What lies far from all of the picture border's colours (k-means, six of them; split by Otsu 1979) may be the subject. The
+/// ground is plain if the border has next to none of the far colours and near and far ones are two groups: most of the variance
+/// of the distance lies between them. lab: CV_32FC3, L*a*b*.
+BorderColours byBorderColours(const cv::Mat& lab);
 
 }  // namespace hseam::select

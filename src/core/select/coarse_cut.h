@@ -11,7 +11,7 @@ namespace hseam::select {
 enum CutLabel : std::uint8_t { kSurelyBackground = 0, kSurelySubject = 1, kLikelyBackground = 2, kLikelySubject = 3 };
 
 /// Min-cut on colour mixtures that are learnt anew each round (Rother, Kolmogorov, Blake 2004, from OpenCV). rgb: CV_8UC3;
-/// labels: CV_8U of its size. Gives CV_8U, 255 or 0. Cost: about 0.1 s a round at 400 px a side. Errors: invalid (one side is
+/// labels: CV_8U of its size. Gives CV_8U, 255 or 0. Errors: invalid (one side is
 /// nowhere, or cannot be told from the other), cancelled.
 base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, const base::Progress& progress);
 

@@ -5,6 +5,7 @@
 #include <opencv2/imgproc.hpp>
 #include <optional>
 
+#include "core/image/rgb.h"
 #include "core/select/guided.h"
 
 namespace hseam::select {
@@ -13,13 +14,6 @@ namespace {
 using base::Rect;
 using image::Raster;
 using image::TiledImage;
-
-Raster<float> guideOf(Raster<float> in) {
-  if (in.channels() == 3) return in;
-  Raster<float> out(in.width(), in.height(), 3);
-  for (std::size_t i = 0; i < out.pixels(); ++i) std::copy_n(in.samples().data() + i * 4, 3, out.samples().data() + i * 3);
-  return out;
-}
 
 // One level finer: enlarged, then let the finer picture decide along the outline, tile by tile.
 base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, const Raster<std::uint8_t>& coarse,
@@ -48,7 +42,7 @@ base::Result<Raster<std::uint8_t>> finer(const TiledImage& picture, int level, c
       errors[std::size_t(i)] = read.error();
       return;
     }
-    const Raster<float> guide = guideOf(std::move(read).value());
+    const Raster<float> guide = image::rgbOf(std::move(read).value());
     Raster<float> values(wide.width, wide.height);
     for (int y = 0; y < wide.height; ++y) {
       for (int x = 0; x < wide.width; ++x) {

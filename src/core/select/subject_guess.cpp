@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/image/rgb.h"
 #include "core/learned/seen.h"
 #include "core/select/border_colours.h"
 #include "core/select/coarse_cut.h"
@@ -22,8 +23,9 @@ using learned::SeenThing;
 
 constexpr float kSureSubject = 0.97f, kSureBackground = 0.01f;  // of the prior
 constexpr double kThingScore = 0.3;                             // below, a thing is no candidate of its own
-constexpr double kPersonScore = 0.35, kPlainly = 0.4;
-constexpr double kSameThing = 0.4;  // agreement of the prior and a cut by colours
+constexpr double kPersonScore = 0.35;                           // from which on the network that knows people is asked
+constexpr double kPlainScore = 0.4, kPlainPrior = 0.4;          // of a thing that is plainly part of the subject
+constexpr double kSameThing = 0.4;                              // agreement of the prior and a cut by colours
 constexpr int kRounds = 4;
 
 // The picture at the size at which it is guessed.
@@ -59,18 +61,11 @@ base::Result<cv::Mat> smallGrey(const TiledImage& grey, base::Size size) {
 base::Result<Small> smallOf(const TiledImage& picture) {
   const base::Size size = smallSize(picture.size());
   const int level = levelFor(picture, size);
-  HSEAM_TRY(const Raster<float> read, image::readFloat(picture, level, Rect::of(picture.level(level).size)));
-  const cv::Mat all(read.height(), read.width(), CV_32FC(read.channels()), const_cast<float*>(read.row(0)));
-  cv::Mat resized;
-  cv::resize(all, resized, cv::Size(size.width, size.height), 0, 0, cv::INTER_AREA);
+  HSEAM_TRY(Raster<float> read, image::readFloat(picture, level, Rect::of(picture.level(level).size)));
+  const Raster<float> all = image::rgbOf(std::move(read));
   Small s{Raster<float>(size.width, size.height, 3), {}, {}};
-  for (std::size_t i = 0; i < s.rgb.pixels(); ++i) {
-    for (std::size_t c = 0; c < 3; ++c) {
-      const std::size_t from = read.channels() >= 3 ? c : 0;
-      s.rgb.samples()[i * 3 + c] = resized.ptr<float>()[i * std::size_t(read.channels()) + from];
-    }
-  }
-  const cv::Mat rgb(size.height, size.width, CV_32FC3, s.rgb.row(0));
+  cv::Mat rgb(size.height, size.width, CV_32FC3, s.rgb.row(0));
+  cv::resize(cv::Mat(all.height(), all.width(), CV_32FC3, const_cast<float*>(all.row(0))), rgb, rgb.size(), 0, 0, cv::INTER_AREA);
   rgb.convertTo(s.rgb8, CV_8UC3, 255);
   cv::cvtColor(rgb, s.lab, cv::COLOR_RGB2Lab);
   return s;
@@ -95,7 +90,7 @@ cv::Mat priorOf(const Seen& seen, cv::Size size) {
   cv::Mat prior = enlarged(seen.subject, size);
   const cv::Mat person = enlarged(seen.person, size);
   for (const SeenThing& t : seen.things) {
-    if (t.kind != learned::Kind::person || t.score < kPersonScore) continue;
+    if (!t.isPerson || t.score < kPersonScore) continue;
     const cv::Rect box = boxOf(t, size, 0.05);
     if (box.empty()) continue;
     // A person that is not the subject at all stays out of it.
@@ -103,11 +98,12 @@ cv::Mat priorOf(const Seen& seen, cv::Size size) {
     cv::Mat part = prior(box);
     cv::max(part, person(box), part);
   }
-  // A thing that is plainly seen is more than the building behind it.
+  // Where things are plainly seen that hold a good part of the prior, what lies outside their boxes (a tower, a rock) hardly
+  // counts.
   cv::Mat things(size, CV_8U, cv::Scalar(0));
   for (const SeenThing& t : seen.things) {
     const cv::Rect box = boxOf(t, size, 0.03);
-    if (t.score < kPlainly || box.area() < int(prior.total()) / 50 || cv::mean(prior(box))[0] < kPlainly) continue;
+    if (t.score < kPlainScore || box.area() < int(prior.total()) / 50 || cv::mean(prior(box))[0] < kPlainPrior) continue;
     things(box).setTo(255);
   }
   if (cv::mean(prior, things)[0] * cv::countNonZero(things) > 0.35 * cv::sum(prior)[0]) {
@@ -156,7 +152,8 @@ base::Result<cv::Mat> limitOf(const GuessOptions& options, const TiledImage& pic
   return inside;
 }
 
-// Where hints correct an earlier guess, what lies away from them stays as it was.
+// Where hints correct an earlier guess, a stroke for the subject takes nothing away from it and one for the background adds
+// nothing: only the other side is open, and that near the strokes.
 void addHints(const cv::Mat& hints, const cv::Mat& lab, bool correcting, cv::Mat& labels) {
   // What was averaged counts by more than a third of a stroke.
   cv::Mat said(hints.size(), CV_8U, cv::Scalar(kHintNothing));
@@ -165,10 +162,12 @@ void addHints(const cv::Mat& hints, const cv::Mat& lab, bool correcting, cv::Mat
   const cv::Mat reached = hintReach(lab, said);
   if (correcting) {
     const int around = std::max(3, std::max(hints.cols, hints.rows) / 24);
-    cv::Mat near;
-    cv::dilate(reached != 0, near, cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * around + 1, 2 * around + 1)));
-    labels.setTo(kSurelySubject, ~near & (labels == kLikelySubject));
-    labels.setTo(kSurelyBackground, ~near & (labels == kLikelyBackground));
+    const cv::Mat disc = cv::getStructuringElement(cv::MORPH_ELLIPSE, cv::Size(2 * around + 1, 2 * around + 1));
+    cv::Mat nearSubject, nearBackground;
+    cv::dilate(reached == 255, nearSubject, disc);
+    cv::dilate(reached == 1, nearBackground, disc);
+    labels.setTo(kSurelySubject, ~nearBackground & (labels == kLikelySubject));
+    labels.setTo(kSurelyBackground, ~nearSubject & (labels == kLikelyBackground));
   }
   labels.setTo(kSurelySubject, reached == 255);
   labels.setTo(kSurelyBackground, reached == 1);
@@ -236,9 +235,9 @@ double edgeAlong(const cv::Mat& lab, const cv::Mat& subject) {
 
 // On a plain ground colours tell the outline better than what was learned, if both mean the same thing. Nothing: they do not.
 std::optional<cv::Mat> cutByColours(const Small& small, const cv::Mat& prior, const base::Progress& progress) {
-  const cv::Mat far = farFromBorder(small.lab);
-  if (!groundIsPlain(small.lab, far)) return std::nullopt;
-  cv::Mat labels = labelsFrom(far);
+  const BorderColours border = byBorderColours(small.lab);
+  if (!border.plain) return std::nullopt;
+  cv::Mat labels = labelsFrom(border.likely);
   const auto alone = coarseCut(small.rgb8, labels.clone(), kRounds, progress);
   if (!alone.ok() || agreesWith(prior, *alone) < kSameThing) return std::nullopt;
   // What was learned may know of parts that have the ground's colours; the outline that runs along stronger edges is taken.
@@ -297,7 +296,7 @@ base::Result<SeenSubjects> seeSubjects(const TiledImage& picture, const GuessOpt
       return looked.error();
     } else {
       out.missing = looked.error().text();
-      prior = farFromBorder(small.lab);
+      prior = byBorderColours(small.lab).likely;
     }
     labels = labelsFrom(prior);
   }

@@ -34,9 +34,8 @@ struct SeenSubjects {
 };
 
 /// Looks at the picture and cuts out what it sees: a learned prior and things seen (core/learned), then a min-cut on colour
-/// mixtures. With hints an earlier guess is corrected instead. most: candidates at the most, 1..5. Cost: 0.3 s, a correction by
-/// hints 0.1 s, each further candidate 0.1 s. Errors: cancelled, invalid (hints contradict, nothing found), outOfMemory, what
-/// reading says.
+/// mixtures. With hints an earlier guess is corrected instead. most: candidates at the most, 1..5. Errors: cancelled, invalid
+/// (hints contradict, nothing found), outOfMemory, what reading says.
 base::Result<SeenSubjects> seeSubjects(const image::TiledImage& picture, const GuessOptions& options, int most,
                                        const base::Progress& progress);
 

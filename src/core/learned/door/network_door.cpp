@@ -1,5 +1,4 @@
-// Runs networks with OpenCV's own runtime. It takes 30 ms and 20 MB to load, so it lives behind a door that is opened at first
-// use.
+// Runs networks with OpenCV's own runtime, behind a door that is opened at first use: who guesses no subject does not load it.
 
 #include "core/learned/door/network_door.h"
 
