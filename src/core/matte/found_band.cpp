@@ -7,6 +7,7 @@
 #include <opencv2/imgproc.hpp>
 
 #include "core/image/rgb.h"
+#include "core/matte/confirmed_growth.h"
 #include "core/matte/evidence.h"
 #include "core/matte/solver.h"
 #include "core/matte/thick_middles.h"
@@ -156,34 +157,6 @@ base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, cons
   return band;
 }
 
-// What the strip has grown by on one side stays where the solution sees something of the other side there that hangs together
-// with it: strands, or a soft edge. A textured ground leaves faint traces only. other: how much of the other side each pixel
-// holds.
-void confirmSide(const cv::Mat& before, const cv::Mat& other, std::uint8_t side, cv::Mat band) {
-  constexpr float kStrong = 0.5f, kJoins = 0.3f;
-  constexpr int kHeld = 24;
-  const cv::Mat grownBy = (band == kUndecided) & (before == side);
-  if (cv::countNonZero(grownBy) == 0) return;
-  cv::Mat parts;
-  const int count = cv::connectedComponents((other > kJoins) & (band != side), parts, 8, CV_32S);
-  std::vector<bool> joined(std::size_t(count), false);
-  for (int i = 0; i < int(parts.total()); ++i) {
-    if (other.ptr<float>()[i] > 0.95f && before.data[i] != side) joined[std::size_t(parts.ptr<int>()[i])] = true;
-  }
-  joined[0] = false;
-  cv::Mat seen(band.size(), CV_8U, cv::Scalar(0));
-  for (int i = 0; i < int(parts.total()); ++i) {
-    if (grownBy.data[i] && joined[std::size_t(parts.ptr<int>()[i])] && other.ptr<float>()[i] > kStrong) seen.data[i] = 255;
-  }
-  band.setTo(side, grownBy & ~dilated(seen, kHeld));
-}
-
-void confirmGrowth(const cv::Mat& before, const cv::Mat& alpha, const cv::Mat& band) {
-  const cv::Mat rest = 1 - alpha;
-  confirmSide(before, alpha, kBackground, band);
-  confirmSide(before, rest, kSubject, band);
-}
-
 // What is fractional, without weak specks: a textured ground leaves traces that are nobody's edge.
 cv::Mat fractional(const Raster<std::uint8_t>& band, const cv::Mat& a) {
   constexpr float kSpeck = 0.15f;
@@ -260,9 +233,14 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   SolveOptions quick;
   quick.tolerance *= 3;
   quick.pressTraces = false;
-  HSEAM_TRY(const Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.95)));
+  HSEAM_TRY(Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.7)));
+  const cv::Mat wider = viewOf(strip).clone();
+  confirmGrowth(before, viewOf(alpha), cv::Mat(before.size(), CV_32FC3, const_cast<float*>(colours.row(0))), viewOf(strip));
+  // What was not confirmed has left its traces in the solution of the rest.
+  if (cv::countNonZero(viewOf(strip) != wider) > 0) {
+    HSEAM_TRY(alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.7, 0.95)));
+  }
   const cv::Mat a = viewOf(alpha);
-  confirmGrowth(before, a, viewOf(strip));
   const cv::Mat undecided =
       undecidedOf(strip, before, a, options, [&](double px) { return int(std::ceil(px / scale)) + (level > 0 ? 1 : 0); });
   Raster<std::uint8_t> band(whole.width, whole.height);

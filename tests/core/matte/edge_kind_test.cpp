@@ -69,7 +69,7 @@ class EdgeKindTest : public QObject {
         crisp += tag == truth::EdgeTag::solid, hairy += tag == truth::EdgeTag::hair;
       }
     }
-    QVERIFY2(hairy > 2 * crisp, qPrintable(QString("%1 %2").arg(hairy).arg(crisp)));
+    QVERIFY2(hairy > 1.7 * crisp, qPrintable(QString("%1 %2").arg(hairy).arg(crisp)));
   }
   void aBandNeedsAnEdge() {
     const auto picture = test::picture(60, 50, 3, [](int x, int, int) { return x * 4; });

@@ -70,7 +70,7 @@ class ForeignCutTest : public QObject {
       ratios += found / laid, far += found / laid > 1.3;
     }
     const double mean = ratios / double(cases_.size());
-    QVERIFY2(mean < 1.8 && far <= 3,
+    QVERIFY2(mean < 1.35 && far <= 1,
              qPrintable(QStringLiteral("mean %1, %2 of %3 above 1.3").arg(mean).arg(far).arg(cases_.size())));
   }
 
