@@ -122,35 +122,41 @@ double endOf(const Reading& own, const Reading& scene, double by) {
   return std::clamp(own.told ? own.value : (scene.told ? scene.value + by : 50 + by), 0.0, 100.0);
 }
 
-// How much places of the scene as large as the subject differ among themselves: the value at a share of them.
+// How much places of the scene as large as the subject differ among themselves.
 struct Variety {
-  std::vector<float> mids, chromas;
+  std::vector<float> mids;
+  double hue = 0;  // root of the mean square by which their mean a* b* lies off that of all of them
 };
 Variety varietyOf(const Pair& p) {
+  constexpr int kAcross = 10;  // places across the scene, at most
   Variety v;
   std::size_t covered = 0;
   for (const std::uint8_t s : p.inside.samples()) covered += s != 0;
-  const int side = std::max(24, int(std::sqrt(double(covered)) / 1.5));
+  const int side = std::max({24, int(std::sqrt(double(covered)) / 1.5), p.scene.width() / kAcross});
+  std::vector<std::array<double, 2>> colours;
   for (int y = 0; y + side <= p.scene.height(); y += side / 2) {
     for (int x = 0; x + side <= p.scene.width(); x += side / 2) {
-      image::Raster<std::uint8_t> here(p.scene.width(), p.scene.height(), 1, std::uint8_t(0));
-      int n = 0;
-      std::vector<float> l, chroma;
+      std::vector<float> l;
+      std::array<double, 2> sum{};
       for (int j = y; j < y + side; j += 3) {
         for (int i = x; i < x + side; i += 3) {
           if (*p.whole.at(i, j) == 0) continue;
           const float* q = p.scene.at(i, j);
           const image::Lab lab = image::labFromEncoded({double(q[0]), double(q[1]), double(q[2])});
           l.push_back(float(lab.l));
-          chroma.push_back(float(std::hypot(lab.a, lab.b)));
-          ++n;
+          sum[0] += lab.a, sum[1] += lab.b;
         }
       }
-      if (n * 9 < side * side / 2) continue;
+      if (int(l.size()) * 9 < side * side / 2) continue;
+      colours.push_back({sum[0] / double(l.size()), sum[1] / double(l.size())});
       v.mids.push_back(measure::quantile(std::move(l), 0.5));
-      v.chromas.push_back(measure::quantile(std::move(chroma), 0.5));
     }
   }
+  std::array<double, 2> mean{};
+  const double n = double(std::max<std::size_t>(1, colours.size()));
+  for (const auto& c : colours) mean[0] += c[0] / n, mean[1] += c[1] / n;
+  for (const auto& c : colours) v.hue += (std::pow(c[0] - mean[0], 2) + std::pow(c[1] - mean[1], 2)) / n;
+  v.hue = std::sqrt(v.hue);
   return v;
 }
 
@@ -161,9 +167,10 @@ struct Read {
   measure::Tones t, tr, tw;  // of the three
   Across across;
   Variety variety;
+  bool marked = false;
 };
 // Every second px of every second row says as much of a large picture.
-constexpr std::size_t kManyPixels = 700'000;
+constexpr std::size_t kManyPixels = 700'000, kWholeScene = 4'000;
 Read readOf(const Pair& p, bool marked) {
   const int step = p.own.pixels() > kManyPixels ? 2 : 1;
   Read r{p,
@@ -174,10 +181,14 @@ Read readOf(const Pair& p, bool marked) {
          {},
          {},
          {},
-         varietyOf(p)};
+         varietyOf(p),
+         marked};
   r.t = measure::tonesOf(r.own);
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
+  // Of a whole scene the tones end somewhere, be it in haze.
+  if (!r.tw.black.told && r.whole.size() > kWholeScene) r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), 0.5, {}};
+  if (!r.tw.white.told && r.whole.size() > kWholeScene) r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), 0.5, {}};
   // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
   if (marked) {
     r.variety = {};
@@ -225,10 +236,15 @@ void judgeMiddle(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
   Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
   if (mid.told && r.variety.mids.size() >= 4) {
-    // A subject may be as light as any place of the scene is.
+    // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its light.
+    constexpr double kOfItsOwn = 15;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
-                 beyond = r.t.mid.value > high ? r.t.mid.value - high : (r.t.mid.value < low ? r.t.mid.value - low : 0.0);
+                 over = std::max(0.0, r.t.mid.value - high - kOfItsOwn), under = std::min(0.0, r.t.mid.value - low + kOfItsOwn),
+                 beyond = over + under;
     if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
+  } else if (mid.told && !r.marked) {
+    mid.told = false;
+    mid.why = "there are too few places of its size in the scene to compare it with";
   }
   take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) +
@@ -242,15 +258,16 @@ void judgeMiddle(const Case& c, const Read& r) {
   });
 }
 
+// Deviation of a* b* of a scene below which it is one colour: a wall, a backdrop.
+constexpr double kFewColours = 6;
+
 void judgeSaturation(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
-  Nearer colour = ratio(measure::saturationOf(r.own), measure::saturationOf(r.ring), measure::saturationOf(r.whole));
-  if (colour.told && r.variety.chromas.size() >= 4) {
-    const double chroma = std::max(1e-3, measure::saturationOf(r.own).value),
-                 low = std::max(0.5, double(measure::quantile(r.variety.chromas, 0.05))),
-                 high = std::max(0.5, double(measure::quantile(r.variety.chromas, 0.95)));
-    const double beyond = chroma > high ? chroma / high : (chroma < low ? chroma / low : 1.0);
-    if (std::abs(std::log(beyond)) < std::abs(std::log(colour.reading))) colour.reading = beyond;
+  const measure::Colourfulness mine = measure::colourfulnessOf(r.own), theirs = measure::colourfulnessOf(r.whole);
+  Nearer colour = ratio(mine.whole, theirs.whole, theirs.whole);
+  if (colour.told && !r.marked && theirs.varied < kFewColours) {
+    colour.told = false;
+    colour.why = "the scene has too few colours to say how colourful things are in it";
   }
   if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {
@@ -262,27 +279,31 @@ void judgeSaturation(const Case& c, const Read& r) {
   });
 }
 
+// A cast is told where colours at equal tones and colours as a whole agree on its direction and the light's own colour does not
+// speak against it; as large as the smaller of both, without half of what places of the scene differ among themselves. a*, b*, size.
+std::array<double, 3> agreedCast(const Read& r, const measure::Cast& tones, const measure::Cast& means) {
+  constexpr double kAgree = 0.6, kAgainst = 0.3;
+  const double t = std::hypot(tones.a, tones.b), m = std::hypot(means.a, means.b);
+  if (t < 1e-6 || m < 1e-6) return {0, 0, 0};
+  if ((tones.a * means.a + tones.b * means.b) / (t * m) < kAgree) return {0, 0, 0};
+  const double size = std::min(t, m), a = (tones.a / t + means.a / m) / 2, b = (tones.b / t + means.b / m) / 2;
+  const measure::Cast mine = measure::illuminantOf({r.p.own, r.p.inside}), theirs = measure::illuminantOf({r.p.scene, r.p.whole});
+  if (mine.told && theirs.told && (mine.a - theirs.a) * a + (mine.b - theirs.b) * b < kAgainst * size) return {0, 0, 0};
+  const double sure = r.marked ? size : std::max(0.0, size - r.variety.hue / 2);
+  return {sure * a, sure * b, sure};
+}
+
 void judgeCast(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
-  const measure::Cast mine = measure::illuminantOf({r.p.own, r.p.inside});
-  // A cast is told where the light's colour and the tones agree on its direction.
-  const auto against = [&](const image::Raster<std::uint8_t>& where, const Population& there) -> std::array<double, 3> {
-    const measure::Cast theirs = measure::illuminantOf({r.p.scene, where}), tones = measure::castAtTones(r.own, there);
-    if (!mine.told || !theirs.told || !tones.told) return {0, 0, -1};
-    const double ia = mine.a - theirs.a, ib = mine.b - theirs.b, i = std::hypot(ia, ib), s = std::hypot(tones.a, tones.b);
-    if (i < 1e-6 || s < 1e-6) return {0, 0, 0};
-    const double agree = (ia * tones.a + ib * tones.b) / (i * s);
-    if (agree < 0.6) return {0, 0, 0};
-    const double size = std::min(i, s);
-    return {size * (ia / i + tones.a / s) / 2, size * (ib / i + tones.b / s) / 2, size};
-  };
-  const auto byRing = against(r.p.ring, r.ring), byWhole = against(r.p.whole, r.whole);
+  const measure::Cast tones = measure::castAtTones(r.own, r.whole), means = measure::castOfMeans(r.own, r.whole);
   Nearer cast;
-  std::array<double, 3> tint = byWhole;
-  if (byWhole[2] < 0) {
+  std::array<double, 3> tint{};
+  if (!tones.told || !means.told) {
     cast.why = "too few pixels of like tones";
+  } else if (!r.marked && means.spread < kFewColours) {
+    cast.why = "the scene has too few colours to tell its light from its things";
   } else {
-    if (byRing[2] >= 0 && byRing[2] < byWhole[2]) tint = byRing;
+    tint = agreedCast(r, tones, means);
     cast = {true, tint[2], 1, {}};
   }
   if (r.across.acts) cast = r.across.cast, tint = r.across.tint;

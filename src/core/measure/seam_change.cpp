@@ -32,7 +32,7 @@ constexpr double kSecondSure = 5, kSecondExplains = 0.45;
 // Subjects of other photographs reached a likeness of 0.49 by chance, and stayed under kGoesOn; pieces that were cut out and put
 // back were above it in every case.
 constexpr std::size_t kFewPairs = 60;
-constexpr double kLeastLikeness = 0.2, kAlike = 0.6, kOff = 5, kGoesOn = 0.03;
+constexpr double kLeastLikeness = 0.2, kOff = 5, kGoesOn = 0.3;
 
 using Values = std::array<double, kValues>;
 
@@ -299,7 +299,7 @@ AcrossSeam acrossSeam(const SeamPairs& pairs) {
   if (first) out = changedAll(first->change, out);
   double squares = 0;
   for (const double v : difference(quantilesOf(in), quantilesOf(out))) squares += v * v;
-  across.goesOn = pairs.likeness > kAlike || pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
+  across.goesOn = pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
   if (!across.goesOn || !first || first->change.explains < kExplains) return across;
   across.changes.push_back(first->change);
   const auto second = likeliest(in, out, first->change.kind);

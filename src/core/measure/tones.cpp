@@ -61,6 +61,37 @@ Reading saturationOf(const Population& p) {
   return told(double(quantile(chroma, 0.5)), spreadOf(chroma, 0.5));
 }
 
+namespace {
+
+struct Means {
+  double a = 0, b = 0, deviation = 0;
+};
+Means meansOf(const Population& p) {
+  double a = 0, b = 0, squares = 0;
+  for (std::size_t i = 0; i < p.size(); ++i) {
+    const double u = double(p.a[i]), v = double(p.b[i]);
+    a += u, b += v, squares += u * u + v * v;
+  }
+  const double n = double(std::max<std::size_t>(1, p.size()));
+  a /= n, b /= n;
+  return {a, b, std::sqrt(std::max(0.0, squares / n - a * a - b * b))};
+}
+
+}  // namespace
+
+Colourfulness colourfulnessOf(const Population& p) {
+  constexpr double kOfMean = 0.37, kOnce = 15;  // px a side that say the same thing
+  if (p.size() < kFewest) return {cannotTell("too few pixels"), 0};
+  const Means m = meansOf(p);
+  return {told(m.deviation + kOfMean * std::hypot(m.a, m.b), m.deviation / std::sqrt(2 * double(p.size())) * kOnce), m.deviation};
+}
+
+Cast castOfMeans(const Population& layer, const Population& scene) {
+  if (layer.size() < kFewest || scene.size() < kFewest) return {};
+  const Means l = meansOf(layer), s = meansOf(scene);
+  return {true, l.a - s.a, l.b - s.b, s.deviation};
+}
+
 Cast illuminantOf(const Part& part) {
   const int w = part.colours.width(), h = part.colours.height();
   constexpr double kSigma = 1.2, kPower = 6;

@@ -16,6 +16,15 @@ Tones tonesOf(const Population& p);
 /// Median C*ab.
 Reading saturationOf(const Population& p);
 
+/// How colourful it is as a whole: the deviation of a* b* and 0.37 of their mean's distance from grey (Hasler, Suesstrunk 2003).
+/// Two populations whose colours differ in hue alone are equally colourful. `varied`: the deviation alone; of a wall or a backdrop
+/// it is small, and how colourful that is says nothing of what stands before it.
+struct Colourfulness {
+  Reading whole;
+  double varied = 0;
+};
+Colourfulness colourfulnessOf(const Population& p);
+
 /// A direction of colour, a* b*, as light that falls on everything.
 struct Cast {
   bool told = false;
@@ -25,6 +34,9 @@ struct Cast {
 /// The light's colour by the grey-edge hypothesis: the mean (p = 6) of the derivatives of slightly blurred light is grey under
 /// white light (van de Weijer, Gevers, Gijsenij 2007); as a* b* of a mid grey (L* 60) under it.
 Cast illuminantOf(const Part& part);
+
+/// The difference of mean a* b*, layer − scene, as if what is in both had one colour on the average (grey world: Buchsbaum 1980).
+Cast castOfMeans(const Population& layer, const Population& scene);
 
 /// How the colours of one population lie against another's at equal tones: the difference of mean a* b* over the bins of L* that
 /// both fill, near-neutrals of `scene` (C* under its lower third) chosen in `scene`, and of `layer` those within the same
