@@ -40,13 +40,25 @@ Reading grainAcross(const Case& c) {
   return measure::told(ratio, noise.spread / (2 * base * base * ratio));
 }
 
+// Of a foreign subject without flat places of the scene's tones: what both have at the least. More of it counts where texture does
+// not reach down to it.
+Reading grainByFloors(const Case& c) {
+  constexpr double kReachesDown = 0.6, kLeast = 0.35 / 255;
+  const Pair& p = c.specimen.fine;
+  const Reading own = measure::grainFloor({p.own, p.inside}), scene = measure::grainFloor({p.scene, p.whole});
+  if (!own.told || !scene.told) return own.told ? scene : own;
+  const double ratio = std::max(own.value, kLeast) / std::max(scene.value, kLeast);
+  if (ratio > 1 && own.spread > kReachesDown * own.value) return measure::cannotTell("texture is in the way");
+  return measure::told(ratio, ratio * std::min(0.5, own.spread / std::max(own.value, kLeast)));
+}
+
 void judgeGrain(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
   const bool goesOn = c.fine.goesOn;
   const Grain &own = c.fine.ownGrain, &whole = c.fine.sceneGrain;
   const Reading byRing = goesOn ? grainAcross(c) : measure::grainRatio(own, measure::grainOf({p.scene, p.ring})),
-                byWhole = measure::grainRatio(own, whole);
+                byTones = measure::grainRatio(own, whole), byWhole = byTones.told || goesOn ? byTones : grainByFloors(c);
   {
     Verdict v = c.begin("grain");
     v.target = 1;
@@ -113,6 +125,39 @@ void sharpnessAcross(const Case& c, Reading& inside, Reading& outside) {
   inside = measure::told(by.value >= 0 ? softer : base, by.spread);
 }
 
+double widthOf(const Reading& blur) {
+  return measure::kWidthOfSigma * std::max(0.25, blur.value);
+}
+// How many times as wide the subject's edges are, and how far that is beyond tolerance.
+struct Wider {
+  double times = 1, excess = 0;
+};
+Wider byNeighbours(const Reading& inside, const Reading& outside, double tolerance) {
+  const double a = widthOf(inside), b = widthOf(outside);
+  return {a / b, excessOfWidths(a, b, tolerance)};
+}
+// A subject of another picture. A blur leaves no edge sharp: it is softer where its sharpest edges are softer than those of the
+// scene, around it and at its foot. A subject sharper than the distance behind it is how lenses see; it is too sharp where the
+// floor at its foot, which is as far away, is softer.
+Wider byDepth(const Case& c, const Reading& own, const Reading& ring, double tolerance) {
+  const Reading& floor = c.fine.floorBlur;
+  if (floor.told && widthOf(own) < widthOf(floor)) {
+    const double excess = excessOfWidths(widthOf(own), widthOf(floor), tolerance);
+    if (excess > 1) return {widthOf(own) / widthOf(floor), excess};
+  }
+  Wider least{1, 0};
+  if (!c.fine.ownSharpest.told) return least;
+  const double sharpest = widthOf(c.fine.ownSharpest);
+  bool first = true;
+  for (const Reading* r : {&c.fine.sceneBlur, &ring, &floor}) {
+    if (!r->told) continue;
+    const Wider w = sharpest > widthOf(*r) ? Wider{sharpest / widthOf(*r), excessOfWidths(sharpest, widthOf(*r), tolerance)} : Wider{};
+    if (first || w.excess < least.excess) least = w;
+    first = false;
+  }
+  return least;
+}
+
 void judgeSharpness(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
@@ -130,19 +175,13 @@ void judgeSharpness(const Case& c) {
     if (!mine.told || (goesOn ? !near.told : !near.told && !far.told)) {
       v.why = mine.told ? "of the scene: " + far.why : mine.why;
     } else {
-      const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
-      const Reading &a = near.told ? near : far, &b = far.told && !goesOn ? far : near;
-      const double wa = w * std::max(0.25, a.value), wb = w * std::max(0.25, b.value);
       v.told = true;
-      const bool oneSide = (own10 - wa) * (own10 - wb) > 0;
-      const bool byA = excessOfWidths(own10, wa, v.tolerance) < excessOfWidths(own10, wb, v.tolerance);
-      v.reading = oneSide ? own10 / (byA ? wa : wb) : 1;
-      v.excess = oneSide ? std::min(excessOfWidths(own10, wa, v.tolerance), excessOfWidths(own10, wb, v.tolerance)) : 0;
-      // A subject in focus before a distance that is not is how lenses see: only much sharper than all of the scene is too sharp.
-      constexpr double kInFocus = 0.5;
-      if (!goesOn && v.reading < 1) v.excess *= kInFocus;
+      const auto [times, excess] = goesOn ? byNeighbours(mine, near, v.tolerance) : byDepth(c, mine, near, v.tolerance);
+      v.reading = times;
+      v.excess = excess;
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
       if (v.out()) {
+        const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
         v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, those of the scene " +
                    figure(own10 / v.reading) + " px.";
@@ -210,6 +249,20 @@ void judgeResolution(const Case& c) {
 
 }  // namespace
 
+// Of the ring, what lies round the lowest quarter of the subject: as far from the camera as its foot.
+image::Raster<std::uint8_t> footRing(const Specimen& specimen) {
+  constexpr double kFoot = 0.75;
+  image::Raster<std::uint8_t> out = specimen.fine.ring;
+  for (int y = 0; y < out.height(); ++y) {
+    for (int x = 0; x < out.width(); ++x) {
+      if (*out.at(x, y) == 0) continue;
+      const base::Rect there = specimen.inScene({x, y, 1, 1});
+      if (there.y < specimen.bounds.y + int(kFoot * specimen.bounds.height)) *out.at(x, y) = 0;
+    }
+  }
+  return out;
+}
+
 FineReadings fineReadingsOf(const Specimen& specimen) {
   const Pair& p = specimen.fine;
   FineReadings r;
@@ -218,6 +271,10 @@ FineReadings fineReadingsOf(const Specimen& specimen) {
   r.goesOn = !specimen.marked && measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
   r.ownBlur = measure::sharpnessOf({p.own, p.inside});
   r.sceneBlur = measure::sharpnessOf({p.scene, p.whole});
+  if (!r.goesOn) {
+    r.ownSharpest = measure::sharpnessOf({p.own, p.inside}, 0.1);
+    r.floorBlur = measure::sharpnessOf({p.scene, footRing(specimen)});
+  }
   r.ownGrain = measure::grainOf({p.own, p.inside});
   r.sceneGrain = measure::grainOf({p.scene, p.whole});
   return r;

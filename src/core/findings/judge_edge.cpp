@@ -67,12 +67,15 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
       times = cut.value / width;
       return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastWidthPx);
     };
+    // First what the subject's own lens did, then the scene's; of a subject without clean edges the scene alone says little.
+    constexpr double kByScene = 0.6;
     double byOwn = 1, byScene = 1;
-    const double a = own.told ? against(own, byOwn) : 1e9, b = scene.told ? against(scene, byScene) : 1e9;
+    const double a = own.told ? against(own, byOwn) : 0, b = scene.told ? against(scene, byScene) : 0;
     v.told = true;
     const bool oneSide = !own.told || !scene.told || (byOwn - 1) * (byScene - 1) > 0;
-    v.reading = a < b ? byOwn : byScene;
-    v.excess = oneSide ? std::min(a, b) : 0;
+    const bool ofOwn = own.told && (!scene.told || a < b);
+    v.reading = ofOwn ? byOwn : byScene;
+    v.excess = oneSide ? (ofOwn ? a : b) * (own.told || c.fine.goesOn ? 1 : kByScene) : 0;
     v.spread = cut.spread / std::max(0.1, cut.value) * v.reading;
   }
   if (v.out()) {

@@ -171,6 +171,7 @@ struct Read {
 };
 // Every second px of every second row says as much of a large picture.
 constexpr std::size_t kManyPixels = 700'000, kWholeScene = 4'000;
+constexpr double kHazy = 1.5;  // L*: spread of an end without a mass of pixels
 Read readOf(const Pair& p, bool marked) {
   const int step = p.own.pixels() > kManyPixels ? 2 : 1;
   Read r{p,
@@ -187,8 +188,8 @@ Read readOf(const Pair& p, bool marked) {
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
   // Of a whole scene the tones end somewhere, be it in haze.
-  if (!r.tw.black.told && r.whole.size() > kWholeScene) r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), 0.5, {}};
-  if (!r.tw.white.told && r.whole.size() > kWholeScene) r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), 0.5, {}};
+  if (!r.tw.black.told && r.whole.size() > kWholeScene) r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), kHazy, {}};
+  if (!r.tw.white.told && r.whole.size() > kWholeScene) r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), kHazy, {}};
   // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
   if (marked) {
     r.variety = {};
@@ -212,10 +213,20 @@ constexpr End kEnds[] = {{"black_point", "The darkest tones of ", "Deepen its da
                          {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights",
                           "raise_lights", &measure::Tones::white, &Across::white, lightsTo}};
 
+// What a foreign subject may have of its own at an end of its tones: some L* in any case, and white in a scene that is light but
+// happens to hold none.
+Nearer ofItsOwn(Nearer n, const Reading& scene, const End& end) {
+  constexpr double kOwn = 2, kInHaze = 4, kLightScene = 82;
+  const double held = scene.spread >= kHazy ? kInHaze : kOwn;
+  n.reading = n.reading > 0 ? std::max(0.0, n.reading - held) : std::min(0.0, n.reading + held);
+  if (end.tone == &measure::Tones::white && n.reading > 0 && scene.value > kLightScene) n.reading = 0;
+  return n;
+}
+
 void judgeEnds(const Case& c, const Read& r) {
   for (const End& end : kEnds) {
     const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
-    const Nearer whole = difference(own, r.tr.*end.tone, scene);
+    const Nearer whole = r.marked ? difference(own, r.tr.*end.tone, scene) : ofItsOwn(difference(own, r.tr.*end.tone, scene), scene, end);
     take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v) {
       // Across a seam the reading is of the scene's own end.
       const bool across = r.across.acts && scene.told;
@@ -260,6 +271,7 @@ void judgeMiddle(const Case& c, const Read& r) {
 
 // Deviation of a* b* of a scene below which it is one colour: a wall, a backdrop.
 constexpr double kFewColours = 6;
+constexpr double kGreyish = 4;  // likewise, with their mean's distance from grey
 
 void judgeSaturation(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
@@ -268,6 +280,10 @@ void judgeSaturation(const Case& c, const Read& r) {
   if (colour.told && !r.marked && theirs.varied < kFewColours) {
     colour.told = false;
     colour.why = "the scene has too few colours to say how colourful things are in it";
+  }
+  if (colour.told && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
+    colour.told = false;
+    colour.why = "it is nearly grey";
   }
   if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {

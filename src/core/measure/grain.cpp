@@ -130,6 +130,33 @@ Reading grainRatio(const Grain& layer, const Grain& scene) {
   return told(std::exp(mean), std::exp(mean) * spread);
 }
 
+Reading grainFloor(const Part& part) {
+  constexpr int kSquare = 8, kStep = 4;
+  constexpr std::size_t kFewSquares = 30;
+  std::vector<float> all;
+  for (int by = 0; by + kSquare <= part.colours.height(); by += kStep) {
+    for (int bx = 0; bx + kSquare <= part.colours.width(); bx += kStep) {
+      const auto counts = [&](int x, int y) { return *part.counts.at(bx + x, by + y) != 0; };
+      if (!counts(0, 0) || !counts(kSquare - 1, 0) || !counts(0, kSquare - 1) || !counts(kSquare - 1, kSquare - 1)) continue;
+      std::vector<float> details;
+      double tone = 0;
+      for (int y = 0; y < kSquare; y += 2) {
+        for (int x = 0; x < kSquare; x += 2) {
+          const float p00 = lumaOf(part.colours.at(bx + x, by + y)), p10 = lumaOf(part.colours.at(bx + x + 1, by + y)),
+                      p01 = lumaOf(part.colours.at(bx + x, by + y + 1)), p11 = lumaOf(part.colours.at(bx + x + 1, by + y + 1));
+          details.push_back(std::abs(p00 - p10 - p01 + p11) / 2);
+          tone += double(p00 + p10 + p01 + p11) / 64;
+        }
+      }
+      // Clipped tones have lost their grain.
+      if (tone > 0.02 && tone < 0.97) all.push_back(float(deviationOf(details)));
+    }
+  }
+  if (all.size() < kFewSquares) return cannotTell("there are too few even places in it");
+  const double floor = double(quantile(all, 0.1));
+  return told(floor, double(quantile(all, 0.33)) - floor);
+}
+
 Reading grainLevel(const Grain& g) {
   double sum = 0, weight = 0;
   for (std::size_t i = 0; i < kGrainBins; ++i) {

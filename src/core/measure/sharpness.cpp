@@ -77,7 +77,7 @@ std::vector<float> blursAt(const cv::Mat& lightness, const cv::Mat& counts, doub
 
 }  // namespace
 
-Reading sharpnessOf(const Part& part) {
+Reading sharpnessOf(const Part& part, double share) {
   const int w = part.colours.width(), h = part.colours.height();
   image::Raster<float> l = lightnessOf(part.colours);
   const cv::Mat lightness(h, w, CV_32F, l.samples().data());
@@ -91,7 +91,7 @@ Reading sharpnessOf(const Part& part) {
     if (double(quantile(best, 0.3)) < 2.2 * width) break;
   }
   if (best.size() < kFewPlaces) return cannotTell("there are too few clean edges in it");
-  const double sharp = double(quantile(best, 0.3)), low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5));
+  const double sharp = double(quantile(best, share)), low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5));
   return told(sharp, std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40))));
 }
 
