@@ -14,10 +14,11 @@ struct FineReadings {
   bool goesOn = false;                  // surfaces go on across the seam
   measure::Reading ownBlur, sceneBlur;  // inside of the subject; of all of the scene
   measure::Reading ownSharpest;         // of the sharpest tenth of its edges: a blur leaves none of them
-  measure::Reading floorBlur;           // of the scene round its foot
+  measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth
   measure::Grain ownGrain, sceneGrain;  // likewise
 };
-FineReadings fineReadingsOf(const Specimen& specimen);
+/// canvas: of the scene.
+FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas);
 
 struct Case {
   const scene::Scene& scene;

@@ -136,22 +136,23 @@ Wider byNeighbours(const Reading& inside, const Reading& outside, double toleran
   const double a = widthOf(inside), b = widthOf(outside);
   return {a / b, excessOfWidths(a, b, tolerance)};
 }
-// A subject of another picture. A blur leaves no edge sharp: it is softer where its sharpest edges are softer than those of the
-// scene, around it and at its foot. A subject sharper than the distance behind it is how lenses see; it is too sharp where the
-// floor at its foot, which is as far away, is softer.
-Wider byDepth(const Case& c, const Reading& own, const Reading& ring, double tolerance) {
-  const Reading& floor = c.fine.floorBlur;
-  if (floor.told && widthOf(own) < widthOf(floor)) {
-    const double excess = excessOfWidths(widthOf(own), widthOf(floor), tolerance);
-    if (excess > 1) return {widthOf(own) / widthOf(floor), excess};
+// A subject of another picture, against the floor at its foot, which is as far away, and all of the scene: softer than both is
+// softer. A subject sharper than the distance behind it is how lenses see; it is too sharp where even the sharpest that the floor
+// at its foot has is softer.
+Wider byDepth(const Case& c, const Reading& own, double tolerance) {
+  // Fine texture reads sharper than any edge is; no camera's picture is sharper than this.
+  constexpr double kSharpest = 0.75;  // px
+  const double mine = widthOf(own);
+  if (c.fine.floorSharpest.told && mine < widthOf(c.fine.floorSharpest)) {
+    const double floor = widthOf(c.fine.floorSharpest), excess = excessOfWidths(mine, floor, tolerance);
+    if (excess > 1) return {mine / floor, excess};
   }
   Wider least{1, 0};
-  if (!c.fine.ownSharpest.told) return least;
-  const double sharpest = widthOf(c.fine.ownSharpest);
   bool first = true;
-  for (const Reading* r : {&c.fine.sceneBlur, &ring, &floor}) {
+  for (const Reading* r : {&c.fine.sceneBlur, &c.fine.floorBlur}) {
     if (!r->told) continue;
-    const Wider w = sharpest > widthOf(*r) ? Wider{sharpest / widthOf(*r), excessOfWidths(sharpest, widthOf(*r), tolerance)} : Wider{};
+    const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest), here = mine - measure::kWidthOfSigma * own.spread;
+    const Wider w = here > there ? Wider{here / there, excessOfWidths(here, there, tolerance)} : Wider{};
     if (first || w.excess < least.excess) least = w;
     first = false;
   }
@@ -176,7 +177,7 @@ void judgeSharpness(const Case& c) {
       v.why = mine.told ? "of the scene: " + far.why : mine.why;
     } else {
       v.told = true;
-      const auto [times, excess] = goesOn ? byNeighbours(mine, near, v.tolerance) : byDepth(c, mine, near, v.tolerance);
+      const auto [times, excess] = goesOn ? byNeighbours(mine, near, v.tolerance) : byDepth(c, mine, v.tolerance);
       v.reading = times;
       v.excess = excess;
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
@@ -263,7 +264,7 @@ image::Raster<std::uint8_t> footRing(const Specimen& specimen) {
   return out;
 }
 
-FineReadings fineReadingsOf(const Specimen& specimen) {
+FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas) {
   const Pair& p = specimen.fine;
   FineReadings r;
   r.outline = measure::outlineOf(p.own);
@@ -273,7 +274,12 @@ FineReadings fineReadingsOf(const Specimen& specimen) {
   r.sceneBlur = measure::sharpnessOf({p.scene, p.whole});
   if (!r.goesOn) {
     r.ownSharpest = measure::sharpnessOf({p.own, p.inside}, 0.1);
-    r.floorBlur = measure::sharpnessOf({p.scene, footRing(specimen)});
+    // A foot that the picture cuts off stands on nothing that is seen.
+    const image::Raster<std::uint8_t> foot = footRing(specimen);
+    if (specimen.bounds.bottom() < canvas.height - canvas.height / 50) {
+      r.floorBlur = measure::sharpnessOf({p.scene, foot});
+      r.floorSharpest = measure::sharpnessOf({p.scene, foot}, 0.1);
+    }
   }
   r.ownGrain = measure::grainOf({p.own, p.inside});
   r.sceneGrain = measure::grainOf({p.scene, p.whole});

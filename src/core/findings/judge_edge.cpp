@@ -10,7 +10,7 @@
 namespace hseam::findings {
 namespace {
 
-constexpr double kLeastWidthPx = 0.7;
+constexpr double kLeastWidthPx = 0.7, kLensPx = 1.6;
 constexpr double kLeastHaloPx = 30;  // of the outline
 
 void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
@@ -56,17 +56,23 @@ Remedy softerCut(scene::LayerId id, double sigma, std::string key, std::string l
 void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const std::string& name = c.layer.name;
   const measure::Reading cut = measure::softnessOf(outline);
-  const measure::Reading &own = c.fine.ownBlur, &scene = c.fine.sceneBlur;
+  const measure::Reading& scene = c.fine.sceneBlur;
   Verdict v = c.begin("edge_softness");
   v.target = 1;
-  if (!cut.told || (!own.told && !scene.told)) {
+  if (!cut.told || (!c.fine.ownBlur.told && !scene.told)) {
     v.why = cut.told ? "there are no clean edges to compare it with" : cut.why;
   } else {
     const auto against = [&](const measure::Reading& r, double& times) {
-      const double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
+      double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
+      // Fine texture reads sharper than edges are: a cut as wide as a lens makes it is none the softer for that.
+      if (!c.fine.goesOn && cut.value > width) width = std::min(cut.value, std::max(width, kLensPx));
       times = cut.value / width;
       return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastWidthPx);
     };
+    // A surface may be soft where its outline is not: a cut is too crisp when it is crisper than the sharpest there is.
+    const measure::Reading& own =
+        !c.fine.goesOn && c.fine.ownSharpest.told && cut.value < measure::kWidthOfSigma * c.fine.ownBlur.value ? c.fine.ownSharpest
+                                                                                                             : c.fine.ownBlur;
     // First what the subject's own lens did, then the scene's; of a subject without clean edges the scene alone says little.
     constexpr double kByScene = 0.6;
     double byOwn = 1, byScene = 1;

@@ -271,6 +271,7 @@ void judgeMiddle(const Case& c, const Read& r) {
 
 // Deviation of a* b* of a scene below which it is one colour: a wall, a backdrop.
 constexpr double kFewColours = 6;
+constexpr double kOfItself = 1.25;  // times: what things differ in by what they are
 constexpr double kGreyish = 4;  // likewise, with their mean's distance from grey
 
 void judgeSaturation(const Case& c, const Read& r) {
@@ -284,6 +285,9 @@ void judgeSaturation(const Case& c, const Read& r) {
   if (colour.told && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
     colour.told = false;
     colour.why = "it is nearly grey";
+  }
+  if (colour.told && !r.marked) {
+    colour.reading = colour.reading > 1 ? std::max(1.0, colour.reading / kOfItself) : std::min(1.0, colour.reading * kOfItself);
   }
   if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v) {

@@ -114,7 +114,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
   auto out = std::make_shared<JudgedLayer>(JudgedLayer{std::move(by), false, {}, {}});
   HSEAM_TRY(const auto specimen, specimenOf(scene, id, executor, stop));
   if (!specimen) return std::shared_ptr<const JudgedLayer>(std::move(out));
-  const FineReadings fine = fineReadingsOf(*specimen);
+  const FineReadings fine = fineReadingsOf(*specimen, scene.canvas);
   out->any = true;
   out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
   const Case c{scene, l, *specimen, fine, out->verdicts};
