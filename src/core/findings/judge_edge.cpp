@@ -12,6 +12,7 @@ namespace {
 
 constexpr double kLeastWidthPx = 0.7, kLensPx = 1.6;
 constexpr double kLeastHaloPx = 30;  // of the outline
+constexpr double kAllAround = 0.65;  // of it, of a foreign subject
 
 void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const Pair& p = c.specimen.fine;
@@ -25,7 +26,9 @@ void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline)
     v.spread = h.size.spread;
     // What may as well be the subject's own variety is not held against it.
     const double sure = std::max(0.0, v.reading - 1.5 * v.spread);
-    v.excess = h.length < kLeastHaloPx ? 0 : std::min(v.reading, sure + 0.5) / v.tolerance;
+    // Shading goes with the light's side, what an old background left is all around.
+    const bool around = c.fine.goesOn || h.share > kAllAround;
+    v.excess = h.length < kLeastHaloPx || !around ? 0 : std::min(v.reading, sure + 0.5) / v.tolerance;
     if (!h.where.empty()) v.region = c.specimen.inScene(h.where);
   }
   if (v.out()) {

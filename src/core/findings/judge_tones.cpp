@@ -248,7 +248,7 @@ void judgeMiddle(const Case& c, const Read& r) {
   Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
   if (mid.told && r.variety.mids.size() >= 4) {
     // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its light.
-    constexpr double kOfItsOwn = 15;
+    constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
                  over = std::max(0.0, r.t.mid.value - high - kOfItsOwn), under = std::min(0.0, r.t.mid.value - low + kOfItsOwn),
                  beyond = over + under;

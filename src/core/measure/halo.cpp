@@ -116,6 +116,7 @@ Halo haloFrom(const std::vector<EdgeStep>& steps) {
       out.where = out.where.united({int(s.at->x) - 2, int(s.at->y) - 2, 5, 5});
     }
   }
+  out.share = out.length / 2 / double(steps.size());
   const image::Lab in{medianOf(steps, [](const EdgeStep& s) { return s.in.l; }),
                       medianOf(steps, [](const EdgeStep& s) { return s.in.a; }),
                       medianOf(steps, [](const EdgeStep& s) { return s.in.b; })};

@@ -9,10 +9,10 @@ namespace hseam::measure {
 
 /// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around:
 /// what is left of another background. Mean difference in L*a*b* over the outline where the inside is even; its CIEDE2000 size
-/// from the mean inside colour. `length`: places that share it.
+/// from the mean inside colour. `length`: places that share it; `share`: of all that were read.
 struct Halo {
   Reading size;
-  double length = 0;
+  double length = 0, share = 0;
   double l = 0, a = 0, b = 0;  // the direction
   base::Rect where;
 };

@@ -45,6 +45,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
     if (t) at[i] = {double(p.x + *t * p.nx), double(p.y + *t * p.ny), true};
   }
   std::vector<float> off;
+  std::vector<int> place;  // in the outline, of each
   for (std::size_t i = kReach; i + kReach < at.size(); ++i) {
     double x = 0, y = 0, weight = 0, turn = 0;
     bool whole = true;
@@ -59,14 +60,24 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
     turn = double(first.nx * last.nx + first.ny * last.ny);
     if (turn < 0.5) continue;  // a corner
     const OutlinePlace& p = outline[i];
+    place.push_back(int(i));
     off.push_back(float((at[i].x - x / weight) * double(p.nx) + (at[i].y - y / weight) * double(p.ny)));
   }
   if (off.size() < 60 || off.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
-  // A curve bends away from its own mean by the same everywhere nearby; only what changes from place to place is jagged.
-  const float middle = quantile(off, 0.5);
+  // A curve bends away from its own mean by about the same everywhere nearby; only what changes from place to place is jagged.
   std::vector<float> squares;
   squares.reserve(off.size());
-  for (const float v : off) squares.push_back((v - middle) * (v - middle));
+  for (std::size_t i = 0; i < off.size(); ++i) {
+    double sum = 0, weight = 0;
+    for (int k = -kReach; k <= kReach; ++k) {
+      const auto j = std::ptrdiff_t(i) + k;
+      if (j < 0 || j >= std::ptrdiff_t(off.size()) || std::abs(place[std::size_t(j)] - (place[i] + k)) > 0) continue;
+      const double w = std::exp(-0.5 * k * k / (kSmooth * kSmooth));
+      sum += w * double(off[std::size_t(j)]), weight += w;
+    }
+    const float by = off[i] - float(sum / weight);
+    squares.push_back(by * by);
+  }
   std::sort(squares.begin(), squares.end());
   double sum = 0;
   const auto keep = std::size_t(0.95 * double(squares.size()));
