@@ -67,6 +67,7 @@ void addInfo(Commands& commands);
 void addRender(Commands& commands);
 void addExport(Commands& commands);
 void addCheck(Commands& commands);
+void addBelong(Commands& commands);
 
 /// An error unless a companion raster has the picture's size.
 base::Status sameSize(base::Size picture, base::Size companion, const std::string& path);

@@ -53,6 +53,7 @@ int main(int argc, char** argv) {
   cli::addRender(commands);
   cli::addExport(commands);
   cli::addCheck(commands);
+  cli::addBelong(commands);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {

@@ -241,7 +241,7 @@ void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::
   desk_.jobs().start<findings::Belonging>(
       tr("Make %1 belong").arg(QString::fromStdString(l->name)),
       [s = desk_.scene(), layer, without](base::Executor& e, const base::Progress& p) {
-        return findings::belong(s, layer, without, e, p);
+        return findings::belong(s, layer, {without, {}}, e, p);
       },
       [this, from = desk_.scene(), layer, without](const findings::Belonging& b) {
         if (desk_.applyResult(b.edit, from)) showSteps(b, layer, without);
@@ -265,7 +265,7 @@ void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId la
                               .arg(step.before, 0, 'f', 2)
                               .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
     auto* told = quietLabel(words);
-    told->setToolTip(QString::fromStdString(step.label));
+    told->setToolTip(QString::fromStdString(step.done ? step.label : step.label + ": " + step.why));
     if (!step.done) {
       steps_->addWidget(told);
       continue;

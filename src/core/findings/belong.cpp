@@ -1,7 +1,7 @@
 #include "core/findings/belong.h"
 
 #include <algorithm>
-#include <cmath>
+#include <optional>
 
 namespace hseam::findings {
 namespace {
@@ -9,6 +9,48 @@ namespace {
 const Verdict* of(const std::vector<Verdict>& all, const std::string& kind, scene::LayerId layer) {
   const auto at = std::find_if(all.begin(), all.end(), [&](const Verdict& v) { return v.kind == kind && v.layer == layer; });
   return at == all.end() ? nullptr : &*at;
+}
+
+double tightnessOf(const Report& report, scene::LayerId layer) {
+  const auto at = std::find_if(report.layers.begin(), report.layers.end(), [&](const auto& l) { return l.layer == layer; });
+  return at == report.layers.end() ? 100 : at->tightness;
+}
+
+constexpr double kNearer = 0.8;  // of the excess before
+constexpr double kLoss = 0.5;    // of tightness, that reading anew may cost
+
+bool wanted(const BelongOptions& o, const std::string& kind) {
+  const auto has = [&](const std::vector<std::string>& v) { return std::find(v.begin(), v.end(), kind) != v.end(); };
+  return !has(o.without) && (o.only.empty() || has(o.only));
+}
+
+// The scene with a remedy, and what is read then; nothing: it is not kept, for the reason in `why`.
+struct Tried {
+  scene::Edit edit;
+  scene::Scene scene;
+  Report report;
+  double reading = 0;
+};
+base::Result<std::optional<Tried>> tried(const Remedy& remedy, const Verdict& v, const scene::Scene& now, const Report& report,
+                                         base::Executor& executor, const base::Progress& progress, std::string& why) {
+  const auto edit = remedy.make(now, executor);
+  const auto next = edit.ok() ? scene::apply(now, *edit) : base::Result<scene::Scene>(edit.error());
+  if (!next.ok()) {
+    why = next.error().text();
+    return std::optional<Tried>();
+  }
+  HSEAM_TRY(Report then, reportOn(*next, executor, progress, &report));
+  const Verdict* after = of(then.readings, v.kind, v.layer);
+  if (!after || !after->told) {
+    why = "it could not be read afterwards";
+  } else if (after->excess > kNearer * v.excess) {
+    why = "it changed too little";
+  } else if (tightnessOf(then, v.layer) < tightnessOf(report, v.layer) - kLoss) {
+    why = "other readings got worse by it";
+  } else {
+    return std::optional(Tried{*edit, *next, std::move(then), after->reading});
+  }
+  return std::optional<Tried>();
 }
 
 }  // namespace
@@ -23,7 +65,7 @@ const std::vector<std::string>& orderOfWork() {
   return order;
 }
 
-base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const std::vector<std::string>& without,
+base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress) {
   Belonging out;
   const scene::Layer* l = scene::findLayer(scene, layer);
@@ -31,29 +73,31 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
   out.edit.label = "make " + l->name + " belong";
   scene::Scene now = scene;
   HSEAM_TRY(Report report, reportOn(now, executor, progress.part(0, 0.15)));
+  out.before = tightnessOf(report, layer);
   double share = 0.15;
   for (const std::string& kind : orderOfWork()) {
-    if (std::find(without.begin(), without.end(), kind) != without.end()) continue;
-    const Verdict* v = of(report.findings, kind, layer);
-    if (!v || v->remedies.empty()) continue;
-    Belonging::Step step{kind, v->remedies.front().label, v->reading, 0, false};
-    const double before = v->excess;
-    const auto edit = v->remedies.front().make(now, executor);
-    const auto next = edit.ok() ? scene::apply(now, *edit) : base::Result<scene::Scene>(edit.error());
-    if (next.ok()) {
-      share = std::min(0.95, share + 0.12);
-      HSEAM_TRY(Report then, reportOn(*next, executor, progress.part(share - 0.12, share), &report));
-      const Verdict* after = of(then.readings, kind, layer);
-      if (after && after->told && after->excess < before) {
-        step.after = after->reading;
-        step.done = true;
-        out.edit.edits.push_back({*edit});
-        now = *next;
-        report = std::move(then);
+    const Verdict* found = wanted(options, kind) ? of(report.findings, kind, layer) : nullptr;
+    if (!found || found->remedies.empty()) continue;
+    const Verdict v = *found;
+    Belonging::Step step{kind, v.remedies.front().label, v.reading, 0, false, {}};
+    for (const Remedy& remedy : v.remedies) {
+      if (remedy.softens) {
+        step.why = "it would make a sharp subject soft: that is for you to say";
+        continue;
       }
+      share = std::min(0.95, share + 0.12);
+      HSEAM_TRY(std::optional<Tried> better,
+                tried(remedy, v, now, report, executor, progress.part(share - 0.12, share), step.why));
+      if (!better) continue;
+      step = {kind, remedy.label, v.reading, better->reading, true, {}};
+      out.edit.edits.push_back({better->edit});
+      now = std::move(better->scene);
+      report = std::move(better->report);
+      break;
     }
     out.steps.push_back(std::move(step));
   }
+  out.after = tightnessOf(report, layer);
   progress.report(1);
   if (out.edit.edits.empty()) return base::Error{base::Code::invalid, l->name, "there is nothing that this could mend"};
   return out;

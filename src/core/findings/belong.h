@@ -12,16 +12,22 @@ struct Belonging {
   struct Step {
     std::string kind, label;
     double before = 0, after = 0;  // the reading
-    bool done = false;             // false: it could not be told again, or the remedy failed
+    bool done = false;
+    std::string why;  // not done: why not
   };
   scene::Several edit;  // all remedies as one step
   std::vector<Step> steps;
+  double before = 100, after = 100;  // the layer's tightness
 };
 
-/// Applies the first remedy of each of the layer's findings in the order of work, reading anew after each. Remedies that make
-/// their reading no better are left out. `without`: kinds that are not to be touched. Errors: invalid (nothing to mend), what
-/// judging says.
-base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const std::vector<std::string>& without,
+/// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
+/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
+/// makes a sharp subject soft is tried: where that is right, a person says so. `without`: kinds that are not to be touched;
+/// `only`: where not empty, the kinds that are. Errors: invalid (nothing that this could mend), what judging says.
+struct BelongOptions {
+  std::vector<std::string> without, only;
+};
+base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);
 
 }  // namespace hseam::findings

@@ -52,13 +52,20 @@ Reading grainByFloors(const Case& c) {
   return measure::told(ratio, ratio * std::min(0.5, own.spread / std::max(own.value, kLeast)));
 }
 
+// Two readings of one thing: the one nearer to like, and like where they contradict each other.
+Reading agreed(const Reading& a, const Reading& b) {
+  if (!a.told || !b.told) return a.told ? a : b;
+  if ((a.value - 1) * (b.value - 1) < 0) return measure::told(1, std::max(a.spread, b.spread));
+  return std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a : b;
+}
+
 void judgeGrain(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
   const bool goesOn = c.fine.goesOn;
   const Grain &own = c.fine.ownGrain, &whole = c.fine.sceneGrain;
   const Reading byRing = goesOn ? grainAcross(c) : measure::grainRatio(own, measure::grainOf({p.scene, p.ring})),
-                byTones = measure::grainRatio(own, whole), byWhole = byTones.told || goesOn ? byTones : grainByFloors(c);
+                byTones = measure::grainRatio(own, whole), byWhole = goesOn ? byTones : agreed(byTones, grainByFloors(c));
   {
     Verdict v = c.begin("grain");
     v.target = 1;
@@ -71,7 +78,9 @@ void judgeGrain(const Case& c) {
       v.told = true;
       v.reading = !oneSide ? 1 : (std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a.value : b.value);
       v.spread = std::min(a.spread, b.spread);
-      v.excess = excessOf(k, v.reading, 1, v.tolerance);
+      // What lenses and compression do to smooth and to rough surfaces differs by this much in one and the same picture.
+      constexpr double kSurfaces = 0.6;
+      v.excess = excessOf(k, v.reading, 1, v.tolerance) * (goesOn || c.specimen.marked ? 1 : kSurfaces);
       // No two pictures differ so much in grain: its surface is rough where the scene's is smooth, or the other way round.
       constexpr double kMost = 5;
       if (!goesOn && (v.reading > kMost || v.reading < 1 / kMost)) {
@@ -144,7 +153,9 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   constexpr double kSharpest = 0.75;  // px
   const double mine = widthOf(own);
   if (c.fine.floorSharpest.told && mine < widthOf(c.fine.floorSharpest)) {
-    const double floor = widthOf(c.fine.floorSharpest), excess = excessOfWidths(mine, floor, tolerance);
+    // A floor may have no fine detail where the subject has it.
+    constexpr double kDetail = 0.5;
+    const double floor = widthOf(c.fine.floorSharpest), excess = kDetail * excessOfWidths(mine, floor, tolerance);
     if (excess > 1) return {mine / floor, excess};
   }
   Wider least{1, 0};
@@ -190,6 +201,7 @@ void judgeSharpness(const Case& c) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
                                         with(scene::numbersOf("gaussian"), "sigma", add)));
+          v.remedies.back().softens = true;
         } else {
           // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
           double at = sigma, amount = (v.reading - 1) / 0.293;

@@ -123,6 +123,8 @@ double endOf(const Reading& own, const Reading& scene, double by) {
 }
 
 // How much places of the scene as large as the subject differ among themselves.
+constexpr std::size_t kFewPlaces = 5;
+constexpr const char* kTooFewPlaces = "there are too few places of its size in the scene to compare it with";
 struct Variety {
   std::vector<float> mids;
   double hue = 0;  // root of the mean square by which their mean a* b* lies off that of all of them
@@ -246,7 +248,7 @@ void judgeEnds(const Case& c, const Read& r) {
 void judgeMiddle(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
   Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
-  if (mid.told && r.variety.mids.size() >= 4) {
+  if (mid.told && r.variety.mids.size() >= kFewPlaces) {
     // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its light.
     constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
@@ -255,7 +257,7 @@ void judgeMiddle(const Case& c, const Read& r) {
     if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
   } else if (mid.told && !r.marked) {
     mid.told = false;
-    mid.why = "there are too few places of its size in the scene to compare it with";
+    mid.why = kTooFewPlaces;
   }
   take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) +
@@ -281,6 +283,9 @@ void judgeSaturation(const Case& c, const Read& r) {
   if (colour.told && !r.marked && theirs.varied < kFewColours) {
     colour.told = false;
     colour.why = "the scene has too few colours to say how colourful things are in it";
+  } else if (colour.told && !r.marked && r.variety.mids.size() < kFewPlaces) {
+    colour.told = false;
+    colour.why = kTooFewPlaces;
   }
   if (colour.told && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
     colour.told = false;
@@ -320,6 +325,8 @@ void judgeCast(const Case& c, const Read& r) {
   std::array<double, 3> tint{};
   if (!tones.told || !means.told) {
     cast.why = "too few pixels of like tones";
+  } else if (!r.marked && r.variety.mids.size() < kFewPlaces) {
+    cast.why = kTooFewPlaces;
   } else if (!r.marked && means.spread < kFewColours) {
     cast.why = "the scene has too few colours to tell its light from its things";
   } else {

@@ -1,0 +1,94 @@
+// hseam belong PROJECT [--layer NAME] [--only KINDS]
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <nlohmann/json.hpp>
+
+#include "cli/command.h"
+#include "core/findings/belong.h"
+#include "core/store/project_file.h"
+
+namespace hseam::cli {
+namespace {
+
+struct BelongWords {
+  std::string project, layer;
+  std::vector<std::string> only;
+};
+
+base::Result<std::vector<scene::LayerId>> chosenLayers(const scene::Scene& scene, const BelongWords& o) {
+  std::vector<scene::LayerId> chosen;
+  for (const scene::LayerId id : findings::judgedLayers(scene)) {
+    if (o.layer.empty() || scene::findLayer(scene, id)->name == o.layer) chosen.push_back(id);
+  }
+  if (chosen.empty())
+    return base::Error{base::Code::notFound, o.project,
+                       o.layer.empty() ? "has no layer that is judged" : "has no judged layer of the name " + o.layer};
+  return chosen;
+}
+
+base::Status knownKinds(const std::vector<std::string>& only) {
+  for (const std::string& kind : only) {
+    const auto& all = findings::kinds();
+    if (std::none_of(all.begin(), all.end(), [&](const findings::Kind& k) { return kind == k.key; }))
+      return base::Error{base::Code::invalid, kind, "is no kind of finding (docs/findings-json.md has them)"};
+  }
+  return {};
+}
+
+base::Result<Json> make(Run& run, const BelongWords& o) {
+  HSEAM_DO(knownKinds(o.only));
+  HSEAM_TRY(auto opened, store::ProjectFile::open(o.project, run.memory(), run.executor()));
+  HSEAM_TRY(const auto layers, chosenLayers(opened.history.scene(), o));
+  Json j = {{"layers", Json::array()}};
+  std::string text;
+  for (const scene::LayerId id : layers) {
+    const std::string name = scene::findLayer(opened.history.scene(), id)->name;
+    Json told = {{"layer", name}, {"steps", Json::array()}};
+    const auto done = run.work([&] {
+      return findings::belong(opened.history.scene(), id, {{}, o.only}, run.executor(), run.progress());
+    });
+    if (!done.ok() && done.error().code != base::Code::invalid) return done.error();
+    if (done.ok()) {
+      const scene::Edit edit(done->edit);
+      HSEAM_TRY(scene::Scene next, scene::apply(opened.history.scene(), edit));
+      const auto now = std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch());
+      scene::Step step{std::move(next), scene::describe(opened.history.scene(), edit), now.count(), scene::editKind(edit)};
+      HSEAM_DO(opened.file->keep(step, step.kind, opened.history.current()));
+      opened.history.push(std::move(step));
+      for (const auto& s : done->steps) {
+        Json line = {{"kind", s.kind}, {"remedy", s.label}, {"before", s.before}, {"done", s.done}};
+        if (s.done) line["after"] = s.after;
+        if (!s.done) line["why"] = s.why;
+        told["steps"].push_back(std::move(line));
+        char numbers[64];
+        std::snprintf(numbers, sizeof numbers, s.done ? "%.2f -> %.2f" : "%.2f", s.before, s.after);
+        text += name + ": " + s.label + " (" + findings::kindOf(s.kind).name + " " + numbers + ")" +
+                (s.done ? "" : ", left alone: " + s.why) + "\n";
+      }
+      told["tightness_before"] = done->before, told["tightness_after"] = done->after;
+      char tightness[64];
+      std::snprintf(tightness, sizeof tightness, "%.0f -> %.0f of 100", done->before, done->after);
+      text += name + ": tightness " + tightness + "\n";
+    } else {
+      text += name + ": there is nothing that this could mend\n";
+    }
+    j["layers"].push_back(std::move(told));
+  }
+  HSEAM_DO(opened.file->close());
+  j["text"] = text;
+  return j;
+}
+
+}  // namespace
+
+void addBelong(Commands& commands) {
+  auto o = std::make_shared<BelongWords>();
+  CLI::App* c = commands.add("belong", "mend what gives a project's cut-outs away, one undoable step a layer",
+                             [o](Run& run) { return make(run, *o); });
+  c->add_option("project", o->project, "NAME.hseam")->required();
+  c->add_option("--layer", o->layer, "the layer's name; without it, every cut-out");
+  c->add_option("--only", o->only, "kinds of findings, with commas between")->delimiter(',');
+}
+
+}  // namespace hseam::cli
