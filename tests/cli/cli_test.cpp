@@ -252,6 +252,39 @@ class CliTest : public QObject {
                  .code,
              1);
   }
+  // What is mended is one step of the project, and only what was asked for.
+  void belongMendsAndKeepsIt() {
+    write(QStringLiteral("specked.png"), test::picture(300, 240, 1, [](int x, int y, int) {
+            const bool speck = std::hypot(x - 30.0, y - 30.0) < 4;
+            return speck ? 255 : 255 * std::clamp(70 - std::hypot(x - 150.0, y - 120.0) + 0.5, 0.0, 1.0);
+          }));
+    text(QStringLiteral("specked.json"), R"({"canvas": {"width": 300, "height": 240}, "layers": [
+      {"name": "ground", "image": "disc.png"}, {"name": "disc", "image": "disc.png", "mask": "specked.png"}]})");
+    const QString project = at(QStringLiteral("specked.hseam"));
+    QCOMPARE(hseamCommand({"new", project, "--scene", at(QStringLiteral("specked.json"))}).code, 0);
+    const Ran done = hseamCommand({"belong", project, "--layer", "disc", "--only", "leftovers", "--json"});
+    QVERIFY2(done.code == 0, done.err.constData());
+    const QJsonObject layer = done.json()["layers"].toArray()[0].toObject();
+    const QJsonArray steps = layer["steps"].toArray();
+    QCOMPARE(steps.size(), 1);
+    QCOMPARE(steps[0].toObject()["kind"].toString(), QStringLiteral("leftovers"));
+    QVERIFY(steps[0].toObject()["done"].toBool());
+    QVERIFY(steps[0].toObject()["before"].toDouble() > 30 && steps[0].toObject()["after"].toDouble() < 1);
+    QVERIFY(layer["tightness_after"].toDouble() > layer["tightness_before"].toDouble());
+    {
+      const auto opened = test::must(store::ProjectFile::openToRead(project.toStdString(), test::memory(), test::here()));
+      QCOMPARE(opened.history.current(), 1);
+      QCOMPARE(opened.history.step(1).label, std::string("make disc belong"));
+    }
+    const Ran checked = hseamCommand({"check", project, "--json"});
+    for (const auto& f : checked.json()["findings"].toArray()) QVERIFY(f.toObject()["kind"].toString() != "leftovers");
+    // Once more there is nothing to mend, and nothing is written.
+    QCOMPARE(hseamCommand({"belong", project, "--layer", "disc", "--only", "leftovers"}).code, 0);
+    const auto opened = test::must(store::ProjectFile::openToRead(project.toStdString(), test::memory(), test::here()));
+    QCOMPARE(opened.history.current(), 1);
+    QCOMPARE(hseamCommand({"belong", project, "--only", "charm"}).code, 1);
+    QCOMPARE(hseamCommand({"belong", project, "--layer", "nobody"}).code, 1);
+  }
   void threadsDoNotChangeTheBytes() {
     QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("t.hseam")), QStringLiteral("--scene"),
                            at(QStringLiteral("scene.json")), QStringLiteral("--force")})

@@ -305,15 +305,15 @@ void judgeSaturation(const Case& c, const Read& r) {
 }
 
 // A cast is told where near-neutral colours at equal tones and colours as a whole agree on its direction; as large as the smaller
-// of both, without half of what places of the scene differ among themselves. What edges say of the light is not asked: of a subject
+// of both, without a third of what places of the scene differ among themselves. What edges say of the light is not asked: of a subject
 // they are those of its own colours. a*, b*, size.
 std::array<double, 3> agreedCast(const Read& r, const measure::Cast& tones, const measure::Cast& means) {
-  constexpr double kAgree = 0.6;
+  constexpr double kAgree = 0.6, kOfVariety = 0.3;
   const double t = std::hypot(tones.a, tones.b), m = std::hypot(means.a, means.b);
   if (t < 1e-6 || m < 1e-6) return {0, 0, 0};
   if ((tones.a * means.a + tones.b * means.b) / (t * m) < kAgree) return {0, 0, 0};
   const double size = std::min(t, m), a = (tones.a / t + means.a / m) / 2, b = (tones.b / t + means.b / m) / 2;
-  const double sure = r.marked ? size : std::max(0.0, size - r.variety.hue / 2);
+  const double sure = r.marked ? size : std::max(0.0, size - kOfVariety * r.variety.hue);
   return {sure * a, sure * b, sure};
 }
 

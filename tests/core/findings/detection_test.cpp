@@ -229,12 +229,35 @@ class RemediesTest : public QObject {
     QVERIFY2(after.tightness > before.tightness + 5,
              qPrintable(QStringLiteral("%1 after %2").arg(after.tightness).arg(before.tightness)));
     QVERIFY(std::any_of(b.steps.begin(), b.steps.end(), [](const auto& s) { return s.done; }));
+    QVERIFY(b.after > b.before + 5);
+    // Only what is asked for is touched, and what was asked to be left alone is.
+    for (const auto& only : test::must(findings::belong(p.scene, p.layer, {{}, {"cast"}}, test::here(), {})).steps)
+      QCOMPARE(only.kind, std::string("cast"));
+    const auto spared = findings::belong(p.scene, p.layer, {{"cast"}, {}}, test::here(), {});
+    if (spared.ok()) QVERIFY(std::none_of(spared->steps.begin(), spared->steps.end(), [](const auto& s) { return s.kind == "cast"; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
     scene::Judging j;
     for (const auto& f : before.findings) j.off.insert(f.kind);
     off = test::must(scene::apply(off, scene::SetJudging{j, "off"}));
     QVERIFY(test::must(findings::reportOn(off, test::here(), {})).findings.empty());
+  }
+  // A sharp subject before a soft scene is told, and left to a person.
+  void nothingSharpIsSoftenedUnasked() {
+    const auto p = truth::spoilt(photos()[0], 11, "sharpness", 4, true);
+    // The other way round: the scene is the blurred one.
+    scene::Scene turned = p.scene;
+    scene::Layer ground = *turned.layers[0], top = *turned.layers[1];
+    std::swap(std::get<scene::PictureContent>(ground.content).source, std::get<scene::PictureContent>(top.content).source);
+    turned.layers = {std::make_shared<const scene::Layer>(std::move(ground)), std::make_shared<const scene::Layer>(std::move(top))};
+    const auto before = test::must(findings::reportOn(turned, test::here(), {}));
+    const auto at = std::find_if(before.findings.begin(), before.findings.end(),
+                                 [](const findings::Verdict& v) { return v.kind == "sharpness"; });
+    QVERIFY(at != before.findings.end());
+    QVERIFY(at->reading < 1 && at->remedies.front().softens);
+    const auto b = findings::belong(turned, p.layer, {{}, {"sharpness"}}, test::here(), {});
+    QVERIFY(!b.ok());
+    QCOMPARE(b.error().code, base::Code::invalid);
   }
   void answersKeepItQuietUntilItIsWorse() {
     const auto photo = photos()[1];
