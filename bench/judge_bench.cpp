@@ -1,6 +1,6 @@
 // judge_bench PHOTOS [-v]: what is found in composites of pictures that others made (truth/foreign_scenes.h): faults under their
-// name, what else is found beside them, what is found in clean ones, and in photographs put back on themselves. The first, third …
-// cut-out was tuned on, the rest was not.
+// name, what else is found beside them, what is found in clean ones, and in photographs put back on themselves. The first, third
+// … cut-out was tuned on, the rest was not.
 
 #include <cstdio>
 #include <cstring>

@@ -14,6 +14,8 @@ if [ -n "${HSEAM_PHOTOS:-}" ]; then
     python3 "$HSEAM_PHOTOS/make_cases.py" "$cases" --seed 1
     "$bin/foreign_bench" "$HSEAM_PHOTOS" "$cases"
     rm -r "$cases"
+    echo "== findings: on pictures that others made"
+    "$bin/judge_bench" "$HSEAM_PHOTOS"
 else
     echo "== cut: on pictures that others made: skipped, HSEAM_PHOTOS is not set"
 fi

@@ -56,8 +56,8 @@ double shareOf(const cv::Mat& plane, const cv::Mat& where, double share) {
   return double(*at);
 }
 
-// Lightness: its 1 % and 99 % onto the ground's; colours: mean, and deviation within reason. Colours that do not exist are cut off
-// on the way, so it takes a few turns.
+// Lightness: its 1 % and 99 % onto the ground's; colours: mean, and deviation within reason. Colours that do not exist are cut
+// off on the way, so it takes a few turns.
 cv::Mat movedOnto(const cv::Mat& subject, const cv::Mat& cover, const cv::Mat& ground) {
   constexpr int kTurns = 4;
   cv::Mat inside, g[3], rgb = subject;

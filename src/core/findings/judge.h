@@ -11,11 +11,11 @@ namespace hseam::findings {
 /// Readings of the specimen's fine pair that more than one kind is judged by.
 struct FineReadings {
   std::vector<measure::OutlinePlace> outline;
-  bool goesOn = false;                  // surfaces go on across the seam
-  measure::Reading ownBlur, sceneBlur;  // inside of the subject; of all of the scene
-  measure::Reading ownSharpest;         // of the sharpest tenth of its edges: a blur leaves none of them
+  bool goesOn = false;                        // surfaces go on across the seam
+  measure::Reading ownBlur, sceneBlur;        // inside of the subject; of all of the scene
+  measure::Reading ownSharpest;               // of the sharpest tenth of its edges: a blur leaves none of them
   measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth
-  measure::Grain ownGrain, sceneGrain;  // likewise
+  measure::Grain ownGrain, sceneGrain;        // likewise
 };
 /// canvas: of the scene.
 FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas);

@@ -40,8 +40,8 @@ Reading grainAcross(const Case& c) {
   return measure::told(ratio, noise.spread / (2 * base * base * ratio));
 }
 
-// Of a foreign subject without flat places of the scene's tones: what both have at the least. More of it counts where texture does
-// not reach down to it.
+// Of a foreign subject without flat places of the scene's tones: what both have at the least. More of it counts where texture
+// does not reach down to it.
 Reading grainByFloors(const Case& c) {
   constexpr double kReachesDown = 0.6, kLeast = 0.35 / 255;
   const Pair& p = c.specimen.fine;
@@ -162,7 +162,8 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   bool first = true;
   for (const Reading* r : {&c.fine.sceneBlur, &c.fine.floorBlur}) {
     if (!r->told) continue;
-    const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest), here = mine - measure::kWidthOfSigma * own.spread;
+    const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest),
+                 here = mine - measure::kWidthOfSigma * own.spread;
     const Wider w = here > there ? Wider{here / there, excessOfWidths(here, there, tolerance)} : Wider{};
     if (first || w.excess < least.excess) least = w;
     first = false;

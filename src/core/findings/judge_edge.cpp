@@ -74,8 +74,9 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
     };
     // A surface may be soft where its outline is not: a cut is too crisp when it is crisper than the sharpest there is.
     const measure::Reading& own =
-        !c.fine.goesOn && c.fine.ownSharpest.told && cut.value < measure::kWidthOfSigma * c.fine.ownBlur.value ? c.fine.ownSharpest
-                                                                                                             : c.fine.ownBlur;
+        !c.fine.goesOn && c.fine.ownSharpest.told && cut.value < measure::kWidthOfSigma * c.fine.ownBlur.value
+            ? c.fine.ownSharpest
+            : c.fine.ownBlur;
     // First what the subject's own lens did, then the scene's; of a subject without clean edges the scene alone says little.
     constexpr double kByScene = 0.6;
     double byOwn = 1, byScene = 1;

@@ -190,8 +190,10 @@ Read readOf(const Pair& p, bool marked) {
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
   // Of a whole scene the tones end somewhere, be it in haze.
-  if (!r.tw.black.told && r.whole.size() > kWholeScene) r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), kHazy, {}};
-  if (!r.tw.white.told && r.whole.size() > kWholeScene) r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), kHazy, {}};
+  if (!r.tw.black.told && r.whole.size() > kWholeScene)
+    r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), kHazy, {}};
+  if (!r.tw.white.told && r.whole.size() > kWholeScene)
+    r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), kHazy, {}};
   // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
   if (marked) {
     r.variety = {};
@@ -228,7 +230,8 @@ Nearer ofItsOwn(Nearer n, const Reading& scene, const End& end) {
 void judgeEnds(const Case& c, const Read& r) {
   for (const End& end : kEnds) {
     const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
-    const Nearer whole = r.marked ? difference(own, r.tr.*end.tone, scene) : ofItsOwn(difference(own, r.tr.*end.tone, scene), scene, end);
+    const Nearer whole =
+        r.marked ? difference(own, r.tr.*end.tone, scene) : ofItsOwn(difference(own, r.tr.*end.tone, scene), scene, end);
     take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v) {
       // Across a seam the reading is of the scene's own end.
       const bool across = r.across.acts && scene.told;
@@ -249,7 +252,8 @@ void judgeMiddle(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
   Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
   if (mid.told && r.variety.mids.size() >= kFewPlaces) {
-    // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its light.
+    // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its
+    // light.
     constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
                  over = std::max(0.0, r.t.mid.value - high - kOfItsOwn), under = std::min(0.0, r.t.mid.value - low + kOfItsOwn),
@@ -274,7 +278,7 @@ void judgeMiddle(const Case& c, const Read& r) {
 // Deviation of a* b* of a scene below which it is one colour: a wall, a backdrop.
 constexpr double kFewColours = 6;
 constexpr double kOfItself = 1.25;  // times: what things differ in by what they are
-constexpr double kGreyish = 4;  // likewise, with their mean's distance from grey
+constexpr double kGreyish = 4;      // likewise, with their mean's distance from grey
 
 void judgeSaturation(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
@@ -305,8 +309,8 @@ void judgeSaturation(const Case& c, const Read& r) {
 }
 
 // A cast is told where near-neutral colours at equal tones and colours as a whole agree on its direction; as large as the smaller
-// of both, without a third of what places of the scene differ among themselves. What edges say of the light is not asked: of a subject
-// they are those of its own colours. a*, b*, size.
+// of both, without a third of what places of the scene differ among themselves. What edges say of the light is not asked: of a
+// subject they are those of its own colours. a*, b*, size.
 std::array<double, 3> agreedCast(const Read& r, const measure::Cast& tones, const measure::Cast& means) {
   constexpr double kAgree = 0.6, kOfVariety = 0.3;
   const double t = std::hypot(tones.a, tones.b), m = std::hypot(means.a, means.b);

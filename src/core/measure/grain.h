@@ -22,9 +22,10 @@ Grain grainOf(const Part& part);
 /// layer / scene over the tones that both have (at least 150 places each), weighted by places. Can't tell: no tones in common, or
 /// both are free of grain (under 0.25 / 255), or the tones disagree about the ratio (its logarithm spreads by more than a half).
 Reading grainRatio(const Grain& layer, const Grain& scene);
-/// The grain below which nothing lies, encoded: of the same detail in squares of 8 × 8 px the deviation that a tenth of them stays
-/// under. Texture adds to grain and takes nothing away, so a surface without flat places has it too. Spread: what the calmest
-/// third differ by; where that is more than a third of the value, texture reaches down to it. Can't tell: fewer than 30 squares.
+/// The grain below which nothing lies, encoded: of the same detail in squares of 8 × 8 px the deviation that a tenth of them
+/// stays under. Texture adds to grain and takes nothing away, so a surface without flat places has it too. Spread: what the
+/// calmest third differ by; where that is more than a third of the value, texture reaches down to it. Can't tell: fewer than 30
+/// squares.
 Reading grainFloor(const Part& part);
 /// The mean over the tones, encoded.
 Reading grainLevel(const Grain& grain);

@@ -17,8 +17,8 @@ Tones tonesOf(const Population& p);
 Reading saturationOf(const Population& p);
 
 /// How colourful it is as a whole: the deviation of a* b* and 0.37 of their mean's distance from grey (Hasler, Suesstrunk 2003).
-/// Two populations whose colours differ in hue alone are equally colourful. `varied`: the deviation alone; of a wall or a backdrop
-/// it is small, and how colourful that is says nothing of what stands before it.
+/// Two populations whose colours differ in hue alone are equally colourful. `varied`: the deviation alone; of a wall or a
+/// backdrop it is small, and how colourful that is says nothing of what stands before it.
 struct Colourfulness {
   Reading whole;
   double varied = 0;

@@ -234,7 +234,8 @@ class RemediesTest : public QObject {
     for (const auto& only : test::must(findings::belong(p.scene, p.layer, {{}, {"cast"}}, test::here(), {})).steps)
       QCOMPARE(only.kind, std::string("cast"));
     const auto spared = findings::belong(p.scene, p.layer, {{"cast"}, {}}, test::here(), {});
-    if (spared.ok()) QVERIFY(std::none_of(spared->steps.begin(), spared->steps.end(), [](const auto& s) { return s.kind == "cast"; }));
+    if (spared.ok())
+      QVERIFY(std::none_of(spared->steps.begin(), spared->steps.end(), [](const auto& s) { return s.kind == "cast"; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
     scene::Judging j;
@@ -249,7 +250,8 @@ class RemediesTest : public QObject {
     scene::Scene turned = p.scene;
     scene::Layer ground = *turned.layers[0], top = *turned.layers[1];
     std::swap(std::get<scene::PictureContent>(ground.content).source, std::get<scene::PictureContent>(top.content).source);
-    turned.layers = {std::make_shared<const scene::Layer>(std::move(ground)), std::make_shared<const scene::Layer>(std::move(top))};
+    turned.layers = {std::make_shared<const scene::Layer>(std::move(ground)),
+                     std::make_shared<const scene::Layer>(std::move(top))};
     const auto before = test::must(findings::reportOn(turned, test::here(), {}));
     const auto at = std::find_if(before.findings.begin(), before.findings.end(),
                                  [](const findings::Verdict& v) { return v.kind == "sharpness"; });

@@ -14,7 +14,8 @@ class ForeignFindingsTest : public QObject {
   std::string folder_;
   // Of tones, colours, grain and focus.
   static bool seenAsAWhole(const findings::Verdict& v) {
-    static const std::set<std::string> kinds = {"black_point", "white_point", "mid_tone", "cast", "saturation", "grain", "sharpness"};
+    static const std::set<std::string> kinds = {"black_point", "white_point", "mid_tone", "cast",
+                                                "saturation",  "grain",       "sharpness"};
     return kinds.contains(v.kind);
   }
 
@@ -37,7 +38,8 @@ class ForeignFindingsTest : public QObject {
   void faultsOfForeignSubjectsAreFoundAndCleanOnesAreQuiet() {
     const truth::ForeignScenes scenes(folder_, test::memory(), test::here());
     int clean = 0, falseOnes = 0, faulty = 0, found = 0;
-    constexpr const char* kKinds[] = {"black_point", "white_point", "cast", "saturation", "grain", "sharpness", "edge_softness", "leftovers"};
+    constexpr const char* kKinds[] = {"black_point", "white_point", "cast",          "saturation",
+                                      "grain",       "sharpness",   "edge_softness", "leftovers"};
     unsigned k = 0;
     for (int i = 0; i < scenes.subjects(); i += 3) {
       const auto quiet = test::must(findings::reportOn(scenes.scene(i, 1, "", 0, true).scene, test::here(), {}));
@@ -45,12 +47,15 @@ class ForeignFindingsTest : public QObject {
       for (const auto& v : quiet.findings) falseOnes += seenAsAWhole(v) || v.kind == "edge_softness";
       for (int n = 0; n < 3; ++n, ++k) {
         const std::string kind = kKinds[k % std::size(kKinds)];
-        const auto r = test::must(findings::reportOn(scenes.scene(i, k, kind, k % 2 ? 4 : 2.5, k / 2 % 2).scene, test::here(), {}));
+        const auto r =
+            test::must(findings::reportOn(scenes.scene(i, k, kind, k % 2 ? 4 : 2.5, k / 2 % 2).scene, test::here(), {}));
         ++faulty;
-        const bool hit = std::any_of(r.findings.begin(), r.findings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
+        const bool hit =
+            std::any_of(r.findings.begin(), r.findings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
         found += hit;
         for (const auto& v : r.readings) {
-          if (!hit && v.kind == kind) qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.told ? "told" : v.why.c_str());
+          if (!hit && v.kind == kind)
+            qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.told ? "told" : v.why.c_str());
         }
       }
     }
