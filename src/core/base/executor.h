@@ -3,6 +3,8 @@
 
 #include <functional>
 #include <memory>
+#include <stop_token>
+#include <utility>
 
 namespace hseam::base {
 
@@ -22,6 +24,23 @@ class InlineExecutor final : public Executor {
     for (int i = 0; i < count; ++i) body(i);
   }
   int threads() const override { return 1; }
+};
+
+/// Another one's, until a stop is asked for: then bodies that have not begun are left out, and what they would have made stays as
+/// it was. Who uses it asks for the stop afterwards and throws the result away. The other one must outlive it.
+class StoppableExecutor final : public Executor {
+ public:
+  StoppableExecutor(Executor& other, std::stop_token stop) : other_(other), stop_(std::move(stop)) {}
+  void forEach(int count, const std::function<void(int)>& body) override {
+    other_.forEach(count, [&](int i) {
+      if (!stop_.stop_requested()) body(i);
+    });
+  }
+  int threads() const override { return other_.threads(); }
+
+ private:
+  Executor& other_;
+  std::stop_token stop_;
 };
 
 /// A pool of `threads` workers (0 = as many as the machine has cores). Calls from inside the pool do not oversubscribe.

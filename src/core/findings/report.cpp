@@ -26,8 +26,15 @@ bool isQuiet(const Verdict& v, const scene::Judging* judging) {
   });
 }
 
+// What the cut shows lies along its outline and nowhere else.
+bool alongTheEdge(const std::string& kind) {
+  return kind == "halo" || kind == "edge_softness" || kind == "jaggedness";
+}
+
 double severityOf(const Verdict& v, const base::Size& canvas) {
-  const double share = double(v.region.width) * v.region.height / (double(canvas.width) * canvas.height);
+  constexpr double kEdgePx = 3;
+  const double w = v.region.width, h = v.region.height, covered = alongTheEdge(v.kind) ? 2 * (w + h) * kEdgePx : w * h,
+               share = covered / (double(canvas.width) * canvas.height);
   return v.excess / (v.excess + 2) * (0.55 + 0.45 * std::min(1.0, share / 0.05));
 }
 

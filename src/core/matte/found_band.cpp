@@ -135,13 +135,14 @@ cv::Mat grow(Raster<std::uint8_t>& band, const Raster<float>& colours, std::uint
 // colours come from elsewhere than just beyond the strip, and they are asked instead.
 base::Result<Raster<std::uint8_t>> grown(const Raster<std::uint8_t>& strip, const Raster<float>& colours,
                                          base::Executor& executor, const base::Progress& progress) {
+  base::StoppableExecutor until(executor, progress.token());
   // Where it still runs out after the last growth.
   const auto grownBy = [&](Raster<std::uint8_t>& band, int beyond, const base::Progress& part) {
     cv::Mat running;
     for (int i = 0; i < kGrowths && !part.cancelled(); ++i) {
       const cv::Mat before = viewOf(band).clone();
-      running = grow(band, colours, kBackground, beyond, executor);
-      if (i < kInwards) grow(band, colours, kSubject, beyond, executor);
+      running = grow(band, colours, kBackground, beyond, until);
+      if (i < kInwards) grow(band, colours, kSubject, beyond, until);
       part.report((i + 1.0) / kGrowths);
       if (cv::countNonZero(viewOf(band) != before) == 0) break;
     }

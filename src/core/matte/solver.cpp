@@ -116,8 +116,9 @@ class Pyramid {
     const std::optional<Raster<float>> guess =
         alpha_.pixels() > 0 ? std::optional(enlarged(alpha_, labels.size(), executor)) : std::nullopt;
     pixels_ = system.pixels();
-    evidence_ =
-        colourEvidence(colours, LocalColours(colours, labels, guess ? &*guess : nullptr, pixels_, executor), pixels_, executor);
+    base::StoppableExecutor until(executor, progress.token());
+    evidence_ = colourEvidence(colours, LocalColours(colours, labels, guess ? &*guess : nullptr, pixels_, until), pixels_, until);
+    if (progress.cancelled()) return base::cancelledError();
     progress.report(0.35);
     const std::size_t count = pixels_.size();
     std::vector<double> start(count), weight(count), target(count);
