@@ -89,6 +89,7 @@ void confirmSide(const cv::Mat& before, const cv::Mat& other, const cv::Mat& col
     p.colours[cellOf(colours.ptr<float>() + std::ptrdiff_t(i) * 3)] += 1;
   }
   std::vector<bool> holds;
+  holds.reserve(parts.size());
   for (const Part& p : parts) holds.push_back(p.area > 0 && p.holds(side == kSubject, further));
   for (int i = 0; i < int(labels.total()); ++i) {
     if (grownBy.data[i] && !holds[std::size_t(labels.ptr<int>()[i])]) band.data[i] = side;
