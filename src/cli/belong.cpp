@@ -36,7 +36,7 @@ base::Status knownKinds(const std::vector<std::string>& only) {
   return {};
 }
 
-base::Result<Json> make(Run& run, const BelongWords& o) {
+base::Result<Json> mend(Run& run, const BelongWords& o) {
   HSEAM_DO(knownKinds(o.only));
   HSEAM_TRY(auto opened, store::ProjectFile::open(o.project, run.memory(), run.executor()));
   HSEAM_TRY(const auto layers, chosenLayers(opened.history.scene(), o));
@@ -85,7 +85,7 @@ base::Result<Json> make(Run& run, const BelongWords& o) {
 void addBelong(Commands& commands) {
   auto o = std::make_shared<BelongWords>();
   CLI::App* c = commands.add("belong", "mend what gives a project's cut-outs away, one undoable step a layer",
-                             [o](Run& run) { return make(run, *o); });
+                             [o](Run& run) { return mend(run, *o); });
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--layer", o->layer, "the layer's name; without it, every cut-out");
   c->add_option("--only", o->only, "kinds of findings, with commas between")->delimiter(',');
