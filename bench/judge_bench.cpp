@@ -20,8 +20,8 @@ constexpr const char* kKinds[] = {"black_point", "white_point", "cast",         
 
 // Of where a subject stands nothing was planted.
 bool counts(const findings::Verdict& v) {
-  for (const char* not_ : {"contact_shadow", "ground_size", "camera_height", "light_direction"}) {
-    if (v.kind == not_) return false;
+  for (const char* standing : {"contact_shadow", "ground_size", "camera_height", "light_direction"}) {
+    if (v.kind == standing) return false;
   }
   return true;
 }

@@ -20,13 +20,15 @@ struct Belonging {
   double before = 100, after = 100;  // the layer's tightness
 };
 
-/// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
-/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
-/// makes a sharp subject soft is tried: where that is right, a person says so. `without`: kinds that are not to be touched;
-/// `only`: where not empty, the kinds that are. Errors: invalid (nothing that this could mend), what judging says.
+/// Kinds that are not to be touched; where not empty, the only ones that are.
 struct BelongOptions {
   std::vector<std::string> without, only;
 };
+
+/// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
+/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
+/// makes a sharp subject soft is tried: where that is right, a person says so. Errors: invalid (nothing that this could
+/// mend), what judging says.
 base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);
 

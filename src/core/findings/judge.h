@@ -13,7 +13,7 @@ struct FineReadings {
   std::vector<measure::OutlinePlace> outline;
   bool goesOn = false;                        // surfaces go on across the seam
   measure::Reading ownBlur, sceneBlur;        // inside of the subject; of all of the scene
-  measure::Reading ownSharpest;               // of the sharpest tenth of its edges: a blur leaves none of them
+  measure::Reading ownSharpest;               // of the sharpest tenth of its edges
   measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth
   measure::Grain ownGrain, sceneGrain;        // likewise
 };

@@ -164,7 +164,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
     if (!r->told) continue;
     const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest),
                  here = mine - measure::kWidthOfSigma * own.spread;
-    const Wider w = here > there ? Wider{here / there, excessOfWidths(here, there, tolerance)} : Wider{};
+    const Wider w = here > there ? Wider{mine / there, excessOfWidths(here, there, tolerance)} : Wider{};
     if (first || w.excess < least.excess) least = w;
     first = false;
   }
@@ -175,21 +175,18 @@ void judgeSharpness(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
   const bool goesOn = c.fine.goesOn;
-  const Reading& far = c.fine.sceneBlur;
-  Reading mine = c.fine.ownBlur, near;
-  if (goesOn) {
-    sharpnessAcross(c, mine, near);
-  } else {
-    near = measure::sharpnessOf({p.scene, p.ring});
-  }
+  // Beside a seam that goes on, or against what the user marked, both ways count; else the depth at which it stands.
+  const bool byDepthAlone = !goesOn && !c.specimen.marked;
+  Reading mine = c.fine.ownBlur, there = c.fine.sceneBlur;
+  if (goesOn) sharpnessAcross(c, mine, there);
   {
     Verdict v = c.begin("sharpness");
     v.target = 1;
-    if (!mine.told || (goesOn ? !near.told : !near.told && !far.told)) {
-      v.why = mine.told ? "of the scene: " + far.why : mine.why;
+    if (!mine.told || (!there.told && !(byDepthAlone && c.fine.floorBlur.told))) {
+      v.why = mine.told ? "of the scene: " + there.why : mine.why;
     } else {
       v.told = true;
-      const auto [times, excess] = goesOn ? byNeighbours(mine, near, v.tolerance) : byDepth(c, mine, v.tolerance);
+      const auto [times, excess] = byDepthAlone ? byDepth(c, mine, v.tolerance) : byNeighbours(mine, there, v.tolerance);
       v.reading = times;
       v.excess = excess;
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
@@ -288,8 +285,8 @@ FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas) {
   if (!r.goesOn) {
     r.ownSharpest = measure::sharpnessOf({p.own, p.inside}, 0.1);
     // A foot that the picture cuts off stands on nothing that is seen.
-    const image::Raster<std::uint8_t> foot = footRing(specimen);
-    if (specimen.bounds.bottom() < canvas.height - canvas.height / 50) {
+    if (!specimen.marked && specimen.bounds.bottom() < canvas.height - canvas.height / 50) {
+      const image::Raster<std::uint8_t> foot = footRing(specimen);
       r.floorBlur = measure::sharpnessOf({p.scene, foot});
       r.floorSharpest = measure::sharpnessOf({p.scene, foot}, 0.1);
     }

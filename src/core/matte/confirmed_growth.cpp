@@ -47,13 +47,13 @@ struct Part {
   std::map<int, double> colours;          // of what is strong: px a cell
 
   // Share of what is strong that a side as coloured as it is further away does not explain.
-  double foreign(const std::vector<double>& further) const {
+  double unexplained(const std::vector<double>& further) const {
     double sum = 0;
     for (const auto& [cell, n] : colours) sum += std::max(0.0, n - further[std::size_t(cell)] * area);
     return strong > 0 ? sum / strong : 0;
   }
   bool holds(bool inwards, const std::vector<double>& further) const {
-    const double own = foreign(further);
+    const double own = unexplained(further);
     if (inwards && own < kInwards) return false;
     return half / area < own - kExcused;
   }

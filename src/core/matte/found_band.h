@@ -18,8 +18,8 @@ struct FoundBandOptions {
 /// colours say that strands or a soft edge run out of it, and more of them than the ground's own texture leaves further out; it
 /// is solved there; what comes out fractional, with a margin, is the band. It stays within the strip and what that has grown by:
 /// a sure inside and a sure outside remain, whatever the picture. picture: 3 or 4 channels; selection: grey8 of its size. Grey8:
-/// kSubject, kUndecided, kBackground. Cost: solving the strip on that level. Errors: invalid (nothing or everything is selected),
-/// cancelled, what reading says.
+/// kSubject, kUndecided, kBackground. Cost: solving the strip on that level, twice where growth was turned down. Errors: invalid
+/// (nothing or everything is selected), cancelled, what reading says.
 base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
                                          const FoundBandOptions& options, base::Executor& executor,
                                          const base::Progress& progress);

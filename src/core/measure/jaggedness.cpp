@@ -71,7 +71,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
     double sum = 0, weight = 0;
     for (int k = -kReach; k <= kReach; ++k) {
       const auto j = std::ptrdiff_t(i) + k;
-      if (j < 0 || j >= std::ptrdiff_t(off.size()) || std::abs(place[std::size_t(j)] - (place[i] + k)) > 0) continue;
+      if (j < 0 || j >= std::ptrdiff_t(off.size()) || place[std::size_t(j)] != place[i] + k) continue;
       const double w = std::exp(-0.5 * k * k / (kSmooth * kSmooth));
       sum += w * double(off[std::size_t(j)]), weight += w;
     }

@@ -16,9 +16,9 @@ Tones tonesOf(const Population& p);
 /// Median C*ab.
 Reading saturationOf(const Population& p);
 
-/// How colourful it is as a whole: the deviation of a* b* and 0.37 of their mean's distance from grey (Hasler, Suesstrunk 2003).
-/// Two populations whose colours differ in hue alone are equally colourful. `varied`: the deviation alone; of a wall or a
-/// backdrop it is small, and how colourful that is says nothing of what stands before it.
+/// How colourful it is as a whole, C*ab: the deviation of a* b* and 0.37 of their mean's distance from grey (Hasler, Suesstrunk
+/// 2003). Two populations whose colours differ in hue alone are equally colourful. `varied`: the deviation alone; of a wall or a
+/// backdrop it is small, and how colourful that is says nothing of what stands before it. Can't tell: fewer than 400 pixels.
 struct Colourfulness {
   Reading whole;
   double varied = 0;
@@ -36,6 +36,7 @@ struct Cast {
 Cast illuminantOf(const Part& part);
 
 /// The difference of mean a* b*, layer − scene, as if what is in both had one colour on the average (grey world: Buchsbaum 1980).
+/// spread: the deviation of the scene's a* b*.
 Cast castOfMeans(const Population& layer, const Population& scene);
 
 /// How the colours of one population lie against another's at equal tones: the difference of mean a* b* over the bins of L* that
