@@ -67,7 +67,7 @@ Reading blurRead(double sigma, unsigned seed) {
     return encodedOfL(30 + 45 * 0.5 * std::erfc(-d / std::hypot(sigma, 0.29) / std::sqrt(2.0)));
   });
   grainAndRound(r, 0.8 / 255, seed);
-  return measure::sharpnessOf({r, all(r)});
+  return measure::sharpnessOf({r, all(r)}).typical;
 }
 Reading grainRead(double of255, unsigned seed) {
   Raster r = made(300, 300, [](double x, double y, int) { return 0.3 + 0.25 * x / 300 + 0.1 * y / 300; });

@@ -16,6 +16,8 @@ if [ -n "${HSEAM_PHOTOS:-}" ]; then
     rm -r "$cases"
     echo "== findings: on pictures that others made"
     "$bin/judge_bench" "$HSEAM_PHOTOS"
+    echo "== made to belong: photographs of others, graded in part"
+    "$bin/belong_bench" "$HSEAM_PHOTOS"
 else
     echo "== cut: on pictures that others made: skipped, HSEAM_PHOTOS is not set"
 fi

@@ -36,6 +36,40 @@ base::Status knownKinds(const std::vector<std::string>& only) {
   return {};
 }
 
+// Into the project's file and history.
+base::Status keep(store::ProjectFile::Opened& opened, const scene::Edit& edit) {
+  HSEAM_TRY(scene::Scene next, scene::apply(opened.history.scene(), edit));
+  const auto now = std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch());
+  scene::Step step{std::move(next), scene::describe(opened.history.scene(), edit), now.count(), scene::editKind(edit)};
+  HSEAM_DO(opened.file->keep(step, step.kind, opened.history.current()));
+  opened.history.push(std::move(step));
+  return {};
+}
+
+Json jsonOf(const findings::Belonging& done, const std::string& layer) {
+  Json told = {
+      {"layer", layer}, {"steps", Json::array()}, {"tightness_before", done.before}, {"tightness_after", done.after}};
+  for (const auto& s : done.steps) {
+    Json line = {{"kind", s.kind}, {"remedy", s.label}, {"before", s.before}, {"done", s.done}};
+    s.done ? line["after"] = s.after : line["why"] = s.why;
+    told["steps"].push_back(std::move(line));
+  }
+  return told;
+}
+
+std::string textOf(const findings::Belonging& done, const std::string& layer) {
+  std::string text;
+  char numbers[64];
+  for (const auto& s : done.steps) {
+    std::snprintf(numbers, sizeof numbers, s.done ? "%.2f -> %.2f" : "%.2f", s.before, s.after);
+    text += layer + ": " + s.label + " (" + findings::kindOf(s.kind).name + " " + numbers + ")" +
+            (s.done ? "" : ", left alone: " + s.why) + "\n";
+  }
+  if (done.edit.edits.empty()) return text + layer + ": there is nothing that this could mend\n";
+  std::snprintf(numbers, sizeof numbers, "%.0f -> %.0f of 100", done.before, done.after);
+  return text + layer + ": tightness " + numbers + "\n";
+}
+
 base::Result<Json> mend(Run& run, const BelongWords& o) {
   HSEAM_DO(knownKinds(o.only));
   HSEAM_TRY(auto opened, store::ProjectFile::open(o.project, run.memory(), run.executor()));
@@ -44,36 +78,12 @@ base::Result<Json> mend(Run& run, const BelongWords& o) {
   std::string text;
   for (const scene::LayerId id : layers) {
     const std::string name = scene::findLayer(opened.history.scene(), id)->name;
-    Json told = {{"layer", name}, {"steps", Json::array()}};
-    const auto done = run.work([&] {
+    HSEAM_TRY(const auto done, run.work([&] {
       return findings::belong(opened.history.scene(), id, {{}, o.only}, run.executor(), run.progress());
-    });
-    if (!done.ok() && done.error().code != base::Code::invalid) return done.error();
-    if (done.ok()) {
-      const scene::Edit edit(done->edit);
-      HSEAM_TRY(scene::Scene next, scene::apply(opened.history.scene(), edit));
-      const auto now = std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch());
-      scene::Step step{std::move(next), scene::describe(opened.history.scene(), edit), now.count(), scene::editKind(edit)};
-      HSEAM_DO(opened.file->keep(step, step.kind, opened.history.current()));
-      opened.history.push(std::move(step));
-      for (const auto& s : done->steps) {
-        Json line = {{"kind", s.kind}, {"remedy", s.label}, {"before", s.before}, {"done", s.done}};
-        if (s.done) line["after"] = s.after;
-        if (!s.done) line["why"] = s.why;
-        told["steps"].push_back(std::move(line));
-        char numbers[64];
-        std::snprintf(numbers, sizeof numbers, s.done ? "%.2f -> %.2f" : "%.2f", s.before, s.after);
-        text += name + ": " + s.label + " (" + findings::kindOf(s.kind).name + " " + numbers + ")" +
-                (s.done ? "" : ", left alone: " + s.why) + "\n";
-      }
-      told["tightness_before"] = done->before, told["tightness_after"] = done->after;
-      char tightness[64];
-      std::snprintf(tightness, sizeof tightness, "%.0f -> %.0f of 100", done->before, done->after);
-      text += name + ": tightness " + tightness + "\n";
-    } else {
-      text += name + ": there is nothing that this could mend\n";
-    }
-    j["layers"].push_back(std::move(told));
+    }));
+    if (!done.edit.edits.empty()) HSEAM_DO(keep(opened, done.edit));
+    j["layers"].push_back(jsonOf(done, name));
+    text += textOf(done, name);
   }
   HSEAM_DO(opened.file->close());
   j["text"] = text;

@@ -89,7 +89,7 @@ base::Result<Json> readings(Run& run, const Pictures& paths) {
               {"white_point", told(t.white, "L*")},
               {"saturation", told(measure::saturationOf(p), "C*ab")},
               {"grain", told(measure::grainLevel(grain), "of 1, encoded")},
-              {"sharpness", told(measure::sharpnessOf(part), "px, standard deviation")}};
+              {"sharpness", told(measure::sharpnessOf(part).typical, "px, standard deviation")}};
     j["light"] = light.told ? Json{{"told", true}, {"a", light.a}, {"b", light.b}, {"unit", "a*b* of a grey of L* 60"}}
                             : Json{{"told", false}};
     Json tones = Json::array();

@@ -244,7 +244,12 @@ void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::
         return findings::belong(s, layer, {without, {}}, e, p);
       },
       [this, from = desk_.scene(), layer, without](const findings::Belonging& b) {
-        if (desk_.applyResult(b.edit, from)) showSteps(b, layer, without);
+        if (b.edit.edits.empty()) {
+          emit desk_.said(tr("There is nothing that this could mend; why is said beside each step"));
+          showSteps(b, layer, without);
+        } else if (desk_.applyResult(b.edit, from)) {
+          showSteps(b, layer, without);
+        }
       });
 }
 
@@ -264,8 +269,8 @@ void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId la
                               .arg(tr(findings::kindOf(step.kind).name))
                               .arg(step.before, 0, 'f', 2)
                               .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
-    auto* told = quietLabel(words);
-    told->setToolTip(QString::fromStdString(step.done ? step.label : step.label + ": " + step.why));
+    auto* told = quietLabel(step.done ? words : tr("%1: %2").arg(words, QString::fromStdString(step.why)));
+    told->setToolTip(QString::fromStdString(step.label));
     if (!step.done) {
       steps_->addWidget(told);
       continue;

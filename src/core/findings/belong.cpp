@@ -99,7 +99,6 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
   }
   out.after = tightnessOf(report, layer);
   progress.report(1);
-  if (out.edit.edits.empty()) return base::Error{base::Code::invalid, l->name, "there is nothing that this could mend"};
   return out;
 }
 

@@ -15,7 +15,7 @@ struct Belonging {
     bool done = false;
     std::string why;  // not done: why not
   };
-  scene::Several edit;  // all remedies as one step
+  scene::Several edit;  // all remedies as one step; none: nothing could be mended, `steps` say why
   std::vector<Step> steps;
   double before = 100, after = 100;  // the layer's tightness
 };
@@ -27,8 +27,7 @@ struct BelongOptions {
 
 /// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
 /// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
-/// makes a sharp subject soft is tried: where that is right, a person says so. Errors: invalid (nothing that this could
-/// mend), what judging says.
+/// makes a sharp subject soft is tried: where that is right, a person says so. Errors: what judging says.
 base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);
 

@@ -140,6 +140,7 @@ double widthOf(const Reading& blur) {
 // How many times as wide the subject's edges are, and how far that is beyond tolerance.
 struct Wider {
   double times = 1, excess = 0;
+  const char* than = "those of the scene";
 };
 Wider byNeighbours(const Reading& inside, const Reading& outside, double tolerance) {
   const double a = widthOf(inside), b = widthOf(outside);
@@ -156,7 +157,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
     // A floor may have no fine detail where the subject has it.
     constexpr double kDetail = 0.5;
     const double floor = widthOf(c.fine.floorSharpest), excess = kDetail * excessOfWidths(mine, floor, tolerance);
-    if (excess > 1) return {mine / floor, excess};
+    if (excess > 1) return {mine / floor, excess, "those of the floor at its foot"};
   }
   Wider least{1, 0};
   bool first = true;
@@ -186,14 +187,14 @@ void judgeSharpness(const Case& c) {
       v.why = mine.told ? "of the scene: " + there.why : mine.why;
     } else {
       v.told = true;
-      const auto [times, excess] = byDepthAlone ? byDepth(c, mine, v.tolerance) : byNeighbours(mine, there, v.tolerance);
+      const auto [times, excess, than] = byDepthAlone ? byDepth(c, mine, v.tolerance) : byNeighbours(mine, there, v.tolerance);
       v.reading = times;
       v.excess = excess;
       v.spread = v.reading * mine.spread / std::max(0.25, mine.value);
       if (v.out()) {
         const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
-        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, those of the scene " +
+        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, " + than + " " +
                    figure(own10 / v.reading) + " px.";
         if (v.reading < 1) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
@@ -280,15 +281,16 @@ FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas) {
   r.outline = measure::outlineOf(p.own);
   // Where the user says what to compare with, the seam does not say it.
   r.goesOn = !specimen.marked && measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
-  r.ownBlur = measure::sharpnessOf({p.own, p.inside});
-  r.sceneBlur = measure::sharpnessOf({p.scene, p.whole});
+  const measure::Sharpness own = measure::sharpnessOf({p.own, p.inside});
+  r.ownBlur = own.typical;
+  r.sceneBlur = measure::sharpnessOf({p.scene, p.whole}).typical;
   if (!r.goesOn) {
-    r.ownSharpest = measure::sharpnessOf({p.own, p.inside}, 0.1);
+    r.ownSharpest = own.sharpest;
     // A foot that the picture cuts off stands on nothing that is seen.
     if (!specimen.marked && specimen.bounds.bottom() < canvas.height - canvas.height / 50) {
-      const image::Raster<std::uint8_t> foot = footRing(specimen);
-      r.floorBlur = measure::sharpnessOf({p.scene, foot});
-      r.floorSharpest = measure::sharpnessOf({p.scene, foot}, 0.1);
+      const measure::Sharpness floor = measure::sharpnessOf({p.scene, footRing(specimen)});
+      r.floorBlur = floor.typical;
+      r.floorSharpest = floor.sharpest;
     }
   }
   r.ownGrain = measure::grainOf({p.own, p.inside});

@@ -3,6 +3,7 @@
 
 #include "core/findings/judge.h"
 #include "core/findings/remedies.h"
+#include "core/findings/skin.h"
 #include "core/image/lab.h"
 #include "core/measure/seam_change.h"
 #include "core/measure/tones.h"
@@ -166,6 +167,7 @@ Variety varietyOf(const Pair& p) {
 struct Read {
   const Pair& p;
   Population own, ring, whole;
+  Population colours;    // of the subject, without skin: what a cast and saturation are told from
   measure::Tones t, tr, tw;  // of the three
   Across across;
   Variety variety;
@@ -184,6 +186,7 @@ Read readOf(const Pair& p, bool marked) {
          {},
          {},
          {},
+         {},
          varietyOf(p),
          marked};
   r.t = measure::tonesOf(r.own);
@@ -197,11 +200,17 @@ Read readOf(const Pair& p, bool marked) {
   // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
   if (marked) {
     r.variety = {};
+    r.colours = r.own;
     return r;
   }
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
   const measure::AcrossSeam across = measure::acrossSeam(pairs);
-  if (across.goesOn) r.across = acrossOf(across.changes, r.tw);
+  if (across.goesOn) {
+    r.across = acrossOf(across.changes, r.tw);
+    r.colours = r.own;
+  } else {
+    r.colours = measure::populationOf({p.own, withoutSkin(p)}, step);
+  }
   return r;
 }
 
@@ -282,7 +291,7 @@ constexpr double kGreyish = 4;      // likewise, with their mean's distance from
 
 void judgeSaturation(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
-  const measure::Colourfulness mine = measure::colourfulnessOf(r.own), theirs = measure::colourfulnessOf(r.whole);
+  const measure::Colourfulness mine = measure::colourfulnessOf(r.colours), theirs = measure::colourfulnessOf(r.whole);
   Nearer colour = ratio(mine.whole, theirs.whole, theirs.whole);
   if (colour.told && !r.marked && theirs.varied < kFewColours) {
     colour.told = false;
@@ -323,7 +332,7 @@ std::array<double, 3> agreedCast(const Read& r, const measure::Cast& tones, cons
 
 void judgeCast(const Case& c, const Read& r) {
   const std::string& name = c.layer.name;
-  const measure::Cast tones = measure::castAtTones(r.own, r.whole), means = measure::castOfMeans(r.own, r.whole);
+  const measure::Cast tones = measure::castAtTones(r.colours, r.whole), means = measure::castOfMeans(r.colours, r.whole);
   Nearer cast;
   std::array<double, 3> tint{};
   if (!tones.told || !means.told) {

@@ -16,6 +16,7 @@ struct Kind {
   double tolerance;    // of the difference; of a ratio the larger side: 1.25 stands for 0.8..1.25
   bool ratio = false;  // read as layer / scene
   const char* tip = "";
+  bool alongTheEdge = false;  // shows along the outline and nowhere else
 };
 const std::vector<Kind>& kinds();
 const Kind& kindOf(const std::string& key);

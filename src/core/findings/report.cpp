@@ -26,14 +26,9 @@ bool isQuiet(const Verdict& v, const scene::Judging* judging) {
   });
 }
 
-// What the cut shows lies along its outline and nowhere else.
-bool alongTheEdge(const std::string& kind) {
-  return kind == "halo" || kind == "edge_softness" || kind == "jaggedness";
-}
-
 double severityOf(const Verdict& v, const base::Size& canvas) {
   constexpr double kEdgePx = 3;
-  const double w = v.region.width, h = v.region.height, covered = alongTheEdge(v.kind) ? 2 * (w + h) * kEdgePx : w * h,
+  const double w = v.region.width, h = v.region.height, covered = kindOf(v.kind).alongTheEdge ? 2 * (w + h) * kEdgePx : w * h,
                share = covered / (double(canvas.width) * canvas.height);
   return v.excess / (v.excess + 2) * (0.55 + 0.45 * std::min(1.0, share / 0.05));
 }

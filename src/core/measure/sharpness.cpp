@@ -77,7 +77,7 @@ std::vector<float> blursAt(const cv::Mat& lightness, const cv::Mat& counts, doub
 
 }  // namespace
 
-Reading sharpnessOf(const Part& part, double share) {
+Sharpness sharpnessOf(const Part& part) {
   const int w = part.colours.width(), h = part.colours.height();
   image::Raster<float> l = lightnessOf(part.colours);
   const cv::Mat lightness(h, w, CV_32F, l.samples().data());
@@ -90,9 +90,13 @@ Reading sharpnessOf(const Part& part, double share) {
     best = std::move(found);
     if (double(quantile(best, 0.3)) < 2.2 * width) break;
   }
-  if (best.size() < kFewPlaces) return cannotTell("there are too few clean edges in it");
-  const double sharp = double(quantile(best, share)), low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5));
-  return told(sharp, std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40))));
+  if (best.size() < kFewPlaces) {
+    const Reading none = cannotTell("there are too few clean edges in it");
+    return {none, none};
+  }
+  const double low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5)),
+               spread = std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40)));
+  return {told(double(quantile(best, 0.3)), spread), told(low, spread)};
 }
 
 }  // namespace hseam::measure

@@ -6,12 +6,15 @@
 
 namespace hseam::measure {
 
-/// The Gaussian-equivalent blur (standard deviation, px) of the sharper half of the part's edges, the pixel's own area not
+/// The Gaussian-equivalent blur (standard deviation, px) of the part's edges, the pixel's own area not
 /// counted. Every edge of at least 20 L* is read by the ratio of its slopes after blurring with two known widths (Zhuo, Sim 2011,
 /// here with a third width that throws out what is no single step); the widths grow with the blur, so that 0.5 to 10 px can be
 /// told. Spread: of the edges' own variety. Can't tell: fewer than 12 places on clean edges.
-/// share: of the edges that are at least as sharp as the reading.
-Reading sharpnessOf(const Part& part, double share = 0.3);
+struct Sharpness {
+  Reading typical;   // 30 % of the edges are sharper
+  Reading sharpest;  // 10 % are
+};
+Sharpness sharpnessOf(const Part& part);
 
 /// 10–90 % width of an edge blurred by a Gaussian of this deviation.
 inline constexpr double kWidthOfSigma = 2.563;

@@ -233,9 +233,8 @@ class RemediesTest : public QObject {
     // Only what is asked for is touched, and what was asked to be left alone is.
     for (const auto& only : test::must(findings::belong(p.scene, p.layer, {{}, {"cast"}}, test::here(), {})).steps)
       QCOMPARE(only.kind, std::string("cast"));
-    const auto spared = findings::belong(p.scene, p.layer, {{"cast"}, {}}, test::here(), {});
-    if (spared.ok())
-      QVERIFY(std::none_of(spared->steps.begin(), spared->steps.end(), [](const auto& s) { return s.kind == "cast"; }));
+    const auto spared = test::must(findings::belong(p.scene, p.layer, {{"cast"}, {}}, test::here(), {}));
+    QVERIFY(std::none_of(spared.steps.begin(), spared.steps.end(), [](const auto& s) { return s.kind == "cast"; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
     scene::Judging j;
@@ -257,9 +256,10 @@ class RemediesTest : public QObject {
                                  [](const findings::Verdict& v) { return v.kind == "sharpness"; });
     QVERIFY(at != before.findings.end());
     QVERIFY(at->reading < 1 && at->remedies.front().softens);
-    const auto b = findings::belong(turned, p.layer, {{}, {"sharpness"}}, test::here(), {});
-    QVERIFY(!b.ok());
-    QCOMPARE(b.error().code, base::Code::invalid);
+    const auto b = test::must(findings::belong(turned, p.layer, {{}, {"sharpness"}}, test::here(), {}));
+    QVERIFY(b.edit.edits.empty());
+    QCOMPARE(b.steps.size(), std::size_t(1));
+    QVERIFY(!b.steps.front().done && !b.steps.front().why.empty());
   }
   void answersKeepItQuietUntilItIsWorse() {
     const auto photo = photos()[1];

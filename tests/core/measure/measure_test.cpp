@@ -74,14 +74,14 @@ class MeasureTest : public QObject {
     });
     addNoise(r, 0.6 / 255, 7);
     round8(r);
-    const Reading read = sharpnessOf({r, all(r)});
+    const Reading read = sharpnessOf({r, all(r)}).typical;
     QVERIFY2(read.told, read.why.c_str());
     QVERIFY2(std::abs(read.value / sigma - 1) < 0.1, qPrintable(QString::number(read.value)));
   }
   void noBlurIsToldWithoutEdges() {
     Raster r = made(200, 200, [](double x, double y, int) { return 0.4 + 0.1 * std::sin(x / 40) * std::cos(y / 50); });
     addNoise(r, 1.5 / 255, 3);
-    QVERIFY(!sharpnessOf({r, all(r)}).told);
+    QVERIFY(!sharpnessOf({r, all(r)}).typical.told);
   }
   void grainIsReadWithinATenth_data() {
     QTest::addColumn<double>("sigma");
