@@ -1,6 +1,6 @@
-// belong_bench PHOTOS [-v]: photographs whose subject, or all but it, was graded otherwise (truth/regraded.h); how far the subject
-// is from itself in the picture graded as one, before and after it was made to belong. The first, third … photograph was tuned on,
-// the rest was not.
+// belong_bench PHOTOS [-v]: photographs whose subject, or all but it, was graded otherwise (truth/regraded.h); how far the
+// subject is from itself in the picture graded as one, before and after it was made to belong. The first, third … photograph was
+// tuned on, the rest was not.
 
 #include <algorithm>
 #include <cstdio>
@@ -22,8 +22,8 @@ struct Ratios {
     std::sort(all.begin(), all.end());
     if (all.empty()) return;
     const auto at = [&](double share) { return 100 * all[std::size_t(share * double(all.size() - 1))]; };
-    std::printf("%-16s median %.0f %%, worst quarter from %.0f %%, worst %.0f %%; worse than before: %.0f %% of %zu\n", name, at(0.5),
-                at(0.75), at(1),
+    std::printf("%-16s median %.0f %%, worst quarter from %.0f %%, worst %.0f %%; worse than before: %.0f %% of %zu\n", name,
+                at(0.5), at(0.75), at(1),
                 100.0 * double(std::count_if(all.begin(), all.end(), [](double r) { return r > 1.005; })) / double(all.size()),
                 all.size());
   }

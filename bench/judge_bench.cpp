@@ -20,7 +20,7 @@ constexpr const char* kKinds[] = {"black_point", "white_point", "cast",         
 
 // Of where a subject stands nothing was planted.
 bool counts(const findings::Verdict& v) {
-  for (const char* standing : {"contact_shadow", "ground_size", "camera_height", "light_direction"}) {
+  for (const char* standing : {"contact_shadow", "cast_shadow", "ground_size", "camera_height", "light_direction"}) {
     if (v.kind == standing) return false;
   }
   return true;
@@ -64,10 +64,20 @@ int main(int argc, char** argv) {
     }
     std::printf("\n");
   };
+  // Composites have no contact shadow, photographs mostly do.
+  struct Floating {
+    int told = 0, out = 0;
+    void count(const findings::Report& r) {
+      for (const auto& v : r.readings) {
+        if (v.kind == "contact_shadow" && v.told) ++told, out += v.out();
+      }
+    }
+  } composites, photographs;
   int untouched = 0;
   for (const auto& s : truth::maskedAndPutBack(argv[1], memory, *pool)) {
     const auto r = must(findings::reportOn(s.scene, *pool, {}));
     told(s, r);
+    photographs.count(r);
     for (const auto& v : r.findings) untouched += counts(v) && v.kind != "leftovers";
   }
   const truth::ForeignScenes scenes(argv[1], memory, *pool);
@@ -78,6 +88,7 @@ int main(int argc, char** argv) {
       const auto s = scenes.scene(i, seed, "", 0, true);
       const auto r = must(findings::reportOn(s.scene, *pool, {}));
       ++half.clean;
+      composites.count(r);
       for (const auto& v : r.findings) {
         if (counts(v)) ++half.falseOnes, ++half.found["(clean)"][v.kind];
       }
@@ -105,5 +116,7 @@ int main(int argc, char** argv) {
   halves[0].tell("foreign subjects, the half that was tuned on");
   halves[1].tell("foreign subjects, the half that was not");
   std::printf("photographs masked and put back: %d findings\n", untouched);
+  std::printf("said to float: %d of %d composites that stand, %d of %d photographs\n", composites.out, composites.told,
+              photographs.out, photographs.told);
   return 0;
 }

@@ -47,8 +47,7 @@ base::Status keep(store::ProjectFile::Opened& opened, const scene::Edit& edit) {
 }
 
 Json jsonOf(const findings::Belonging& done, const std::string& layer) {
-  Json told = {
-      {"layer", layer}, {"steps", Json::array()}, {"tightness_before", done.before}, {"tightness_after", done.after}};
+  Json told = {{"layer", layer}, {"steps", Json::array()}, {"tightness_before", done.before}, {"tightness_after", done.after}};
   for (const auto& s : done.steps) {
     Json line = {{"kind", s.kind}, {"remedy", s.label}, {"before", s.before}, {"done", s.done}};
     s.done ? line["after"] = s.after : line["why"] = s.why;

@@ -41,7 +41,55 @@ class FindingsTest : public QObject {
     w.settle();
   }
 
+  // A post that was cut out, on a plain whose horizon nobody has drawn.
+  void standOnAPlain(test::Window& w) {
+    scene::Layer plain, post;
+    plain.id = {1}, plain.name = "plain", post.id = {2}, post.name = "post";
+    scene::PictureContent ground, picture;
+    ground.source = test::picture(900, 600, 3, [](int x, int y, int) {
+      return (y < 220 ? 205.0 : 150.0 + 20 * std::sin(x / 90.0)) + (x * 7 + y * 13) % 9;
+    });
+    picture.source = test::picture(120, 400, 3, [](int x, int y, int) { return 60.0 + y / 4 + (x * 5 + y * 3) % 9; });
+    picture.placement.x = 380, picture.placement.y = 110;
+    plain.content = std::move(ground), post.content = std::move(picture);
+    post.mask.coverage =
+        test::picture(120, 400, 1, [](int x, int y, int) { return x >= 35 && x < 85 && y >= 40 && y < 380 ? 255 : 0; });
+    w.desk().newScene({900, 600});
+    w.desk().apply(scene::AddLayer{std::move(plain), {}, -1});
+    w.desk().apply(scene::AddLayer{std::move(post), {}, -1});
+    w.settle();
+  }
+
  private slots:
+  // Nobody said where the floor lies: it is asked, answered by dragging the line, and not asked again.
+  void whereTheFloorLiesIsAskedOnce() {
+    test::Window w;
+    standOnAPlain(w);
+    w.goTo(test::kLookOver);
+    read(w);
+    const auto* floats = find(w, "contact_shadow");
+    QVERIFY(floats && floats->asksForFloor);
+    QCOMPARE(over(w).nextStep().what, QStringLiteral("Where does the floor lie?"));
+    QTest::keyClick(&w.get(), Qt::Key_Return, Qt::ControlModifier);
+    w.settle();
+    QCOMPARE(w->currentStation(), int(test::kPlace));
+    QVERIFY(w.find<QPushButton>(QStringLiteral("The horizon lies there"))->isVisible());
+    w.drag(Qt::LeftButton, {{450, 225}, {450, 222}, {450, 220}});
+    QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 220) < 3);
+    QVERIFY(!w.labelThatBegins(QStringLiteral("Where does the floor")));
+    w.goTo(test::kLookOver);
+    read(w);
+    QVERIFY(find(w, "contact_shadow") && !find(w, "contact_shadow")->asksForFloor);
+    QVERIFY(over(w).nextStep().what != QStringLiteral("Where does the floor lie?"));
+    // Taken back, it is asked anew; where it usually lies is an answer too.
+    w.desk().document().undo();
+    read(w);
+    over(w).nextStep().act();
+    w.settle();
+    w.click(QStringLiteral("The horizon lies there"));
+    QVERIFY(w.scene().floor);
+    QCOMPARE(*w.scene().floor, scene::usualFloor(w.scene().canvas));
+  }
   void findingsAreWalkedMendedAndAnswered() {
     test::Window w;
     begin(w);

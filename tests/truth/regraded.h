@@ -14,7 +14,7 @@ struct Regraded {
   std::string name;  // "cat, its ground at dusk"
   std::string kind;  // exposure, white balance, fading, split tone, dusk
   scene::Scene scene;
-  scene::LayerId layer;  // the subject
+  scene::LayerId layer;               // the subject
   image::Raster<float> truth, cover;  // encoded rgb; coverage of the subject; both as large as the canvas
 };
 

@@ -33,6 +33,9 @@ FloorPleat::FloorPleat(Desk& desk, QWidget* parent) : QWidget(parent), desk_(des
                       for (const base::Point& p : tool_.meetings()) guides.push_back({false, 0, p});
                       desk_.apply(scene::SetGuides{guides});
                     })}));
+  here_ = button(tr("The horizon lies there"), tr("The line lies right as it is drawn: what rests on it counts as known"),
+                 [this] { setFloor([](scene::Floor&) {}, true); });
+  column->addWidget(here_);
   height_ = new ValueField(tr("camera at"), {0.05, 100, 1.6, 2, tr("m"), false}, tr("Height of the camera above the floor"));
   angle_ = new ValueField(tr("sees"), {5, 150, 50, 0, tr("°"), true}, tr("Angle of view across the picture's width"));
   real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true, tr("unknown")},
@@ -157,6 +160,7 @@ QString FloorPleat::words() const {
 void FloorPleat::refresh() {
   findOutline();
   const scene::Floor f = scene::floorOf(desk_.document().shown());
+  here_->setVisible(!desk_.scene().floor);
   height_->setValue(f.cameraHeightM);
   angle_->setValue(f.viewAngleDeg);
   const auto* p = picture();

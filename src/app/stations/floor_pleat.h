@@ -8,6 +8,7 @@
 
 class QCheckBox;
 class QLabel;
+class QPushButton;
 
 namespace hseam::app {
 
@@ -43,6 +44,7 @@ class FloorPleat : public QWidget {
   ValueField *height_, *angle_, *real_, *own_;
   QLabel* reading_;
   QCheckBox* keeps_;
+  QPushButton* here_;
   std::uint64_t outlineOf_ = 0;
   std::optional<base::Rect> covered_;  // layer px of the active subject
   base::Point foot_;

@@ -19,7 +19,7 @@ namespace {
 
 using image::FileKind;
 constexpr const char* kEndings[] = {".jpg", ".png", ".tif", ".webp", ".exr", ".ora"};
-constexpr FileKind kKinds[] = {FileKind::jpeg, FileKind::png, FileKind::tiff, FileKind::webp, FileKind::openexr};
+constexpr FileKind kFileKinds[] = {FileKind::jpeg, FileKind::png, FileKind::tiff, FileKind::webp, FileKind::openexr};
 constexpr int kLayered = 5;  // OpenRaster stands after the flat kinds
 constexpr int kWeighAfterMs = 500;
 
@@ -96,7 +96,7 @@ deliver::ExportOptions HandOver::options() const {
   about.title = about_[0]->text().toStdString();
   about.creator = about_[1]->text().toStdString();
   about.rights = about_[2]->text().toStdString();
-  return {kKinds[std::min(kind_->currentIndex(), kLayered - 1)],
+  return {kFileKinds[std::min(kind_->currentIndex(), kLayered - 1)],
           longSide_->value(),
           int(quality_->value()),
           alpha_->isChecked(),

@@ -144,9 +144,24 @@ std::optional<scene::Scene> LookOver::before() const {
   return s;
 }
 
+// What can't be told until somebody says so is asked, one thing at a time and only where the answer matters.
+std::optional<NextStep> LookOver::question() const {
+  const auto& report = watch_.report();
+  if (!report || desk_.scene().floor) return std::nullopt;
+  const auto asks = std::find_if(report->readings.begin(), report->readings.end(),
+                                 [](const findings::Verdict& v) { return v.asksForFloor && !v.quiet; });
+  if (asks == report->readings.end()) return std::nullopt;
+  return NextStep{tr("Where does the floor lie?"),
+                  tr("Whether %1 stands on it, and how large it should be there, follows from the horizon. Drag its line to "
+                     "where level lines meet, or say that it lies right.")
+                      .arg(QString::fromStdString(asks->layerName)),
+                  tr("Show the line"), [self = const_cast<LookOver*>(this)] { emit self->floorAsked(); }};
+}
+
 NextStep LookOver::nextStep() const {
   if (desk_.scene().layers.empty())
     return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
+  if (auto asked = question()) return *asked;
   if (const auto& report = watch_.report(); report && !report->findings.empty()) {
     const findings::Verdict& first = report->findings.front();
     return {tr("%1: %2").arg(QString::fromStdString(first.layerName), tr(findings::kindOf(first.kind).name)),

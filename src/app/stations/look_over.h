@@ -43,12 +43,16 @@ class LookOver : public Station {
 
  signals:
   void shownOrHidden();
+  /// The question where the floor lies is to be answered: where it is drawn.
+  void floorAsked();
 
  protected:
   void showEvent(QShowEvent* event) override;
   void hideEvent(QHideEvent* event) override;
 
  private:
+  std::optional<NextStep> question() const;
+
   Watch watch_;
   FindingsPleat* findings_;
   Pleat* findingsPleat_;

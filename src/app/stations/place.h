@@ -24,6 +24,7 @@ class Place : public Station {
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
   void refresh() override;
+  void openFloor() { pleats_->open(floorPleat_); }
 
  private:
   QDoubleSpinBox* number(const QString& name, double low, double high, const QString& unit, double step,

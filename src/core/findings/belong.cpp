@@ -61,7 +61,8 @@ const std::vector<std::string>& orderOfWork() {
                                                  "paper_veil",    "edge_softness", "halo",
                                                  "white_point",   "black_point",   "mid_tone",
                                                  "cast",          "saturation",    "clipping",
-                                                 "sharpness",     "grain",         "contact_shadow"};
+                                                 "sharpness",     "grain",         "cast_shadow",
+                                                 "contact_shadow"};
   return order;
 }
 

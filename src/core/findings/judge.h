@@ -32,14 +32,15 @@ struct Case {
   void add(Verdict v) const { out.push_back(std::move(v)); }
 };
 
-void judgeTones(const Case& c);     // black, white, middle, saturation, cast
-void judgeDetail(const Case& c);    // grain, sharpness, effective resolution
-void judgeEdge(const Case& c);      // halo, softness of the cut, leftovers, steps
-void judgeContact(const Case& c);   // whether it floats
-void judgeStanding(const Case& c);  // size on the ground, contact
-void judgeLight(const Case& c);     // from where light falls on it
-void judgeClipping(const Case& c);  // by what is confined to it
-void judgeVeil(const Case& c);      // of what is multiplied: whether its paper is white
+void judgeTones(const Case& c);       // black, white, middle, saturation, cast
+void judgeDetail(const Case& c);      // grain, sharpness, effective resolution
+void judgeEdge(const Case& c);        // halo, softness of the cut, leftovers, steps
+void judgeContact(const Case& c);     // whether it floats
+void judgeCastShadow(const Case& c);  // whether it casts a shadow where others do
+void judgeStanding(const Case& c);    // size on the ground, camera height
+void judgeLight(const Case& c);       // from where light falls on it
+void judgeClipping(const Case& c);    // by what is confined to it
+void judgeVeil(const Case& c);        // of what is multiplied: whether its paper is white
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);
 

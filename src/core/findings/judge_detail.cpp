@@ -194,8 +194,8 @@ void judgeSharpness(const Case& c) {
       if (v.out()) {
         const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
-        v.reason = "The edges within " + name + " are " + figure(own10) + " px wide, " + than + " " +
-                   figure(own10 / v.reading) + " px.";
+        v.reason =
+            "The edges within " + name + " are " + figure(own10) + " px wide, " + than + " " + figure(own10 / v.reading) + " px.";
         if (v.reading < 1) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,

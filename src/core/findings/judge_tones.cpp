@@ -167,7 +167,7 @@ Variety varietyOf(const Pair& p) {
 struct Read {
   const Pair& p;
   Population own, ring, whole;
-  Population colours;    // of the subject, without skin: what a cast and saturation are told from
+  Population colours;        // of the subject, without skin: what a cast and saturation are told from
   measure::Tones t, tr, tw;  // of the three
   Across across;
   Variety variety;

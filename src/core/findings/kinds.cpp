@@ -26,6 +26,7 @@ const std::vector<Kind>& kinds() {
       {"paper_veil", "paper's veil", "L*", 0.5, false, "Whether the paper of a kept shadow is exact white"},
       {"ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
       {"contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
+      {"cast_shadow", "cast shadow", "of one", 0.5, false, "Whether it casts a shadow where others do"},
       {"camera_height", "camera height", "%", 10, false, "From how high it was seen"}};
   return all;
 }

@@ -131,6 +131,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
     judgeLight(c);
     judgeStanding(c);
     judgeContact(c);
+    judgeCastShadow(c);
   }
   keepCauses(out->verdicts);
   for (Verdict& v : out->verdicts) v.severity = v.out() ? severityOf(v, scene.canvas) : 0;

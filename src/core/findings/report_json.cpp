@@ -11,6 +11,7 @@ using Json = nlohmann::json;
 Json verdictJson(const Verdict& v) {
   const Kind& k = kindOf(v.kind);
   Json j = {{"kind", v.kind}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.told}};
+  if (v.asksForFloor) j["asks"] = "floor";
   if (!v.told) {
     j["why"] = v.why;
     return j;

@@ -9,9 +9,9 @@
 namespace hseam::findings {
 namespace {
 
-constexpr double kLeastScore = 0.35;   // of a person that is seen
-constexpr float kLeastPerson = 0.5f;   // at a place
-constexpr double kRoom = 0.2;          // around the subject, of its size
+constexpr double kLeastScore = 0.35;                                 // of a person that is seen
+constexpr float kLeastPerson = 0.5f;                                 // at a place
+constexpr double kRoom = 0.2;                                        // around the subject, of its size
 constexpr double kReddest = -15, kYellowest = 85, kLeastChroma = 5;  // hue in degrees; skin under any usual light
 
 cv::Rect boundsOf(const image::Raster<float>& own) {

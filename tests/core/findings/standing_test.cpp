@@ -1,6 +1,7 @@
 // Where a subject stands: size, horizons and contact, on a floor whose camera is known.
 
 #include "core/findings/specimen.h"
+#include "core/render/renderer.h"
 #include "core/scene/floor.h"
 #include "judged.h"
 
@@ -108,6 +109,73 @@ class StandingTest : public QObject {
     const auto after = judged(next);
     QVERIFY2(!reading(after, "contact_shadow").out() && reading(after, "contact_shadow").reading > 4,
              qPrintable(QString::number(reading(after, "contact_shadow").reading)));
+  }
+  // Two legs touch in two places, and there is no shadow line between them but the faint one.
+  void eachFootHasItsOwnContact() {
+    Scene s = standing(0.7, {430, 470}, 0);
+    Layer post = *s.layers[1];
+    post.mask.coverage = test::picture(120, 400, 1, [](int x, int y, int) {
+      const bool body = x >= 25 && x < 95 && y >= 40 && y < 300, legs = (x >= 25 && x < 45) || (x >= 75 && x < 95);
+      return body || (legs && y >= 300 && y < 380) ? 255 : 0;
+    });
+    s.layers[1] = std::make_shared<const Layer>(std::move(post));
+    const auto& before = judged(s);
+    const Scene next = mended(s, reading(before, "contact_shadow"));
+    QCOMPARE(next.layers.size(), s.layers.size() + 3);
+    const auto lightnessAt = [](const Scene& of, int x) {
+      render::Renderer renderer;
+      return double(test::must(renderer.render(of, {x, 472, 1, 1}, 0, test::here())).row(0)[1]);
+    };
+    const double legs = lightnessAt(next, 413) / lightnessAt(s, 413), between = lightnessAt(next, 430) / lightnessAt(s, 430);
+    QVERIFY2(legs < 0.7 && between > legs + 0.08, qPrintable(QStringLiteral("%1 %2").arg(legs).arg(between)));
+  }
+  // Where nobody drew the floor, what stands low in the picture stands on one; what stands higher may hang on a wall.
+  void withoutAFloorWhatStandsLowIsStillSeenToFloat() {
+    Scene low = standing(0.7, {430, 470}, 0);
+    low.floor.reset();
+    const auto report = judged(low);
+    const auto& v = reading(report, "contact_shadow");
+    QVERIFY(v.out() && v.reason.find("No floor was drawn") != std::string::npos);
+    QVERIFY(!reading(judged(mended(low, v)), "contact_shadow").out());
+    Scene high = standing(0.5, {430, 320}, 0);
+    high.floor.reset();
+    QVERIFY(!reading(judged(high), "contact_shadow").told);
+    // A picture that was not cut out stands on nothing.
+    Scene whole = low;
+    Layer post = *whole.layers[1];
+    post.mask = {};
+    whole.layers[1] = std::make_shared<const Layer>(std::move(post));
+    QVERIFY(!reading(judged(whole), "contact_shadow").told);
+  }
+  void whereOthersCastAShadowItCastsOneAlike() {
+    Scene s = standing(0.7, {430, 470}, 0);
+    QVERIFY(!reading(judged(s), "cast_shadow").told);
+    Layer other = *s.layers[1];
+    other.id = {3};
+    other.name = "other post";
+    std::get<PictureContent>(other.content).placement.x += 250;
+    CastShadow shadow;
+    shadow.light.azimuthDeg = 120;
+    shadow.foot = {60, 380};
+    Layer light;
+    light.id = {4};
+    light.mode = BlendMode::multiply;
+    light.content = LightContent{{3}, shadow};
+    s.layers.insert(s.layers.begin() + 1, std::make_shared<const Layer>(std::move(light)));
+    s.layers.push_back(std::make_shared<const Layer>(std::move(other)));
+    const auto report = judged(s);
+    const auto at = std::find_if(report.findings.begin(), report.findings.end(),
+                                 [](const findings::Verdict& v) { return v.kind == "cast_shadow"; });
+    QVERIFY(at != report.findings.end());
+    QCOMPARE(at->layer, LayerId{2});
+    const Scene next = mended(s, *at);
+    const auto made = std::find_if(next.layers.begin(), next.layers.end(),
+                                   [](const LayerRef& l) { return l->light() && l->light()->caster == LayerId{2}; });
+    QVERIFY(made != next.layers.end());
+    const auto& cast = std::get<CastShadow>((*made)->light()->kind);
+    QCOMPARE(cast.light, shadow.light);
+    QVERIFY(std::abs(cast.foot.y - 380) < 3 && std::abs(cast.foot.x - 60) < 6);
+    for (const auto& v : judged(next).readings) QVERIFY(v.kind != "cast_shadow" || !v.out());
   }
 };
 
