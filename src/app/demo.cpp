@@ -200,6 +200,14 @@ bool drawShots(MainWindow& window, const QString& folder) {
   settle(window);
   qobject_cast<LookOver*>(&window.station(4))->findings().step(1);
   shot("look-over");
+  // The question answered, and the figure made to belong.
+  const int asFound = document.history().current();
+  document.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
+  for (QAbstractButton* b : window.station(4).findChildren<QAbstractButton*>()) {
+    if (b->text() == QObject::tr("Make it belong")) b->click();
+  }
+  shot("look-over-belonged");
+  while (document.history().current() > asFound) document.undo();
   open(4, 1);
   for (QRadioButton* b : window.station(4).findChildren<QRadioButton*>()) {
     if (b->text() == QObject::tr("its focus")) b->click();

@@ -1,4 +1,4 @@
-// hseam belong PROJECT [--layer NAME] [--only KINDS]
+// hseam belong PROJECT [--layer NAME] [--only KINDS] [--scene-to-subject]
 
 #include <CLI/CLI.hpp>
 #include <chrono>
@@ -14,6 +14,7 @@ namespace {
 struct BelongWords {
   std::string project, layer;
   std::vector<std::string> only;
+  bool sceneToSubject = false;
 };
 
 base::Result<std::vector<scene::LayerId>> chosenLayers(const scene::Scene& scene, const BelongWords& o) {
@@ -78,7 +79,7 @@ base::Result<Json> mend(Run& run, const BelongWords& o) {
   for (const scene::LayerId id : layers) {
     const std::string name = scene::findLayer(opened.history.scene(), id)->name;
     HSEAM_TRY(const auto done, run.work([&] {
-      return findings::belong(opened.history.scene(), id, {{}, o.only}, run.executor(), run.progress());
+      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject}, run.executor(), run.progress());
     }));
     if (!done.edit.edits.empty()) HSEAM_DO(keep(opened, done.edit));
     j["layers"].push_back(jsonOf(done, name));
@@ -98,6 +99,8 @@ void addBelong(Commands& commands) {
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--layer", o->layer, "the layer's name; without it, every cut-out");
   c->add_option("--only", o->only, "kinds of findings, with commas between")->delimiter(',');
+  c->add_flag("--scene-to-subject", o->sceneToSubject,
+              "tones, colours, grain and sharpness: change what lies behind the layer instead of the layer");
 }
 
 }  // namespace hseam::cli

@@ -6,6 +6,7 @@
 #include <QPushButton>
 
 #include "app/sheet/card.h"
+#include "app/stations/done_to_it.h"
 #include "app/stations/look_over.h"
 #include "app/stations/numbers_beside.h"
 #include "truth/planted.h"
@@ -303,6 +304,22 @@ class FindingsTest : public QObject {
     }
     QVERIFY(out);
     const std::size_t with = w.scene().layers.size();
+    // What was done can be weakened at any time, and that taken back.
+    auto* strength = w->findChild<app::DoneToIt*>()->findChild<QDoubleSpinBox*>();
+    QVERIFY(strength && strength->isVisible());
+    const auto opacity = [&] {
+      for (const auto& l : w.scene().layers) {
+        if (l->adjustment()) return l->opacity;
+      }
+      return -1.0;
+    };
+    QCOMPARE(opacity(), 1.0);
+    w.type(strength, QStringLiteral("40"));
+    QCOMPARE(opacity(), 0.4);
+    w.desk().document().undo();
+    read(w);
+    QCOMPARE(opacity(), 1.0);
+    QCOMPARE(strength->value(), 100.0);
     out->click();
     read(w);
     // All of it anew without that step; or nothing that would mend anything without it.

@@ -1,5 +1,6 @@
 #include "app/stations/findings_pleat.h"
 
+#include <QCheckBox>
 #include <QEvent>
 #include <QFileDialog>
 #include <QLabel>
@@ -7,6 +8,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/stations/done_to_it.h"
 #include "app/stations/marks_layer.h"
 #include "app/stations/station.h"
 #include "app/stations/write_report.h"
@@ -47,7 +49,11 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
   belong_ = button(tr("Make it belong"),
                    tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one "
                       "undo takes it all back"),
-                   [this] { belongTogether(desk_.document().active(), {}); });
+                   [this] { belongTogether(desk_.document().active(), {.sceneToSubject = ofTheScene_->isChecked()}); });
+  ofTheScene_ = new QCheckBox(tr("mend the scene instead"));
+  ofTheScene_->setToolTip(
+      tr("Where the subject counts, as in a portrait: tones, colours, grain and sharpness of what lies behind it are brought to "
+         "it, and it stays as it is"));
   report_ =
       button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
   marks_ = button(tr("Marks as a layer"),
@@ -55,11 +61,14 @@ FindingsPleat::FindingsPleat(Desk& desk, Watch& watch, QWidget* parent)
                     if (const auto* all = findings()) addMarks(desk_, *all);
                   });
   column->addWidget(rowOf({belong_, report_}));
+  column->addWidget(ofTheScene_);
   column->addWidget(rowOf({marks_}));
   steps_->setContentsMargins(0, 0, 0, 0);
   steps_->setSpacing(2);
   outcome_->hide();
   column->addWidget(outcome_);
+  done_ = new DoneToIt(desk);
+  column->addWidget(done_);
   numbers_ = new NumbersBeside;
   column->addWidget(numbers_);
   connect(&watch_, &Watch::changed, this, [this] {
@@ -146,11 +155,13 @@ QWidget* FindingsPleat::remedyButtons(const Verdict& v) {
   auto* box = new QWidget;
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
-  for (const Remedy& r : v.remedies) {
+  std::vector<Remedy> all = v.remedies;
+  all.insert(all.end(), v.sceneRemedies.begin(), v.sceneRemedies.end());
+  for (const Remedy& r : all) {
     auto* b = button(QString::fromStdString(r.label),
                      tr("Shown in the scene while the pointer rests on it or it has the focus; a click applies it"),
                      [this, r] { apply(r); });
-    b->setProperty("main", &r == &v.remedies.front());
+    b->setProperty("main", &r == &all.front());
     b->installEventFilter(this);
     previews_[b] = r;
     column->addWidget(b);
@@ -232,7 +243,7 @@ void FindingsPleat::apply(const Remedy& remedy) {
       [this, from = desk_.scene()](const scene::Edit& edit) { desk_.applyResult(edit, from); });
 }
 
-void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::string>& without) {
+void FindingsPleat::belongTogether(scene::LayerId layer, const findings::BelongOptions& options) {
   const scene::Layer* l = scene::findLayer(desk_.scene(), layer);
   if (!l) {
     emit desk_.said(tr("Choose the layer in the sheet first"));
@@ -240,21 +251,21 @@ void FindingsPleat::belongTogether(scene::LayerId layer, const std::vector<std::
   }
   desk_.jobs().start<findings::Belonging>(
       tr("Make %1 belong").arg(QString::fromStdString(l->name)),
-      [s = desk_.scene(), layer, without](base::Executor& e, const base::Progress& p) {
-        return findings::belong(s, layer, {without, {}}, e, p);
+      [s = desk_.scene(), layer, options](base::Executor& e, const base::Progress& p) {
+        return findings::belong(s, layer, options, e, p);
       },
-      [this, from = desk_.scene(), layer, without](const findings::Belonging& b) {
+      [this, from = desk_.scene(), layer, options](const findings::Belonging& b) {
         if (b.edit.edits.empty()) {
           emit desk_.said(tr("There is nothing that this could mend; why is said beside each step"));
-          showSteps(b, layer, without);
+          showSteps(b, layer, options);
         } else if (desk_.applyResult(b.edit, from)) {
-          showSteps(b, layer, without);
+          showSteps(b, layer, options);
         }
       });
 }
 
 // What each step did; one that is left out is taken back with all of them, and the others are done anew without it.
-void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId layer, const std::vector<std::string>& without) {
+void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId layer, const findings::BelongOptions& options) {
   while (QLayoutItem* item = steps_->takeAt(0)) {
     item->widget()->hide();
     item->widget()->deleteLater();
@@ -265,11 +276,10 @@ void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId la
     return desk_.document().history().step(desk_.document().history().current()).label == label;
   };
   for (const auto& step : done.steps) {
-    const QString words = (step.done ? tr("%1: %2 → %3") : tr("%1: %2, left alone"))
-                              .arg(tr(findings::kindOf(step.kind).name))
-                              .arg(step.before, 0, 'f', 2)
-                              .arg(step.done ? QString::number(step.after, 'f', 2) : QString());
-    auto* told = quietLabel(step.done ? words : tr("%1: %2").arg(words, QString::fromStdString(step.why)));
+    QString words = tr("%1: %2").arg(tr(findings::kindOf(step.kind).name)).arg(step.before, 0, 'f', 2);
+    words = step.done ? tr("%1 → %2").arg(words).arg(step.after, 0, 'f', 2)
+                      : tr("%1, left alone: %2").arg(words, QString::fromStdString(step.why));
+    auto* told = quietLabel(words);
     told->setToolTip(QString::fromStdString(step.label));
     if (!step.done) {
       steps_->addWidget(told);
@@ -281,8 +291,8 @@ void FindingsPleat::showSteps(const findings::Belonging& done, scene::LayerId la
                                  return;
                                }
                                desk_.document().undo();
-                               auto less = without;
-                               less.push_back(step.kind);
+                               auto less = options;
+                               less.without.push_back(step.kind);
                                outcome_->hide();
                                belongTogether(layer, less);
                              })}));
@@ -325,6 +335,8 @@ void FindingsPleat::refresh() {
   const bool some =
       all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
   belong_->setEnabled(some);
+  ofTheScene_->setEnabled(some);
+  done_->refresh();
   report_->setEnabled(all);
   marks_->setEnabled(all && !all->empty());
   // Of the active layer; of the first that is judged if that is none.

@@ -6,6 +6,7 @@
 #include "app/instruments/knots_tool.h"
 #include "app/stations/numbers_beside.h"
 
+class QCheckBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -13,9 +14,12 @@ class QVBoxLayout;
 
 namespace hseam::findings {
 struct Belonging;
-}
+struct BelongOptions;
+}  // namespace hseam::findings
 
 namespace hseam::app {
+
+class DoneToIt;
 
 /// What gives the picture away: the findings by their visibility, the chosen one with its reason, its remedies and its answers.
 class FindingsPleat : public QWidget {
@@ -48,9 +52,8 @@ class FindingsPleat : public QWidget {
   void preview(const findings::Remedy& remedy);
   void apply(const findings::Remedy& remedy);
   void answer(const findings::Verdict& v, bool wrong);
-  /// Without these kinds; before: the scene that it is worked out on.
-  void belongTogether(scene::LayerId layer, const std::vector<std::string>& without);
-  void showSteps(const findings::Belonging& done, scene::LayerId layer, const std::vector<std::string>& without);
+  void belongTogether(scene::LayerId layer, const findings::BelongOptions& options);
+  void showSteps(const findings::Belonging& done, scene::LayerId layer, const findings::BelongOptions& options);
   void exportReport();
 
   Desk& desk_;
@@ -61,6 +64,8 @@ class FindingsPleat : public QWidget {
   QVBoxLayout* steps_;
   QVBoxLayout* list_;
   QPushButton *belong_, *report_, *marks_;
+  QCheckBox* ofTheScene_;
+  DoneToIt* done_;
   NumbersBeside* numbers_;
   QLineEdit* reason_ = nullptr;
   std::map<QObject*, findings::Remedy> previews_;

@@ -31,8 +31,9 @@ struct Tried {
   Report report;
   double reading = 0;
 };
-base::Result<std::optional<Tried>> tried(const Remedy& remedy, const Verdict& v, const scene::Scene& now, const Report& report,
-                                         base::Executor& executor, const base::Progress& progress, std::string& why) {
+base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, const Verdict& v, const scene::Scene& now,
+                                         const Report& report, base::Executor& executor, const base::Progress& progress,
+                                         std::string& why) {
   const auto edit = remedy.make(now, executor);
   const auto next = edit.ok() ? scene::apply(now, *edit) : base::Result<scene::Scene>(edit.error());
   if (!next.ok()) {
@@ -47,6 +48,8 @@ base::Result<std::optional<Tried>> tried(const Remedy& remedy, const Verdict& v,
     why = "it changed too little";
   } else if (tightnessOf(then, v.layer) < tightnessOf(report, v.layer) - kLoss) {
     why = "other readings got worse by it";
+  } else if (ofTheScene && then.tightness < report.tightness - kLoss) {
+    why = "other layers got worse by it";
   } else {
     return std::optional(Tried{*edit, *next, std::move(then), after->reading});
   }
@@ -80,15 +83,17 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
     const Verdict* found = wanted(options, kind) ? of(report.findings, kind, layer) : nullptr;
     if (!found || found->remedies.empty()) continue;
     const Verdict v = *found;
-    Belonging::Step step{kind, v.remedies.front().label, v.reading, 0, false, {}};
-    for (const Remedy& remedy : v.remedies) {
+    const bool ofTheScene = options.sceneToSubject && !v.sceneRemedies.empty();
+    const std::vector<Remedy>& remedies = ofTheScene ? v.sceneRemedies : v.remedies;
+    Belonging::Step step{kind, remedies.front().label, v.reading, 0, false, {}};
+    for (const Remedy& remedy : remedies) {
       if (remedy.softens) {
         step.why = "it would make a sharp subject soft: that is for you to say";
         continue;
       }
       share = std::min(0.95, share + 0.12);
       HSEAM_TRY(std::optional<Tried> better,
-                tried(remedy, v, now, report, executor, progress.part(share - 0.12, share), step.why));
+                tried(remedy, ofTheScene, v, now, report, executor, progress.part(share - 0.12, share), step.why));
       if (!better) continue;
       step = {kind, remedy.label, v.reading, better->reading, true, {}};
       out.edit.edits.push_back({better->edit});

@@ -20,14 +20,17 @@ struct Belonging {
   double before = 100, after = 100;  // the layer's tightness
 };
 
-/// Kinds that are not to be touched; where not empty, the only ones that are.
 struct BelongOptions {
-  std::vector<std::string> without, only;
+  std::vector<std::string> without = {};  // kinds that are not to be touched
+  std::vector<std::string> only = {};     // where not empty, the only ones that are
+  /// Tones, colours, grain and sharpness: what lies behind the layer is brought to it, not it to the scene.
+  bool sceneToSubject = false;
 };
 
 /// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
 /// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
-/// makes a sharp subject soft is tried: where that is right, a person says so. Errors: what judging says.
+/// makes a sharp subject soft is tried: where that is right, a person says so. What changes the scene must not make the other
+/// layers worse either. Errors: what judging says.
 base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);
 

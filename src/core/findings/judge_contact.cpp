@@ -89,9 +89,8 @@ std::vector<std::vector<base::Point>> stretchesOf(const Feet& feet, double px) {
     all.push_back(std::move(stretch));
     from = i;
   }
-  std::stable_sort(all.begin(), all.end(), [](const auto& a, const auto& b) {
-    return a.back().x - a.front().x > b.back().x - b.front().x;
-  });
+  std::stable_sort(all.begin(), all.end(),
+                   [](const auto& a, const auto& b) { return a.back().x - a.front().x > b.back().x - b.front().x; });
   if (all.size() > kMost) all.resize(kMost);
   return all;
 }
@@ -121,20 +120,22 @@ Remedy contactUnder(const Case& c, const Feet& feet) {
             if (!l || !at || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
             const auto back = l->picture()->placement.toScene(l->picture()->source.size()).inverse();
             if (!back) return base::Error{base::Code::invalid, l->name, "its placement flattens it"};
-            scene::Several all{"contact of " + l->name, {}};
-            scene::Scene now = s;
+            scene::Layer group;
+            group.id = scene::freeId(s);
+            group.name = "contact of " + l->name;
+            scene::GroupContent all;
+            all.isolated = false;
             for (scene::ContactShadow shadow : shadows) {
               for (base::Point& p : shadow.line) p = back->map(p);
               scene::Layer light;
-              light.id = scene::freeId(now);
-              light.name = (all.edits.empty() ? "shade under " : "contact of ") + l->name;
+              light.id = {group.id.value + 1 + all.layers.size()};
+              light.name = all.layers.empty() ? "shade" : "touches";
               light.mode = scene::BlendMode::multiply;
               light.content = scene::LightContent{id, std::move(shadow)};
-              const scene::Edit add = scene::AddLayer{std::move(light), at->parent, at->index};
-              HSEAM_TRY(now, scene::apply(now, add));
-              all.edits.push_back({add});
+              all.layers.push_back(std::make_shared<const scene::Layer>(std::move(light)));
             }
-            return scene::Edit(std::move(all));
+            group.content = std::move(all);
+            return scene::Edit(scene::AddLayer{std::move(group), at->parent, at->index});
           }};
 }
 

@@ -110,9 +110,15 @@ void judgeGrain(const Case& c) {
         g = with(g, "lights", missing(6, 8));
         g = with(g, "size", 1);
         v.remedies.push_back(confined("add_grain", "Add the scene's grain to it, by tone", c.layer.id, g));
+        v.sceneRemedies.push_back(ofTheScene("calm_scene", "Calm the scene's grain to " + figure(100 * v.reading, 0) + " %",
+                                             c.layer.id,
+                                             with(scene::numbersOf("denoise"), "lightness", std::min(0.3, 2.2 * wanted))));
       } else {
         v.remedies.push_back(confined("calm_grain", "Calm its grain to " + figure(100 / v.reading, 0) + " %", c.layer.id,
                                       with(scene::numbersOf("denoise"), "lightness", std::min(0.3, 2.2 * level))));
+        scene::ByNumbers g = scene::numbersOf("grain");
+        for (const char* tone : {"darks", "mids", "lights"}) g = with(g, tone, std::sqrt(level * level - wanted * wanted));
+        v.sceneRemedies.push_back(ofTheScene("grain_on_scene", "Add its grain to the scene", c.layer.id, with(g, "size", 1)));
       }
     }
     c.add(std::move(v));
@@ -222,6 +228,8 @@ void judgeSharpness(const Case& c) {
           scene::ByNumbers s = with(scene::numbersOf("sharpen"), "threshold", goesOn ? 0 : 0.01);
           s = with(s, "sigma", std::clamp(at, 0.3, 10.0));
           s = with(s, "amount", std::clamp(amount, 0.2, 5.0));
+          v.sceneRemedies.push_back(ofTheScene("soften_scene", "Soften the scene by " + figure(blur, 2) + " px, as it is",
+                                               c.layer.id, with(scene::numbersOf("gaussian"), "sigma", std::max(0.1, blur))));
           v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(at, 2) + " px", c.layer.id, s));
         }
       }

@@ -217,14 +217,16 @@ Read readOf(const Pair& p, bool marked) {
 // One end of the tones: how it is called, read and mended.
 struct End {
   const char *kind, *words, *darken, *lighten, *darkenId, *lightenId;
+  const char *darkenScene, *lightenScene;
   Reading measure::Tones::*tone;
   Nearer Across::*across;
   scene::Adjustment (*mend)(double fromL, double toL);
 };
-constexpr End kEnds[] = {{"black_point", "The darkest tones of ", "Deepen its darks by ", "Lift its darks by ", "deepen_darks",
-                          "lift_darks", &measure::Tones::black, &Across::black, darksTo},
-                         {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights",
-                          "raise_lights", &measure::Tones::white, &Across::white, lightsTo}};
+constexpr End kEnds[] = {
+    {"black_point", "The darkest tones of ", "Deepen its darks by ", "Lift its darks by ", "deepen_darks", "lift_darks",
+     "Deepen the scene's darks by ", "Lift the scene's darks by ", &measure::Tones::black, &Across::black, darksTo},
+    {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights", "raise_lights",
+     "Lower the scene's lights by ", "Raise the scene's lights by ", &measure::Tones::white, &Across::white, lightsTo}};
 
 // What a foreign subject may have of its own at an end of its tones: some L* in any case, and white in a scene that is light but
 // happens to hold none.
@@ -253,6 +255,9 @@ void judgeEnds(const Case& c, const Read& r) {
       v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
                                     (above ? end.darken : end.lighten) + figure(std::abs(v.reading)) + " L*", c.layer.id,
                                     end.mend(from, to)));
+      v.sceneRemedies.push_back(ofTheScene("scene_ends",
+                                           (above ? end.lightenScene : end.darkenScene) + figure(std::abs(v.reading)) + " L*",
+                                           c.layer.id, end.mend(to, from)));
     });
   }
 }
@@ -281,6 +286,10 @@ void judgeMiddle(const Case& c, const Read& r) {
         "shift_middle",
         std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
         c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - v.reading)));
+    v.sceneRemedies.push_back(ofTheScene(
+        "scene_middle",
+        std::string(v.reading > 0 ? "Lighten" : "Darken") + " the scene's middle tones by " + figure(std::abs(v.reading)) + " L*",
+        c.layer.id, middleTo(r.tw.mid.value, r.tw.mid.value + v.reading)));
   });
 }
 
@@ -314,6 +323,11 @@ void judgeSaturation(const Case& c, const Read& r) {
         confined("saturation",
                  (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %",
                  c.layer.id, scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
+    v.sceneRemedies.push_back(
+        ofTheScene("scene_saturation",
+                   (v.reading > 1 ? "Strengthen the scene's colours to " : "Take the scene's colours back to ") +
+                       figure(100 * v.reading, 0) + " %",
+                   c.layer.id, scene::Saturation{std::clamp(v.reading - 1, -1.0, 2.0)}));
   });
 }
 
@@ -356,6 +370,9 @@ void judgeCast(const Case& c, const Read& r) {
                " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
     v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id,
                                   withoutTint(tint[0], tint[1])));
+    v.sceneRemedies.push_back(ofTheScene("scene_balance",
+                                         "Balance the scene by a* " + figure(tint[0]) + ", b* " + figure(tint[1]), c.layer.id,
+                                         withoutTint(-tint[0], -tint[1])));
   });
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/findings/specimen.h"
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
 #include "core/matte/foreground.h"
@@ -61,7 +62,10 @@ Result<image::TiledImage> changed(const image::TiledImage& coverage, const base:
 }  // namespace
 
 Remedy confined(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
-  return {std::move(id), label, [layer, adjustment, label](const Scene& s, base::Executor&) -> Result<Edit> {
+  // "lift_darks": "lift darks on NAME".
+  std::string doing = id;
+  std::replace(doing.begin(), doing.end(), '_', ' ');
+  return {std::move(id), label, [layer, adjustment, doing](const Scene& s, base::Executor&) -> Result<Edit> {
             const auto at = scene::positionOf(s, layer);
             if (!at) return Error{Code::notFound, "", "the layer is gone"};
             const Layer* parent = scene::findLayer(s, at->parent);
@@ -71,8 +75,26 @@ Remedy confined(std::string id, const std::string& label, LayerId layer, const s
             while (index < list.size() && list[index]->clip) ++index;
             Layer l;
             l.id = scene::freeId(s);
-            l.name = std::string(scene::adjustmentName(adjustment)) + " on " + list[std::size_t(at->index)]->name;
+            l.name = doing + " on " + list[std::size_t(at->index)]->name;
             l.clip = true;
+            l.content = scene::AdjustmentContent{adjustment};
+            return Edit(scene::AddLayer{std::move(l), at->parent, int(index)});
+          }};
+}
+
+Remedy ofTheScene(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
+  return {std::move(id), label, [layer, adjustment](const Scene& s, base::Executor&) -> Result<Edit> {
+            const auto at = scene::positionOf(s, layer);
+            if (!at) return Error{Code::notFound, "", "the layer is gone"};
+            const Layer* parent = scene::findLayer(s, at->parent);
+            const auto* group = parent ? parent->group() : nullptr;
+            const auto& list = group ? group->layers : s.layers;
+            auto index = std::size_t(at->index);
+            const std::string subject = list[index]->name;
+            while (index > 0 && isLightOf(*list[index - 1], layer)) --index;
+            Layer l;
+            l.id = scene::freeId(s);
+            l.name = std::string(scene::adjustmentName(adjustment)) + " behind " + subject;
             l.content = scene::AdjustmentContent{adjustment};
             return Edit(scene::AddLayer{std::move(l), at->parent, int(index)});
           }};

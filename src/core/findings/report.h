@@ -37,8 +37,9 @@ struct Verdict {
   base::Rect region;    // scene px
   std::string reason;   // one sentence with its numbers
   std::vector<Remedy> remedies;
-  bool asksForFloor = false;  // rests on where the floor lies, which nobody has said
-  bool quiet = false;         // answered by the user, and not clearly worse since; or its kind is off
+  std::vector<Remedy> sceneRemedies;  // the other way round: what lies behind the layer is brought to it
+  bool asksForFloor = false;          // rests on where the floor lies, which nobody has said
+  bool quiet = false;                 // answered by the user, and not clearly worse since; or its kind is off
   bool out() const { return told && excess > 1; }
 };
 

@@ -26,6 +26,7 @@ Json verdictJson(const Verdict& v) {
   j["reason"] = v.reason;
   j["remedies"] = Json::array();
   for (const Remedy& r : v.remedies) j["remedies"].push_back({{"id", r.id}, {"label", r.label}});
+  for (const Remedy& r : v.sceneRemedies) j["scene_remedies"].push_back({{"id", r.id}, {"label", r.label}});
   return j;
 }
 
@@ -42,6 +43,7 @@ std::string reportJson(const Report& report, double workS) {
     Json r = verdictJson(v);
     r.erase("reason");
     r.erase("remedies");
+    r.erase("scene_remedies");
     if (v.quiet) r["quiet"] = true;
     j["readings"].push_back(std::move(r));
   }

@@ -224,6 +224,14 @@ std::vector<LayerId> confinedTo(const Scene& scene, LayerId layer) {
   return out;
 }
 
+bool isLightOf(const scene::Layer& layer, LayerId caster) {
+  if (const auto* g = layer.group()) {
+    return !g->layers.empty() &&
+           std::all_of(g->layers.begin(), g->layers.end(), [&](const scene::LayerRef& l) { return isLightOf(*l, caster); });
+  }
+  return layer.light() && layer.light()->caster == caster;
+}
+
 Scene withoutConfined(const Scene& scene, LayerId layer) {
   Scene s = scene;
   for (const LayerId id : confinedTo(scene, layer)) {

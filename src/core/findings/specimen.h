@@ -14,7 +14,9 @@ scene::Scene behind(const scene::Scene& scene, scene::LayerId layer);
 
 /// The adjustments that are confined to the layer.
 std::vector<scene::LayerId> confinedTo(const scene::Scene& scene, scene::LayerId layer);
-/// The scene without them.
+/// A light or shadow that follows the layer, or a group of nothing else.
+bool isLightOf(const scene::Layer& layer, scene::LayerId caster);
+/// The scene without what is confined to the layer.
 scene::Scene withoutConfined(const scene::Scene& scene, scene::LayerId layer);
 /// Share (0..1) of what `before` covers that comes to lie at one end of a channel in `after` and did not before; of the channel
 /// and the end where it is most. Straight encoded RGBA of one size.

@@ -231,9 +231,9 @@ class RemediesTest : public QObject {
     QVERIFY(std::any_of(b.steps.begin(), b.steps.end(), [](const auto& s) { return s.done; }));
     QVERIFY(b.after > b.before + 5);
     // Only what is asked for is touched, and what was asked to be left alone is.
-    for (const auto& only : test::must(findings::belong(p.scene, p.layer, {{}, {"cast"}}, test::here(), {})).steps)
+    for (const auto& only : test::must(findings::belong(p.scene, p.layer, {.only = {"cast"}}, test::here(), {})).steps)
       QCOMPARE(only.kind, std::string("cast"));
-    const auto spared = test::must(findings::belong(p.scene, p.layer, {{"cast"}, {}}, test::here(), {}));
+    const auto spared = test::must(findings::belong(p.scene, p.layer, {.without = {"cast"}}, test::here(), {}));
     QVERIFY(std::none_of(spared.steps.begin(), spared.steps.end(), [](const auto& s) { return s.kind == "cast"; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
@@ -241,6 +241,21 @@ class RemediesTest : public QObject {
     for (const auto& f : before.findings) j.off.insert(f.kind);
     off = test::must(scene::apply(off, scene::SetJudging{j, "off"}));
     QVERIFY(test::must(findings::reportOn(off, test::here(), {})).findings.empty());
+  }
+  // The other way round: the subject stays as it is, and what lies behind it is brought to it.
+  void theSceneIsBroughtToTheSubject() {
+    for (const char* kind : {"cast", "black_point", "saturation"}) {
+      const auto p = truth::spoilt(photos()[0], 9, kind, 4, true);
+      const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
+      const auto b = test::must(findings::belong(p.scene, p.layer, {.only = {kind}, .sceneToSubject = true}, test::here(), {}));
+      QVERIFY2(b.steps.size() == 1 && b.steps.front().done, kind);
+      QVERIFY2(b.after > b.before, kind);
+      const auto next = test::must(scene::apply(p.scene, b.edit));
+      QCOMPARE(next.layers.size(), std::size_t(3));
+      QVERIFY(next.layers[1]->adjustment() && !next.layers[1]->clip);
+      QCOMPARE(next.layers[2], p.scene.layers[1]);
+      for (const auto& v : test::must(findings::reportOn(next, test::here(), {})).findings) QVERIFY2(v.kind != kind, kind);
+    }
   }
   // A sharp subject before a soft scene is told, and left to a person.
   void nothingSharpIsSoftenedUnasked() {
@@ -256,7 +271,7 @@ class RemediesTest : public QObject {
                                  [](const findings::Verdict& v) { return v.kind == "sharpness"; });
     QVERIFY(at != before.findings.end());
     QVERIFY(at->reading < 1 && at->remedies.front().softens);
-    const auto b = test::must(findings::belong(turned, p.layer, {{}, {"sharpness"}}, test::here(), {}));
+    const auto b = test::must(findings::belong(turned, p.layer, {.only = {"sharpness"}}, test::here(), {}));
     QVERIFY(b.edit.edits.empty());
     QCOMPARE(b.steps.size(), std::size_t(1));
     QVERIFY(!b.steps.front().done && !b.steps.front().why.empty());

@@ -105,7 +105,7 @@ class StandingTest : public QObject {
     const auto& v = reading(r, "contact_shadow");
     QVERIFY2(v.out() && std::abs(v.reading) < 2, qPrintable(QString::number(v.reading)));
     const Scene next = mended(s, v);
-    QVERIFY(next.layers[1]->light() && next.layers[1]->light()->caster == LayerId{2});
+    QVERIFY(next.layers[1]->group() && findings::isLightOf(*next.layers[1], LayerId{2}));
     const auto after = judged(next);
     QVERIFY2(!reading(after, "contact_shadow").out() && reading(after, "contact_shadow").reading > 4,
              qPrintable(QString::number(reading(after, "contact_shadow").reading)));
@@ -121,7 +121,7 @@ class StandingTest : public QObject {
     s.layers[1] = std::make_shared<const Layer>(std::move(post));
     const auto& before = judged(s);
     const Scene next = mended(s, reading(before, "contact_shadow"));
-    QCOMPARE(next.layers.size(), s.layers.size() + 3);
+    QCOMPARE(next.layers[1]->group()->layers.size(), std::size_t(3));
     const auto lightnessAt = [](const Scene& of, int x) {
       render::Renderer renderer;
       return double(test::must(renderer.render(of, {x, 472, 1, 1}, 0, test::here())).row(0)[1]);
