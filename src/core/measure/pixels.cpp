@@ -1,6 +1,7 @@
 #include "core/measure/pixels.h"
 
 #include <algorithm>
+#include <bit>
 #include <opencv2/imgproc.hpp>
 
 #include "core/image/lab.h"
@@ -11,6 +12,17 @@ namespace {
 
 cv::Mat matOf(image::Raster<std::uint8_t>& r) {
   return {r.height(), r.width(), CV_8U, r.samples().data()};
+}
+
+// Halley's step on a third of the exponent, twice: within 1e-6 of the root, and in vector registers, which std::cbrt is not.
+float cubeRoot(float v) {
+  const auto third = std::bit_cast<std::uint32_t>(v) / 3 + 709'921'077u;
+  float r = std::bit_cast<float>(third);
+  for (int i = 0; i < 2; ++i) {
+    const float cube = r * r * r;
+    r *= (cube + 2 * v) / (2 * cube + v);
+  }
+  return r;
 }
 
 }  // namespace
@@ -64,7 +76,7 @@ image::Raster<float> lightnessOf(const image::Raster<float>& colours) {
   for (std::size_t i = 0; i < out.pixels(); ++i) {
     const float* c = colours.samples().data() + 4 * i;
     const float y = 0.2225f * image::fastLinear(c[0]) + 0.7169f * image::fastLinear(c[1]) + 0.0606f * image::fastLinear(c[2]);
-    out.samples()[i] = y > 216.f / 24389 ? 116 * std::cbrt(y) - 16 : y * (24389.f / 27);
+    out.samples()[i] = y > 216.f / 24389 ? 116 * cubeRoot(y) - 16 : y * (24389.f / 27);
   }
   return out;
 }
