@@ -56,12 +56,13 @@ class MainWindow : public QMainWindow {
   QWidget* buildTop();
   QWidget* buildStatus();
   void buildKeys();
-  void refreshScene();
+  void refreshScene();  // the shown scene or the view has changed
   void wireRibbon();
   void refreshRibbon(const View& view);
   std::vector<SeamRibbon::Found> findingsOnEdge() const;
-  void drawMark(QPainter& painter, const QTransform& toWidget) const;  // the shown scene or the view has changed
-  void refreshWords();                                                 // tabs, next step, status, title
+  QPointF shownFromRibbon(QPointF place) const;
+  void drawMark(QPainter& painter, const QTransform& toWidget) const;
+  void refreshWords();  // tabs, next step, status, title
   void refreshTitle();
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);
@@ -73,7 +74,9 @@ class MainWindow : public QMainWindow {
   RunOfWork* runOfWork_;
   Sheet* sheet_;
   SeamRibbon* ribbon_;
-  QTransform ribbonToShown_;  // px of the layer → px of the shown scene
+  QTransform ribbonToShown_;                       // px of the layer, bent, → px of the shown scene
+  std::shared_ptr<const scene::Warp> ribbonBend_;  // px of the layer → bent ones; null: it is not shown bent
+  base::Size ribbonOf_;                            // the layer's picture
   Canvas *canvas_, *beside_;
   QWidget* bench_;
   BenchHead* head_;

@@ -327,6 +327,24 @@ class FindingsTest : public QObject {
     const int now = w.desk().document().history().current();
     QVERIFY(now == steps - 1 || (now == steps && shown > 1));
   }
+  // The ribbon leads to where a bent picture shows a place of its edge.
+  void theRibbonFollowsABend() {
+    test::Window w;
+    standOnAPlain(w);
+    scene::Warp bend;
+    bend.corners = {{0, 0}, {120, 0}, {220, 400}, {100, 400}};
+    w.desk().apply(scene::SetWarp{{2}, std::make_shared<const scene::Warp>(bend)});
+    w.choose(QStringLiteral("post"));
+    w.goTo(test::kLookOver);
+    read(w);
+    QVERIFY(w->ribbon().isVisible());
+    emit w->ribbon().goTo({60, 380});
+    w.settle();
+    // Its foot was moved by 95 px to the right.
+    const QPointF middle = w.canvas().toWidget().inverted().map(QPointF(w.canvas().width() / 2.0, w.canvas().height() / 2.0));
+    QVERIFY2(std::hypot(middle.x() - (380 + 60 + 95), middle.y() - (110 + 380)) < 3,
+             qPrintable(QStringLiteral("%1 %2").arg(middle.x()).arg(middle.y())));
+  }
   // Heat is drawn along the seam, and what was found along the edge stands in the ribbon.
   void seamsShowTheirHeatAndTheRibbonWhatWasFound() {
     test::Window w;

@@ -32,7 +32,7 @@ class Brush : public Instrument {
     std::function<scene::Edit(const image::TiledImage&)> edit;  // from the painted picture
     /// Turns what was painted into what is kept (labels that stand for something else); may be empty.
     std::function<base::Result<image::TiledImage>(const Drawn& drawn)> settle;
-    Unbend unbend;  // where it is shown bent: comes after the inverse of toShown; null: it is not
+    Unbend unbend = nullptr;  // where it is shown bent: comes after the inverse of toShown; null: it is not
   };
   /// target: nothing where there is nothing to paint, with a word to the user.
   Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);

@@ -65,7 +65,8 @@ void DoneToIt::build(const std::vector<scene::LayerId>& layers) {
   for (const scene::LayerId id : layers) {
     const scene::Layer* l = scene::findLayer(desk_.scene(), id);
     const QString name = QString::fromStdString(l->name);
-    auto* field = new ValueField(shortly(name, QString::fromStdString(desk_.active()->name)), {0, 100, 100, 0, tr("%")}, tr("How strongly %1 shows; 100 as it was made").arg(name));
+    auto* field = new ValueField(shortly(name, QString::fromStdString(desk_.active()->name)), {0, 100, 100, 0, tr("%")},
+                                 tr("How strongly %1 shows; 100 as it was made").arg(name));
     connect(field, &ValueField::changing, this, [this, id](double v) { desk_.document().draft(scene::SetOpacity{id, v / 100}); });
     connect(field, &ValueField::changed, this, [this, id](double v) { desk_.apply(scene::SetOpacity{id, v / 100}); });
     auto* out = button(tr("Out"), tr("Takes %1 away").arg(name), [this, id] { desk_.apply(scene::RemoveLayer{id}); });
@@ -82,7 +83,8 @@ void DoneToIt::refresh() {
   setVisible(!layers.empty());
   if (layers.empty()) return;
   title_->setText(tr("Done to %1").arg(QString::fromStdString(active->name)));
-  if (!std::equal(layers.begin(), layers.end(), fields_.begin(), fields_.end(), [](scene::LayerId id, const auto& f) { return id == f.first; }))
+  if (!std::equal(layers.begin(), layers.end(), fields_.begin(), fields_.end(),
+                  [](scene::LayerId id, const auto& f) { return id == f.first; }))
     build(layers);
   for (const auto& [id, field] : fields_) field->setValue(100 * scene::findLayer(desk_.document().shown(), id)->opacity);
 }

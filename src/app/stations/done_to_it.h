@@ -11,8 +11,8 @@ namespace hseam::app {
 
 class ValueField;
 
-/// What was done to the active picture to make it belong: the adjustments confined to it, the shadows and lights that it casts, and
-/// what adjusts the scene behind it for its sake. Each can be weakened, or taken out, at any time.
+/// What was done to the active picture to make it belong: the adjustments confined to it, the shadows and lights that it casts,
+/// and what adjusts the scene behind it for its sake. Each can be weakened, or taken out, at any time.
 class DoneToIt : public QWidget {
   Q_OBJECT
 

@@ -121,6 +121,9 @@ base::Result<Database> Database::open(const std::string& path, Mode mode) {
   if (result != SQLITE_OK) return errorOf(result, raw, path);
   sqlite3_busy_timeout(raw, 5000);
   sqlite3_extended_result_codes(raw, 1);
+  // A connection that closes brings the log in and deletes it. Where the disk is full and the log's index could not be made, it
+  // finds nothing to bring in and deletes it all the same, with every step in it. So that is only done where it is asked for.
+  if (!readOnly) sqlite3_db_config(raw, SQLITE_DBCONFIG_NO_CKPT_ON_CLOSE, 1, nullptr);
   return database;
 }
 

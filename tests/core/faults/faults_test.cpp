@@ -410,6 +410,60 @@ class FaultsTest : public QObject {
         });
     QVERIFY(test::rendered(project.history.scene()).samples() == test::rendered(s).samples());
   }
+
+  // What a killed program left: a project whose steps are in its log. They are there until they are in the file or the project is
+  // replaced, whatever fails while they are brought in.
+  void aLeftLogLosesNothing_data() {
+    QTest::addColumn<bool>("replaced");
+    QTest::addColumn<int>("kind");
+    for (const bool replaced : {false, true}) {
+      for (const auto& [kind, words] : {std::pair(Kind::fileOnce, "once"), std::pair(Kind::fileOn, "full")})
+        QTest::addRow("%s, %s", replaced ? "replaced" : "opened", words) << replaced << int(kind);
+    }
+  }
+  void aLeftLogLosesNothing() {
+    QFETCH(bool, replaced);
+    QFETCH(int, kind);
+    const QTemporaryDir elsewhere;
+    const auto away = [&](const char* name) { return elsewhere.filePath(QString::fromLatin1(name)); };
+    const auto memory = image::TileMemory::create(std::size_t(1) << 28);
+    constexpr int kSteps = 12;
+    scene::Scene last = smallScene();
+    {
+      auto crashed = test::must(store::ProjectFile::create(away("crashed").toStdString(), last, "begin", memory, test::here()));
+      for (int i = 1; i <= kSteps; ++i) {
+        last = test::must(scene::apply(last, scene::SetOpacity{{1}, i / 20.0}));
+        test::must(crashed.file->keep({last, "step"}, "SetOpacity", i - 1));
+      }
+      for (const char* ending : {"", "-wal"})
+        QVERIFY(QFile::copy(away("crashed") + QLatin1String(ending), away("left") + QLatin1String(ending)));
+      QVERIFY(QFileInfo(away("left-wal")).size() > 0);
+    }
+    const scene::Scene other = test::must(scene::apply(smallScene(), scene::SetOpacity{{1}, 0.95}));
+    auto mine = test::must(store::ProjectFile::create(away("mine").toStdString(), other, "begin", memory, test::here()));
+    const QString target = in(QStringLiteral("target.hseam"));
+    const long faults = everyFault(
+        Kind(kind),
+        [&] {
+          init();
+          for (const char* ending : {"", "-wal"})
+            QVERIFY(QFile::copy(away("left") + QLatin1String(ending), target + QLatin1String(ending)));
+        },
+        [&]() -> base::Status {
+          if (replaced) return mine.file->copyTo(target.toStdString());
+          const auto opened = store::ProjectFile::open(target.toStdString(), memory, test::here());
+          return opened.ok() ? base::Status() : base::Status(opened.error());
+        },
+        [&](bool failed) {
+          const auto there = store::ProjectFile::open(target.toStdString(), memory, test::here());
+          QVERIFY2(there.ok(), there.ok() ? "" : there.error().text().c_str());
+          const bool old = failed || !replaced;
+          QCOMPARE(there->history.current(), old ? kSteps : 0);
+          QCOMPARE(there->history.scene().layers[0]->opacity, old ? kSteps / 20.0 : 0.95);
+        });
+    QVERIFY2(faults >= 3, qPrintable(QString::number(faults)));
+    qInfo("%ld faults", faults);
+  }
 };
 HSEAM_TEST(FaultsTest);
 #include "faults_test.moc"
