@@ -24,6 +24,7 @@ Ground groundOf(const Case& c) {
   const auto* p = c.layer.picture();
   if (!p) return {false, "it is no picture"};
   if (!p->byHand && !c.layer.mask.acts() && !image::hasAlpha(p->source.format())) return {false, "it is not cut out"};
+  if (!c.scene.floor && c.fine.goesOn) return {false, "what it shows goes on beside its edge: it is a part of the ground"};
   if (b.bottom() >= c.scene.canvas.height - b.height / 8) return {false, "its foot is not to be seen"};
   const scene::Floor floor = scene::floorOf(c.scene);
   const double least = floor.horizonY + (c.scene.floor ? 0 : kUnknown * c.scene.canvas.height);

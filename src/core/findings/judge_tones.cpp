@@ -20,6 +20,15 @@ struct Nearer {
   double reading = 0;
   double spread = 0;
   std::string why;
+  double held =
+      0;  // of the reading, what a subject may have of its own: as large as that it is no fault; a factor where it is a ratio
+
+  // What is beyond that.
+  double beyond(bool ratio) const {
+    if (!ratio) return std::copysign(std::max(0.0, std::abs(reading) - held), reading);
+    const double factor = std::max(1.0, held);
+    return reading > 1 ? std::max(1.0, reading / factor) : std::min(1.0, reading * factor);
+  }
 };
 Nearer difference(const Reading& own, const Reading& ring, const Reading& whole) {
   if (!own.told) return {false, 0, 0, own.why};
@@ -43,7 +52,8 @@ Nearer ratio(const Reading& own, const Reading& ring, const Reading& whole) {
   return n;
 }
 
-void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&)>& out) {
+// out: the sentence and the remedies; beyond: what they mend, Nearer::beyond.
+void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out) {
   Verdict v = c.begin(kind);
   v.told = n.told;
   v.why = n.why;
@@ -52,8 +62,8 @@ void take(const Case& c, const char* kind, const Nearer& n, const std::function<
   if (n.told) {
     v.reading = n.reading;
     v.spread = n.spread;
-    v.excess = excessOf(k, n.reading, v.target, v.tolerance);
-    if (v.out()) out(v);
+    v.excess = excessOf(k, n.beyond(k.ratio), v.target, v.tolerance);
+    if (v.out()) out(v, n.beyond(k.ratio));
   }
   c.add(std::move(v));
 }
@@ -218,23 +228,23 @@ Read readOf(const Pair& p, bool marked) {
 struct End {
   const char *kind, *words, *darken, *lighten, *darkenId, *lightenId;
   const char *darkenScene, *lightenScene;
+  bool holdsInLightScene;  // above the scene's it is no fault where the scene is light
   Reading measure::Tones::*tone;
   Nearer Across::*across;
   scene::Adjustment (*mend)(double fromL, double toL);
 };
 constexpr End kEnds[] = {
     {"black_point", "The darkest tones of ", "Deepen its darks by ", "Lift its darks by ", "deepen_darks", "lift_darks",
-     "Deepen the scene's darks by ", "Lift the scene's darks by ", &measure::Tones::black, &Across::black, darksTo},
+     "Deepen the scene's darks by ", "Lift the scene's darks by ", false, &measure::Tones::black, &Across::black, darksTo},
     {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights", "raise_lights",
-     "Lower the scene's lights by ", "Raise the scene's lights by ", &measure::Tones::white, &Across::white, lightsTo}};
+     "Lower the scene's lights by ", "Raise the scene's lights by ", true, &measure::Tones::white, &Across::white, lightsTo}};
 
 // What a foreign subject may have of its own at an end of its tones: some L* in any case, and white in a scene that is light but
 // happens to hold none.
 Nearer ofItsOwn(Nearer n, const Reading& scene, const End& end) {
   constexpr double kOwn = 2, kInHaze = 4, kLightScene = 82;
-  const double held = scene.spread >= kHazy ? kInHaze : kOwn;
-  n.reading = n.reading > 0 ? std::max(0.0, n.reading - held) : std::min(0.0, n.reading + held);
-  if (end.tone == &measure::Tones::white && n.reading > 0 && scene.value > kLightScene) n.reading = 0;
+  n.held = scene.spread >= kHazy ? kInHaze : kOwn;
+  if (end.holdsInLightScene && n.reading > 0 && scene.value > kLightScene) n.held = n.reading;
   return n;
 }
 
@@ -243,7 +253,7 @@ void judgeEnds(const Case& c, const Read& r) {
     const Reading &own = r.t.*end.tone, &scene = r.tw.*end.tone;
     const Nearer whole =
         r.marked ? difference(own, r.tr.*end.tone, scene) : ofItsOwn(difference(own, r.tr.*end.tone, scene), scene, end);
-    take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v) {
+    take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v, double beyond) {
       // Across a seam the reading is of the scene's own end.
       const bool across = r.across.acts && scene.told;
       const double from = across ? std::clamp(scene.value + v.reading, 0.0, 100.0) : endOf(own, scene, v.reading),
@@ -253,11 +263,11 @@ void judgeEnds(const Case& c, const Read& r) {
       v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) + " those of " + place +
                  " (" + figure(to) + ").";
       v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
-                                    (above ? end.darken : end.lighten) + figure(std::abs(v.reading)) + " L*", c.layer.id,
-                                    end.mend(from, to)));
+                                    (above ? end.darken : end.lighten) + figure(std::abs(beyond)) + " L*", c.layer.id,
+                                    end.mend(from, from - beyond)));
       v.sceneRemedies.push_back(ofTheScene("scene_ends",
-                                           (above ? end.lightenScene : end.darkenScene) + figure(std::abs(v.reading)) + " L*",
-                                           c.layer.id, end.mend(to, from)));
+                                           (above ? end.lightenScene : end.darkenScene) + figure(std::abs(beyond)) + " L*",
+                                           c.layer.id, end.mend(to, to + beyond)));
     });
   }
 }
@@ -270,26 +280,25 @@ void judgeMiddle(const Case& c, const Read& r) {
     // light.
     constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
-                 over = std::max(0.0, r.t.mid.value - high - kOfItsOwn), under = std::min(0.0, r.t.mid.value - low + kOfItsOwn),
-                 beyond = over + under;
-    if (std::abs(beyond) < std::abs(mid.reading)) mid.reading = beyond;
+                 off = std::max(0.0, r.t.mid.value - high) + std::min(0.0, r.t.mid.value - low);
+    if (std::max(0.0, std::abs(off) - kOfItsOwn) < std::abs(mid.reading)) mid.reading = off, mid.held = kOfItsOwn;
   } else if (mid.told && !r.marked) {
     mid.told = false;
     mid.why = kTooFewPlaces;
   }
-  take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v) {
+  take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v, double beyond) {
     v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) +
                (c.specimen.marked ? " what was marked for it."
                 : r.across.acts   ? " what goes on beside its edge."
                                   : " any place of the scene that is as large.");
-    v.remedies.push_back(confined(
-        "shift_middle",
-        std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(v.reading)) + " L*",
-        c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - v.reading)));
+    v.remedies.push_back(
+        confined("shift_middle",
+                 std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(beyond)) + " L*",
+                 c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - beyond)));
     v.sceneRemedies.push_back(ofTheScene(
         "scene_middle",
-        std::string(v.reading > 0 ? "Lighten" : "Darken") + " the scene's middle tones by " + figure(std::abs(v.reading)) + " L*",
-        c.layer.id, middleTo(r.tw.mid.value, r.tw.mid.value + v.reading)));
+        std::string(v.reading > 0 ? "Lighten" : "Darken") + " the scene's middle tones by " + figure(std::abs(beyond)) + " L*",
+        c.layer.id, middleTo(r.tw.mid.value, r.tw.mid.value + beyond)));
   });
 }
 
@@ -313,35 +322,32 @@ void judgeSaturation(const Case& c, const Read& r) {
     colour.told = false;
     colour.why = "it is nearly grey";
   }
-  if (colour.told && !r.marked) {
-    colour.reading = colour.reading > 1 ? std::max(1.0, colour.reading / kOfItself) : std::min(1.0, colour.reading * kOfItself);
-  }
+  if (!r.marked) colour.held = kOfItself;
   if (r.across.acts) colour = r.across.saturation;
-  take(c, "saturation", colour, [&](Verdict& v) {
+  take(c, "saturation", colour, [&](Verdict& v, double beyond) {
     v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
     v.remedies.push_back(
         confined("saturation",
-                 (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / v.reading, 0) + " %",
-                 c.layer.id, scene::Saturation{std::clamp(1 / v.reading - 1, -1.0, 2.0)}));
+                 (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / beyond, 0) + " %",
+                 c.layer.id, scene::Saturation{std::clamp(1 / beyond - 1, -1.0, 2.0)}));
     v.sceneRemedies.push_back(
         ofTheScene("scene_saturation",
                    (v.reading > 1 ? "Strengthen the scene's colours to " : "Take the scene's colours back to ") +
-                       figure(100 * v.reading, 0) + " %",
-                   c.layer.id, scene::Saturation{std::clamp(v.reading - 1, -1.0, 2.0)}));
+                       figure(100 * beyond, 0) + " %",
+                   c.layer.id, scene::Saturation{std::clamp(beyond - 1, -1.0, 2.0)}));
   });
 }
 
 // A cast is told where near-neutral colours at equal tones and colours as a whole agree on its direction; as large as the smaller
-// of both, without a third of what places of the scene differ among themselves. What edges say of the light is not asked: of a
-// subject they are those of its own colours. a*, b*, size.
-std::array<double, 3> agreedCast(const Read& r, const measure::Cast& tones, const measure::Cast& means) {
-  constexpr double kAgree = 0.6, kOfVariety = 0.3;
+// of both. A third of what places of the scene differ among themselves may be the subject's own. What edges say of the light is
+// not asked: of a subject they are those of its own colours. a*, b*, size.
+std::array<double, 3> agreedCast(const measure::Cast& tones, const measure::Cast& means) {
+  constexpr double kAgree = 0.6;
   const double t = std::hypot(tones.a, tones.b), m = std::hypot(means.a, means.b);
   if (t < 1e-6 || m < 1e-6) return {0, 0, 0};
   if ((tones.a * means.a + tones.b * means.b) / (t * m) < kAgree) return {0, 0, 0};
   const double size = std::min(t, m), a = (tones.a / t + means.a / m) / 2, b = (tones.b / t + means.b / m) / 2;
-  const double sure = r.marked ? size : std::max(0.0, size - kOfVariety * r.variety.hue);
-  return {sure * a, sure * b, sure};
+  return {size * a, size * b, size};
 }
 
 void judgeCast(const Case& c, const Read& r) {
@@ -356,11 +362,12 @@ void judgeCast(const Case& c, const Read& r) {
   } else if (!r.marked && means.spread < kFewColours) {
     cast.why = "the scene has too few colours to tell its light from its things";
   } else {
-    tint = agreedCast(r, tones, means);
-    cast = {true, tint[2], 1, {}};
+    constexpr double kOfVariety = 0.3;
+    tint = agreedCast(tones, means);
+    cast = {true, tint[2], 1, {}, r.marked ? 0 : kOfVariety * r.variety.hue};
   }
   if (r.across.acts) cast = r.across.cast, tint = r.across.tint;
-  take(c, "cast", cast, [&](Verdict& v) {
+  take(c, "cast", cast, [&](Verdict& v, double beyond) {
     const auto words = [](double a, double b) {
       const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "",
                         up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
@@ -368,11 +375,11 @@ void judgeCast(const Case& c, const Read& r) {
     };
     v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
                " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
-    v.remedies.push_back(confined("balance", "Balance it by a* " + figure(-tint[0]) + ", b* " + figure(-tint[1]), c.layer.id,
-                                  withoutTint(tint[0], tint[1])));
-    v.sceneRemedies.push_back(ofTheScene("scene_balance",
-                                         "Balance the scene by a* " + figure(tint[0]) + ", b* " + figure(tint[1]), c.layer.id,
-                                         withoutTint(-tint[0], -tint[1])));
+    const double share = beyond / std::max(1e-6, v.reading), a = share * tint[0], b = share * tint[1];
+    v.remedies.push_back(
+        confined("balance", "Balance it by a* " + figure(-a) + ", b* " + figure(-b), c.layer.id, withoutTint(a, b)));
+    v.sceneRemedies.push_back(ofTheScene("scene_balance", "Balance the scene by a* " + figure(a) + ", b* " + figure(b),
+                                         c.layer.id, withoutTint(-a, -b)));
   });
 }
 
