@@ -14,7 +14,7 @@ constexpr float kLeastPerson = 0.5f;                                 // at a pla
 constexpr double kRoom = 0.2;                                        // around the subject, of its size
 constexpr double kReddest = -15, kYellowest = 85, kLeastChroma = 5;  // hue in degrees; skin under any usual light
 
-cv::Rect boundsOf(const image::Raster<float>& own) {
+cv::Rect partAround(const image::Raster<float>& own) {
   int left = own.width(), right = -1, top = own.height(), bottom = -1;
   for (int y = 0; y < own.height(); ++y) {
     for (int x = 0; x < own.width(); ++x) {
@@ -50,7 +50,7 @@ bool isSkinColour(const float* rgb) {
 
 image::Raster<std::uint8_t> withoutSkin(const Pair& pair) {
   image::Raster<std::uint8_t> out = pair.inside;
-  const cv::Rect part = boundsOf(pair.own);
+  const cv::Rect part = partAround(pair.own);
   if (part.empty()) return out;
   const auto seen = learned::see(shown(pair, part), {});
   if (!seen.ok()) return out;
