@@ -178,7 +178,7 @@ Remedy castAlike(scene::LayerId id, const OtherShadow& other) {
             light.name = "shadow of " + l->name;
             light.mode = other.mode;
             light.opacity = other.opacity;
-            light.content = scene::LightContent{id, std::move(shadow)};
+            light.content = scene::LightContent{id, shadow};
             return scene::Edit(scene::AddLayer{std::move(light), at->parent, at->index});
           }};
 }
