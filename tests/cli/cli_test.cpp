@@ -285,6 +285,30 @@ class CliTest : public QObject {
     QCOMPARE(hseamCommand({"belong", project, "--only", "charm"}).code, 1);
     QCOMPARE(hseamCommand({"belong", project, "--layer", "nobody"}).code, 1);
   }
+  // A faded scene is brought to the subject by a layer below it; the subject stays as it is.
+  void theSceneIsBroughtToTheSubject() {
+    write(QStringLiteral("hills.png"), test::picture(360, 300, 3, [](int x, int y, int c) {
+            return 128 + 70 * std::sin(x / 31.0 + c) + 50 * std::cos(y / 23.0 + x / 90.0) + (x * 5 + y * 3) % 5;
+          }));
+    write(QStringLiteral("round.png"), test::picture(360, 300, 1, [](int x, int y, int) {
+            return 255 * std::clamp(80 - std::hypot(x - 180.0, y - 150.0) + 0.5, 0.0, 1.0);
+          }));
+    text(QStringLiteral("faded.json"), R"({"canvas": {"width": 360, "height": 300}, "layers": [
+      {"name": "hills", "image": "hills.png"}, {"name": "fading", "adjust": "levels", "out_black": 0.25},
+      {"name": "piece", "image": "hills.png", "mask": "round.png"}]})");
+    const QString project = at(QStringLiteral("faded.hseam"));
+    QCOMPARE(hseamCommand({"new", project, "--scene", at(QStringLiteral("faded.json"))}).code, 0);
+    const Ran done =
+        hseamCommand({"belong", project, "--layer", "piece", "--only", "black_point", "--scene-to-subject", "--json"});
+    QVERIFY2(done.code == 0, done.err.constData());
+    const QJsonArray steps = done.json()["layers"].toArray()[0].toObject()["steps"].toArray();
+    QVERIFY(steps.size() == 1 && steps[0].toObject()["done"].toBool());
+    const auto opened = test::must(store::ProjectFile::openToRead(project.toStdString(), test::memory(), test::here()));
+    const auto& layers = opened.history.scene().layers;
+    QCOMPARE(layers.size(), std::size_t(4));
+    QVERIFY(layers[2]->adjustment() && !layers[2]->clip);
+    QCOMPARE(layers[3]->name, std::string("piece"));
+  }
   void threadsDoNotChangeTheBytes() {
     QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("t.hseam")), QStringLiteral("--scene"),
                            at(QStringLiteral("scene.json")), QStringLiteral("--force")})

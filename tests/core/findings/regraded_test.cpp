@@ -1,10 +1,10 @@
-// Photographs of others, graded in part: what makes the subject belong brings it nearer to itself, or leaves it alone. Skipped where
-// HSEAM_PHOTOS names none.
+// Photographs of others, graded in part: what makes the subject belong brings it nearer to itself, or leaves it alone. Skipped
+// where HSEAM_PHOTOS names none.
 
+#include "truth/regraded.h"
 #include "core/findings/belong.h"
 #include "pictures.h"
 #include "truth/foreign.h"
-#include "truth/regraded.h"
 
 using namespace hseam;
 
