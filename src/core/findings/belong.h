@@ -11,7 +11,7 @@ const std::vector<std::string>& orderOfWork();
 struct Belonging {
   struct Step {
     std::string kind, label;
-    double before = 0, after = 0;  // the reading
+    double before = 0, after = 0;  // the reading; after: the target, where too little is left to read it again
     bool done = false;
     std::string why;  // not done: why not
   };
