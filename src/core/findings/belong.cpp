@@ -92,8 +92,8 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
     const std::vector<Remedy>& remedies = ofTheScene ? v.sceneRemedies : v.remedies;
     Belonging::Step step{kind, remedies.front().label, v.reading, 0, false, {}};
     for (const Remedy& remedy : remedies) {
-      if (remedy.softens) {
-        step.why = "it would make a sharp subject soft: that is for you to say";
+      if (!remedy.onlyAsked.empty()) {
+        step.why = remedy.onlyAsked + ": that is for you to say";
         continue;
       }
       share = std::min(0.95, share + 0.12);

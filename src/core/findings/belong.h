@@ -28,8 +28,8 @@ struct BelongOptions {
 };
 
 /// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
-/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None that
-/// makes a sharp subject soft is tried: where that is right, a person says so. What changes the scene must not make the other
+/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None is
+/// tried that only a person may ask for (Remedy::onlyAsked). What changes the scene must not make the other
 /// layers worse either. Errors: what judging says.
 base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);

@@ -206,7 +206,7 @@ void judgeSharpness(const Case& c) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
                                         with(scene::numbersOf("gaussian"), "sigma", add)));
-          v.remedies.back().softens = true;
+          v.remedies.back().onlyAsked = "it would make a sharp subject soft";
         } else {
           // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
           double at = sigma, amount = (v.reading - 1) / 0.293;
@@ -250,18 +250,19 @@ void judgeResolution(const Case& c) {
       v.reason = name + " is enlarged to " + figure(v.reading, 0) +
                  " % of its picture: it is softer than a picture of its size would be.";
       const scene::LayerId id = c.layer.id;
-      v.remedies.push_back(
-          {"true_size", "Set it at its true size", [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
-             const scene::Layer* l = scene::findLayer(s, id);
-             if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
-             scene::Placement at = l->picture()->placement;
-             const base::Size size = l->picture()->source.size();
-             // The foot stays where it is.
-             at.x += (at.scale - 1) * size.width / 2;
-             at.y += (at.scale - 1) * size.height;
-             at.scale = 1;
-             return scene::Edit(scene::SetPlacement{id, at});
-           }});
+      v.remedies.push_back({"true_size", "Set it at its true size",
+                            [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+                              const scene::Layer* l = scene::findLayer(s, id);
+                              if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
+                              scene::Placement at = l->picture()->placement;
+                              const base::Size size = l->picture()->source.size();
+                              // The foot stays where it is.
+                              at.x += (at.scale - 1) * size.width / 2;
+                              at.y += (at.scale - 1) * size.height;
+                              at.scale = 1;
+                              return scene::Edit(scene::SetPlacement{id, at});
+                            },
+                            "it would change how large it is"});
     }
     c.add(std::move(v));
   }

@@ -18,7 +18,7 @@ struct Remedy {
   std::string id;     // stable within its kind: "lift_black"
   std::string label;  // "Lift its darks by 5.2 L*"
   std::function<base::Result<scene::Edit>(const scene::Scene&, base::Executor&)> make;
-  bool softens = false;  // takes sharpness that is there: never made unasked
+  std::string onlyAsked = {};  // not empty: why nobody but a person makes it ("it would make a sharp subject soft")
 };
 
 /// A reading of a layer against the scene.

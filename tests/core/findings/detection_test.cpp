@@ -270,11 +270,21 @@ class RemediesTest : public QObject {
     const auto at = std::find_if(before.findings.begin(), before.findings.end(),
                                  [](const findings::Verdict& v) { return v.kind == "sharpness"; });
     QVERIFY(at != before.findings.end());
-    QVERIFY(at->reading < 1 && at->remedies.front().softens);
+    QVERIFY(at->reading < 1 && !at->remedies.front().onlyAsked.empty());
     const auto b = test::must(findings::belong(turned, p.layer, {.only = {"sharpness"}}, test::here(), {}));
     QVERIFY(b.edit.edits.empty());
     QCOMPARE(b.steps.size(), std::size_t(1));
     QVERIFY(!b.steps.front().done && !b.steps.front().why.empty());
+  }
+  // How large a subject stands there was chosen: that it is enlarged is told, and its size left alone.
+  void noSizeIsChangedUnasked() {
+    const auto p = truth::spoilt(photos()[0], 5, "effective_resolution", 4, true);
+    const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
+    QVERIFY(std::any_of(before.findings.begin(), before.findings.end(),
+                        [](const findings::Verdict& v) { return v.kind == "effective_resolution"; }));
+    const auto b = test::must(findings::belong(p.scene, p.layer, {.only = {"effective_resolution"}}, test::here(), {}));
+    QVERIFY(b.edit.edits.empty());
+    QVERIFY(b.steps.size() == 1 && b.steps.front().why.find("how large") != std::string::npos);
   }
   void answersKeepItQuietUntilItIsWorse() {
     const auto photo = photos()[1];
