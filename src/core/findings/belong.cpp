@@ -18,8 +18,8 @@ double tightnessOf(const Report& report, scene::LayerId layer) {
 
 constexpr double kNearer = 0.8;  // of the excess before
 constexpr double kLoss = 0.5;    // of tightness, that reading anew may cost
-constexpr double kFarOut =
-    5;  // excess; of regraded photographs, what lay less far out got worse where it could not be read again
+// Excess: of regraded photographs, ends of the tones that lay less far out got worse where they could not be read again.
+constexpr double kFarOut = 5;
 
 bool wanted(const BelongOptions& o, const std::string& kind) {
   const auto has = [&](const std::vector<std::string>& v) { return std::find(v.begin(), v.end(), kind) != v.end(); };
@@ -45,8 +45,7 @@ base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, 
   HSEAM_TRY(Report then, reportOn(*next, executor, progress, &report));
   const Verdict* after = of(then.readings, v.kind, v.layer);
   // An end of the tones that lay far out is mended even where too few pixels are left at it to read it again.
-  const bool end = v.kind == "black_point" || v.kind == "white_point";
-  const bool mayBeUnread = end && v.excess > kFarOut;
+  const bool mayBeUnread = kindOf(v.kind).endOfTones && v.excess > kFarOut;
   if (!after || (!after->told && !mayBeUnread)) {
     why = "it could not be read afterwards";
   } else if (after->told && after->excess > kNearer * v.excess) {

@@ -17,7 +17,6 @@ struct Ground {
   bool told = false;
   std::string why;
   bool guessed = false;  // nobody drew the floor: the horizon is where it usually lies
-  bool asks = false;     // to draw it would tell
 };
 Ground groundOf(const Case& c) {
   const base::Rect b = c.specimen.bounds;
@@ -30,8 +29,8 @@ Ground groundOf(const Case& c) {
   const double least = floor.horizonY + (c.scene.floor ? 0 : kUnknown * c.scene.canvas.height);
   if (b.bottom() <= least)
     return c.scene.floor ? Ground{false, "it stands above the horizon"}
-                         : Ground{false, "it may stand above the horizon: say where the floor lies", true, true};
-  return {true, {}, !c.scene.floor, !c.scene.floor};
+                         : Ground{false, "it may stand above the horizon: say where the floor lies", true};
+  return {true, {}, !c.scene.floor};
 }
 const char* const kIfItStands = " No floor was drawn; this holds if it stands there.";
 
@@ -191,7 +190,7 @@ void judgeContact(const Case& c) {
   const Feet feet = feetOf(c.specimen.tones);
   const int h = feet.height;
   const Ground ground = groundOf(c);
-  v.asksForFloor = ground.asks;
+  v.asksForFloor = ground.guessed;
   if (!ground.told) {
     v.why = ground.why;
   } else if (h < 40 || feet.line.size() < 4) {

@@ -9,8 +9,8 @@ namespace hseam::findings {
 
 const std::vector<Kind>& kinds() {
   static const std::vector<Kind> all = {
-      {"black_point", "black point", "L*", 3, false, "How dark its darkest tones are"},
-      {"white_point", "white point", "L*", 3, false, "How light its lightest tones are"},
+      {"black_point", "black point", "L*", 3, false, "How dark its darkest tones are", false, true},
+      {"white_point", "white point", "L*", 3, false, "How light its lightest tones are", false, true},
       {"mid_tone", "middle tone", "L*", 3, false, "How light it is as a whole"},
       {"cast", "cast", "a*b*", 4, false, "The colour of the light on it"},
       {"saturation", "saturation", "times", 1.25, true, "How colourful it is"},

@@ -17,6 +17,7 @@ struct Kind {
   bool ratio = false;  // read as layer / scene
   const char* tip = "";
   bool alongTheEdge = false;  // shows along the outline and nowhere else
+  bool endOfTones = false;    // can be read only where many pixels lie at it
 };
 const std::vector<Kind>& kinds();
 const Kind& kindOf(const std::string& key);

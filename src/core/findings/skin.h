@@ -1,5 +1,5 @@
 #pragma once
-// Where a subject is skin: its colour is known, and it is no neutral and nobody's cast.
+// Which part of a subject is skin: a colour of its own, of which neither a cast nor a saturation can be told.
 
 #include "core/findings/specimen.h"
 

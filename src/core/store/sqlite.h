@@ -49,6 +49,7 @@ class Database {
  public:
   enum class Mode { create, readWrite, readOnly, immutable };
   /// create: fails if the file exists. immutable: reads a file that nobody can write, without a lock or a log beside it.
+  /// A connection that may write leaves the log as it is when it closes: what is to be in the file is brought in before.
   /// One thread at a time.
   static base::Result<Database> open(const std::string& path, Mode mode);
   base::Result<Statement> prepare(std::string_view sql);
