@@ -9,6 +9,7 @@
 
 #include "app/stations/station.h"
 #include "app/widgets/ask_file.h"
+#include "core/matte/edge_path.h"
 #include "core/matte/edge_snap.h"
 #include "core/path/contour.h"
 #include "core/path/cover.h"
@@ -54,7 +55,7 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view, QWidget* parent)
                      tr("How far a fitted curve may leave the selection's edge, and how far a point may move when it snaps"));
   column->addWidget(tolerance_);
   column->addWidget(rowOf({
-      button(tr("Fit"), tr("A path with few points along the selection, or along the mask if nothing is selected"),
+      button(tr("Fit"), tr("A path with few points: the selection goes onto the edge that the picture shows near it first. If nothing is selected, along the mask"),
              [this] { fit(); }),
       button(tr("Fewer"), tr("The same path with fewer points, within this many pixels"), [this] { fewer(); }),
       button(tr("Snap"),
@@ -109,36 +110,21 @@ void DrawPath::fit() {
     emit desk_.said(tr("There is no selection and no mask to fit a path to: guess the subject or draw round it first"));
     return;
   }
-  struct Fitted {
-    path::Path path;
-    double deviation = 0;
-  };
-  desk_.jobs().start<Fitted>(
+  // A mask was solved to a fraction of a pixel already; a selection is only roughly where the edge is.
+  const image::TiledImage edges = p->cutout.selection.isNull() ? image::TiledImage() : p->source;
+  desk_.jobs().start<matte::EdgePath>(
       tr("Fit a path"),
-      [from, tolerance](base::Executor&, const base::Progress& progress) -> base::Result<Fitted> {
-        constexpr double kShortest = 24;
-        HSEAM_TRY(const auto contours, path::contours(from, kShortest));
-        Fitted out;
-        std::vector<path::Outline> holes;
-        for (std::size_t i = 0; i < contours.size(); ++i) {
-          if (progress.cancelled()) return base::cancelledError();
-          path::Fit f = path::fitted(contours[i].points, tolerance);
-          out.deviation = std::max(out.deviation, f.deviationPx);
-          const bool hole = contours[i].area < 0;
-          if (hole) f.outline.joins = path::Joins::takeAway;
-          (hole ? holes : out.path.outlines).push_back(std::move(f.outline));
-          progress.report(double(i + 1) / double(contours.size()));
-        }
-        out.path.outlines.insert(out.path.outlines.end(), holes.begin(), holes.end());
-        return out;
+      [from, edges, tolerance](base::Executor&, const base::Progress& progress) {
+        return matte::pathAlongEdge(from, edges, tolerance, progress);
       },
-      [this, asked = asked()](const Fitted& f) {
+      [this, asked = asked()](const matte::EdgePath& f) {
         if (!isStill(asked)) return;
         tool_.cancel();
         keep(f.path, tr("fitted"));
         int points = 0;
         for (const auto& o : f.path.outlines) points += int(o.nodes.size());
-        emit desk_.said(tr("%1 points; the curve leaves the edge by %2 px at the most").arg(points).arg(f.deviation, 0, 'f', 2));
+        emit desk_.said(
+            tr("%1 points; the curve leaves the edge by %2 px at the most").arg(points).arg(f.deviationPx, 0, 'f', 2));
       });
 }
 
