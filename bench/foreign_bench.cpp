@@ -55,7 +55,7 @@ double colourError(const truth::ForeignCase& c, const Raster<float>& alpha, cons
 constexpr double kEvenPx = 26;  // twice what the selection may be off, and a little
 
 struct Half {
-  std::vector<double> guess, band, even, colour;
+  std::vector<double> guess, band, even, missed, colour;
   bench::MatteErrors ours, exact;
   void tell(const char* name) const {
     const auto mean = [](const std::vector<double>& v) {
@@ -71,6 +71,9 @@ struct Half {
     if (!band.empty())
       std::printf("band: mean %.2f x (one of %.0f px everywhere: %.2f x), %d of %zu above 1.3 x\n", mean(band), kEvenPx,
                   mean(even), count(band, [](double v) { return v > 1.3; }), band.size());
+    if (!missed.empty())
+      std::printf("places told as missed by the band, where no selection was off by more than 10 px: %.2f a picture\n",
+                  mean(missed));
     if (exact.sad > 0)
       std::printf(
           "alpha over the exact closed form: SAD %.2f MSE %.2f Grad %.2f Conn %.2f; colour x alpha over the picture's %.2f\n",
@@ -124,7 +127,9 @@ int main(int argc, char** argv) {
     const auto solved = [&](const Raster<std::uint8_t>& labels) { return must(matte::solveAlpha(c.rgb, labels, {}, *pool, {})); };
     const Raster<float> alpha = what.size() == 1 && what.contains("guess") ? Raster<float>() : solved(c.band);
     if (what.contains("band")) {
-      const auto band = must(matte::findBand(c.picture, c.selection, {}, *pool, {}));
+      const matte::FoundBand seen = must(matte::findBandAndMisses(c.picture, c.selection, {}, *pool, {}));
+      const image::TiledImage& band = seen.band;
+      half.missed.push_back(double(seen.missed.size()));
       const auto labels = must(image::read8(band, 0, base::Rect::of(band.size())));
       const double truly = sumOfDifferences(alpha, c.alpha), found = sumOfDifferences(solved(labels), c.alpha);
       const auto even =

@@ -21,6 +21,8 @@ if [ -n "${HSEAM_PHOTOS:-}" ]; then
 else
     echo "== cut: on pictures that others made: skipped, HSEAM_PHOTOS is not set"
 fi
+echo "== made to belong: against the same subjects rendered where they stand"
+"$bin/standing_bench" tests/truth/standing
 echo "== rendering"
 "$bin/render_bench" --benchmark_min_time=1
 echo "== adjustments and effects"

@@ -127,6 +127,8 @@ base::Result<Json> cut(Run& run, const MatteOptions& o) {
   HSEAM_TRY(const double undecided, matte::undecidedShare(made->band));
   Json j = report(run, picture, undecided);
   HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, made->cut));
+  j["missed"] = Json::array();
+  for (const base::Rect& r : made->missed) j["missed"].push_back({r.x, r.y, r.width, r.height});
   return j;
 }
 

@@ -4,8 +4,8 @@
 #include <functional>
 #include <opencv2/imgproc.hpp>
 
-#include "core/image/lab.h"
 #include "core/render/renderer.h"
+#include "truth/distance.h"
 #include "truth/foreign.h"
 #include "truth/must.h"
 
@@ -153,16 +153,9 @@ std::vector<Regraded> regradedPhotos(const std::string& folder, const std::share
 double distanceOverSubject(const Regraded& of, const scene::Scene& scene, base::Executor& executor) {
   render::Renderer renderer;
   const auto shown = must(renderer.render(scene, base::Rect::of(scene.canvas), 0, executor));
-  double sum = 0;
-  std::size_t n = 0;
-  for (std::size_t i = 0; i < shown.pixels(); ++i) {
-    if (of.cover.samples()[i] <= 0.9f) continue;
-    const float *a = shown.samples().data() + 4 * i, *b = of.truth.samples().data() + 3 * i;
-    sum += image::deltaE2000(image::labFromEncoded({double(a[0]), double(a[1]), double(a[2])}),
-                             image::labFromEncoded({double(b[0]), double(b[1]), double(b[2])}));
-    ++n;
-  }
-  return sum / double(std::max<std::size_t>(1, n));
+  image::Raster<float> where = of.cover;
+  for (float& v : where.samples()) v = v > 0.9f ? 1.f : 0.f;
+  return meanDistance(shown, of.truth, where);
 }
 
 }  // namespace hseam::truth

@@ -16,7 +16,7 @@ import torch
 from onnx import helper, numpy_helper
 
 from network import FIRST, LAST
-from pictures import SIDE
+from subject_pictures import SIDE
 
 
 

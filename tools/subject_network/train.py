@@ -15,7 +15,7 @@ import torch
 import torch.nn.functional as F
 
 from network import Net
-from pictures import Pictures
+from subject_pictures import Pictures
 
 BATCH = 8
 

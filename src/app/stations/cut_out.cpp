@@ -77,6 +77,13 @@ void CutOut::buildBand() {
                       [this] { findBand(); });
   find->setProperty("main", true);
   c->addWidget(find);
+  missed_ = new Places({tr("In one place the picture's edge seems to lie further from the selection than the band reaches. Mend "
+                           "the selection there."),
+                        tr("In %1 places the picture's edge seems to lie further from the selection than the band reaches. Mend "
+                           "the selection there."),
+                        tr("Shows where the selection should be mended before the edge is solved (Ctrl+J)")});
+  connect(missed_, &Places::asked, this, &CutOut::placeAsked);
+  c->addWidget(missed_);
   c->addWidget(quietLabel(tr("Or one of the same width everywhere:")));
   bandWidth_ = new ValueField(tr("width"), {4, 240, 40, 0, tr("px"), false},
                               tr("Wide enough for the longest strands, as thin as possible elsewhere"));
@@ -187,10 +194,23 @@ void CutOut::guess(bool withHints) {
   guess_->guess(withHints);
 }
 void CutOut::findBand() {
-  app::findBand(desk_, [this] { pleats_->open(bandPleat_); });
+  app::findBand(desk_, [this](std::vector<base::Rect> missed) {
+    pleats_->open(bandPleat_);
+    showMissed(std::move(missed));
+  });
 }
 void CutOut::makeBand() {
-  layBand(desk_, bandWidth_->value(), [this] { pleats_->open(bandPleat_); });
+  layBand(desk_, bandWidth_->value(), [this] {
+    pleats_->open(bandPleat_);
+    showMissed({});
+  });
+}
+
+// They belong to one picture and its selection.
+void CutOut::showMissed(std::vector<base::Rect> places) {
+  const auto* p = activePicture();
+  missedOf_ = p ? p->cutout.selection.stamp() : 0;
+  missed_->set(std::move(places));
 }
 
 void CutOut::solve() {
@@ -262,6 +282,7 @@ void CutOut::refresh() {
   guessPleat_->setValue(guess_->words());
   drawPleat_->setValue(draw_->words());
   bandPleat_->setValue(p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet"));
+  if (missed_->count() > 0 && (!p || p->cutout.selection.stamp() != missedOf_)) showMissed({});
   solvePleat_->setValue(p && !p->cutout.alpha.isNull() ? (solvedIn_ > 0 ? tr("%1 s").arg(solvedIn_, 0, 'f', 1) : tr("solved"))
                                                        : tr("not yet"));
   paintPleat_->setValue(masked ? (l->mask.enabled ? tr("on") : tr("off")) : tr("no mask"));

@@ -8,6 +8,7 @@
 #include "app/stations/earlier_cuts.h"
 #include "app/stations/guess_subject.h"
 #include "app/stations/paint_mask.h"
+#include "app/stations/places.h"
 #include "app/stations/saved_selections.h"
 #include "app/stations/shape_edge.h"
 #include "app/stations/station.h"
@@ -32,8 +33,11 @@ class CutOut : public Station {
   void refresh() override;
 
   ShapeEdge& shapeEdge() { return *shape_; }
-  /// The next place that the guess is unsure of. False: there is none, or another pleat is open.
-  bool stepDoubt(int by) { return pleats_->current() == guessPleat_ && guess_->stepDoubt(by); }
+  /// The next place that the guess is unsure of, or that the found band misses. False: there is none, or another pleat is open.
+  bool stepDoubt(int by) {
+    return (pleats_->current() == guessPleat_ && guess_->stepDoubt(by)) ||
+           (pleats_->current() == bandPleat_ && missed_->step(by));
+  }
   bool marksStretches() const { return pleats_->current() == shapePleat_; }
   /// The brush that paints the mask, while its pleat is open.
   Brush* maskBrush();
@@ -58,6 +62,7 @@ class CutOut : public Station {
   std::optional<Brush::Target> bandTarget() const;
   void chooseGround(int index);
   void findGround(const image::TiledImage& colours, const image::TiledImage& mask);
+  void showMissed(std::vector<base::Rect> places);
 
   Pleat *guessPleat_, *colourPleat_, *drawPleat_, *savedPleat_, *pathPleat_, *bandPleat_, *solvePleat_, *shapePleat_,
       *paintPleat_, *groundPleat_, *earlierPleat_;
@@ -66,6 +71,8 @@ class CutOut : public Station {
   ValueField *bandWidth_, *bandTip_;
   QCheckBox *original_, *clean_, *ghost_;
   GuessSubject* guess_;
+  Places* missed_;              // by the found band
+  std::uint64_t missedOf_ = 0;  // the selection's stamp
   PaintMask* paint_;
   DrawRound* draw_;
   ShapeEdge* shape_;

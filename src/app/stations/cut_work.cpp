@@ -39,10 +39,6 @@ base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const ima
   return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
 }
 
-base::Result<image::TiledImage> foundBand(const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e,
-                                          const base::Progress& progress) {
-  return matte::findBand(source, cutout.selection, {}, e, progress);
-}
 constexpr const char* kFoundRecipe = "{\"version\":1,\"band\":\"found\"}";
 
 using BandMaker = std::function<base::Result<image::TiledImage>(const scene::Cutout&, const image::TiledImage&, base::Executor&,
@@ -152,8 +148,17 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
       done);
 }
 
-void findBand(Desk& desk, const std::function<void()>& done) {
-  makeBand(desk, QObject::tr("Find the band"), kFoundRecipe, foundBand, done);
+void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& done) {
+  const auto* p = selectedOf(desk);
+  if (!p) return;
+  desk.jobs().start<matte::FoundBand>(
+      QObject::tr("Find the band"),
+      [selection = p->cutout.selection, source = p->source](base::Executor& e, const base::Progress& progress) {
+        return matte::findBandAndMisses(source, selection, {}, e, progress);
+      },
+      [&desk, from = desk.scene(), id = desk.document().active(), done](matte::FoundBand found) {
+        if (desk.applyResult(scene::SetBand{id, std::move(found.band), kFoundRecipe}, from)) done(std::move(found.missed));
+      });
 }
 
 void solveEdge(Desk& desk, const std::function<void()>& done) {

@@ -20,8 +20,8 @@ using Reshape = std::function<base::Result<image::TiledImage>(const image::Tiled
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how);
 /// Lays a band of one width along the selection.
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done);
-/// Finds the band from the picture: thin at crisp edges, wide over strands.
-void findBand(Desk& desk, const std::function<void()>& done);
+/// Finds the band from the picture: thin at crisp edges, wide over strands. done is told where the edge lies beyond it.
+void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& done);
 /// Solves the band; finds one first where there is none.
 void solveEdge(Desk& desk, const std::function<void()>& done);
 /// Solves a marked stretch of the active picture's finished cut as a kind of edge; reachPx 0: by the kind.

@@ -55,7 +55,9 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view, QWidget* parent)
                      tr("How far a fitted curve may leave the selection's edge, and how far a point may move when it snaps"));
   column->addWidget(tolerance_);
   column->addWidget(rowOf({
-      button(tr("Fit"), tr("A path with few points: the selection goes onto the edge that the picture shows near it first. If nothing is selected, along the mask"),
+      button(tr("Fit"),
+             tr("A path with few points: the selection goes onto the edge that the picture shows near it first. If nothing is "
+                "selected, along the mask"),
              [this] { fit(); }),
       button(tr("Fewer"), tr("The same path with fewer points, within this many pixels"), [this] { fewer(); }),
       button(tr("Snap"),

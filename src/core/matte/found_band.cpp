@@ -9,6 +9,7 @@
 #include "core/image/rgb.h"
 #include "core/matte/confirmed_growth.h"
 #include "core/matte/evidence.h"
+#include "core/matte/missed_places.h"
 #include "core/matte/solver.h"
 #include "core/matte/thick_middles.h"
 #include "core/matte/trimap.h"
@@ -209,7 +210,14 @@ cv::Mat undecidedOf(const Raster<std::uint8_t>& strip, const cv::Mat& before, co
 
 base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const image::TiledImage& selection,
                                          const FoundBandOptions& options, base::Executor& executor,
-                                         const base::Progress& progress) try {
+                                         const base::Progress& progress) {
+  HSEAM_TRY(FoundBand found, findBandAndMisses(picture, selection, options, executor, progress));
+  return std::move(found.band);
+}
+
+base::Result<FoundBand> findBandAndMisses(const image::TiledImage& picture, const image::TiledImage& selection,
+                                          const FoundBandOptions& options, base::Executor& executor,
+                                          const base::Progress& progress) try {
   CORE_CHECK(picture.size() == selection.size());
   int level = 0;
   while (level + 1 < picture.levelCount() && std::max(picture.size().width, picture.size().height) >> level > kLongest) ++level;
@@ -233,7 +241,7 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
   viewOf(strip).setTo(kUndecided, dilated(added, kGrowth + kGrowth / 2) & (viewOf(strip) == kBackground));
   SolveOptions quick;
   quick.tolerance *= 3;
-  quick.pressTraces = false;
+  quick.pressTraces = quick.learned = false;
   HSEAM_TRY(Raster<float> alpha, solveAlpha(colours, strip, quick, executor, progress.part(0.4, 0.7)));
   const cv::Mat wider = viewOf(strip).clone();
   confirmGrowth(before, viewOf(alpha), cv::Mat(before.size(), CV_32FC3, const_cast<float*>(colours.row(0))), viewOf(strip));
@@ -250,19 +258,24 @@ base::Result<image::TiledImage> findBand(const image::TiledImage& picture, const
       *band.at(x, y) = undecided.at<std::uint8_t>(y, x) ? kUndecided : (a.at<float>(y, x) >= 0.5f ? kSubject : kBackground);
   }
   progress.report(0.95);
-  auto made = image::tiledFromRows(picture.size(), image::PixelFormat::grey8, picture.memory(), executor, {},
-                                   [&](int first, int count, std::byte* rows) -> base::Status {
-                                     for (int y = 0; y < count; ++y) {
-                                       const std::uint8_t* from = band.row(std::min((first + y) >> level, whole.height - 1));
-                                       auto* to =
-                                           reinterpret_cast<std::uint8_t*>(rows) + std::ptrdiff_t(y) * picture.size().width;
-                                       for (int x = 0; x < picture.size().width; ++x)
-                                         to[x] = from[std::min(x >> level, whole.width - 1)];
-                                     }
-                                     return {};
-                                   });
+  FoundBand found;
+  for (const Rect& r : missedPlaces(viewOf(strip), a, cv::Mat(before.size(), CV_32FC3, const_cast<float*>(colours.row(0))))) {
+    found.missed.push_back(Rect{int(r.x * scale), int(r.y * scale), int(r.width * scale), int(r.height * scale)}.intersected(
+        Rect::of(picture.size())));
+  }
+  HSEAM_TRY(found.band,
+            image::tiledFromRows(picture.size(), image::PixelFormat::grey8, picture.memory(), executor, {},
+                                 [&](int first, int count, std::byte* rows) -> base::Status {
+                                   for (int y = 0; y < count; ++y) {
+                                     const std::uint8_t* from = band.row(std::min((first + y) >> level, whole.height - 1));
+                                     auto* to = reinterpret_cast<std::uint8_t*>(rows) + std::ptrdiff_t(y) * picture.size().width;
+                                     for (int x = 0; x < picture.size().width; ++x)
+                                       to[x] = from[std::min(x >> level, whole.width - 1)];
+                                   }
+                                   return {};
+                                 }));
   progress.report(1);
-  return made;
+  return found;
 } catch (...) {
   return base::caught();
 }

@@ -2,6 +2,7 @@
 // From a picture and its band to alpha and the subject's own colours.
 
 #include <optional>
+#include <string>
 
 #include "core/base/executor.h"
 #include "core/base/progress.h"
@@ -15,6 +16,7 @@ struct SolveOptions {
   double tolerance = 2e-4;       // relative residual
   int maxIterations = 400;       // at the finest level
   bool pressTraces = true;       // traces.h; false: as the equations gave it
+  bool learned = true;           // learned_alpha.h, where the network is there; false: from this picture's colours alone
   /// How much the picture was mixed in its codes rather than in light, 0..1, if that is known (Solution::codes of an earlier
   /// solving): finding it out is half of the work for a small band.
   std::optional<double> codes = {};
@@ -24,6 +26,7 @@ struct Solution {
   image::Raster<float> alpha;      // 0..1
   double codes = 0;                // how much the picture looks mixed in its codes, 0..1
   image::Raster<float> certainty;  // of what single colours say of each undecided pixel, 0..1; 0 elsewhere
+  std::string missing = {};        // a sentence, if the learned network was wanted and could not be asked
 };
 
 /// Alpha for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting

@@ -11,7 +11,8 @@ base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::Ti
   WholeCut out;
   out.band = band;
   if (band.isNull()) {
-    HSEAM_TRY(out.band, findBand(source, selection, {}, executor, progress.part(0, 0.3)));
+    HSEAM_TRY(FoundBand found, findBandAndMisses(source, selection, {}, executor, progress.part(0, 0.3)));
+    out.band = std::move(found.band), out.missed = std::move(found.missed);
   }
   HSEAM_TRY(out.cut, solveCut(source, out.band, {}, alphaFormat, executor, progress.part(band.isNull() ? 0.3 : 0.0, 0.9)));
   for (const MarkedStretch& s : plan.stretches) {

@@ -9,7 +9,8 @@ namespace hseam::matte {
 struct WholeCut {
   image::TiledImage band;
   Cut cut;
-  image::TiledImage shaped;  // null: the plan shapes nothing
+  image::TiledImage shaped;             // null: the plan shapes nothing
+  std::vector<base::Rect> missed = {};  // by a band that was found: see FoundBand
   const image::TiledImage& outcome() const { return shaped.isNull() ? cut.alpha : shaped; }
 };
 

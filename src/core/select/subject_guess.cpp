@@ -23,7 +23,7 @@ using learned::SeenThing;
 
 constexpr float kSureSubject = 0.97f, kSureBackground = 0.01f;  // of the prior
 constexpr double kThingScore = 0.3;                             // below, a thing is no candidate of its own
-constexpr double kPersonScore = 0.35;                           // from which on the network that knows people is asked
+constexpr double kPersonScore = 0.2;                            // from which on the network that knows people is asked
 constexpr double kPlainScore = 0.4, kPlainPrior = 0.4;          // of a thing that is plainly part of the subject
 constexpr double kSameThing = 0.4;                              // agreement of the prior and a cut by colours
 constexpr int kRounds = 4;

@@ -12,7 +12,7 @@ using test::reading;
 
 namespace {
 
-constexpr base::Size kCanvas{600, 400};
+constexpr base::Size kComparedCanvas{600, 400};
 
 // Fog in the left half lifts what is dark, the right half is clear. Texture of many tones in both.
 double tone(test::Noise& noise, bool fog) {
@@ -48,7 +48,7 @@ image::TiledImage sideDisc(int side, double radius) {
 }
 Scene foggy() {
   Scene s;
-  s.canvas = kCanvas;
+  s.canvas = kComparedCanvas;
   s.layers = {layerOf(1, "plate",
                       blotches(
                           600, 400, [](int x) { return x < 300; }, 1),
@@ -60,7 +60,8 @@ Scene foggy() {
   return s;
 }
 image::TiledImage marks(int from, int to) {
-  return test::picture(kCanvas.width, kCanvas.height, 1, [=](int x, int, int) { return x >= from && x < to ? 255 : 0; });
+  return test::picture(kComparedCanvas.width, kComparedCanvas.height, 1,
+                       [=](int x, int, int) { return x >= from && x < to ? 255 : 0; });
 }
 const findings::JudgedLayer* judgedLayer(const findings::Report& r, std::uint64_t id) {
   return r.judged.at({id}).get();
@@ -226,7 +227,7 @@ class ComparedTest : public QObject {
       return x < 150 ? a * own + (1 - a) * 250 : own;
     });
     Scene s;
-    s.canvas = kCanvas;
+    s.canvas = kComparedCanvas;
     s.layers = {layerOf(1, "plate",
                         blotches(
                             600, 400, [](int) { return false; }, 1),

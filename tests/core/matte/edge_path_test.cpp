@@ -17,9 +17,9 @@ double figure(double x, double y) {
   struct Capsule {
     double ax, ay, bx, by, r;
   };
-  constexpr Capsule kParts[] = {{300, 90, 300, 100, 42},   {300, 190, 300, 330, 62},  {262, 170, 140, 260, 20},
-                                {338, 170, 465, 120, 20},  {275, 370, 225, 560, 27},  {325, 370, 375, 560, 27},
-                                {225, 565, 195, 572, 18},  {375, 565, 405, 572, 18},  {300, 120, 300, 150, 22}};
+  constexpr Capsule kParts[] = {{300, 90, 300, 100, 42},  {300, 190, 300, 330, 62}, {262, 170, 140, 260, 20},
+                                {338, 170, 465, 120, 20}, {275, 370, 225, 560, 27}, {325, 370, 375, 560, 27},
+                                {225, 565, 195, 572, 18}, {375, 565, 405, 572, 18}, {300, 120, 300, 150, 22}};
   double nearest = 1e9;
   for (const Capsule& c : kParts) {
     const double dx = c.bx - c.ax, dy = c.by - c.ay,
@@ -32,7 +32,7 @@ double figure(double x, double y) {
 constexpr int kWidth = 600, kHeight = 640;
 
 // Cloth before a wall, each with its own pattern and grain, seen through a lens of 0.9 px.
-image::TiledImage photograph() {
+image::TiledImage figureBeforeWall() {
   test::Noise noise(7);
   return test::picture(kWidth, kHeight, 3, [&](int x, int y, int c) {
     const double a = matte::coverageAcross(figure(x + 0.5, y + 0.5), 0, 0.9);
@@ -43,7 +43,7 @@ image::TiledImage photograph() {
 }
 
 // As a guess gives it: whole pixels, up to 3 px off, with the wiggle of a texture that it followed.
-image::TiledImage roughSelection() {
+image::TiledImage roughFigure() {
   return test::picture(kWidth, kHeight, 1, [&](int x, int y, int) {
     const double off = 1.6 * std::sin(x * 0.11 + y * 0.07) + 1.2 * std::sin(x * 0.53) * std::sin(y * 0.61);
     return figure(x + 0.5, y + 0.5) < off ? 255 : 0;
@@ -84,7 +84,7 @@ class EdgePathTest : public QObject {
   Q_OBJECT
  private slots:
   void aPersonIsFewPointsOnTheEdge() {
-    const auto found = test::must(matte::pathAlongEdge(roughSelection(), photograph(), 0.5, {}));
+    const auto found = test::must(matte::pathAlongEdge(roughFigure(), figureBeforeWall(), 0.5, {}));
     const Off off = offOf(found.path);
     qInfo("%d points, off by %.2f px in the mean, %.2f px at the most, %.1f %% by more than 1 px", pointsOf(found.path), off.mean,
           off.most, 100 * off.beyond);
@@ -93,13 +93,14 @@ class EdgePathTest : public QObject {
     QVERIFY(off.beyond < 0.03);  // where arms and legs meet the body
     QVERIFY(off.most < 3);
     // Along the selection as it is, it takes far more and stays where the selection was.
-    const auto asItIs = test::must(matte::pathAlongEdge(roughSelection(), {}, 0.5, {}));
+    const auto asItIs = test::must(matte::pathAlongEdge(roughFigure(), {}, 0.5, {}));
     QVERIFY(pointsOf(asItIs.path) > 2 * pointsOf(found.path));
     QVERIFY(offOf(asItIs.path).mean > 2 * off.mean);
   }
   void whereNoEdgeIsSeenCornersStay() {
     const auto grey = test::picture(300, 200, 3, [](int, int, int) { return 120; });
-    const auto box = test::picture(300, 200, 1, [](int x, int y, int) { return x >= 60 && x < 240 && y >= 50 && y < 150 ? 255 : 0; });
+    const auto box =
+        test::picture(300, 200, 1, [](int x, int y, int) { return x >= 60 && x < 240 && y >= 50 && y < 150 ? 255 : 0; });
     const auto found = test::must(matte::pathAlongEdge(box, grey, 1, {}));
     QCOMPARE(pointsOf(found.path), 4);
     for (const auto& n : found.path.outlines[0].nodes) {

@@ -19,38 +19,47 @@ class TruthTest : public QObject {
     QTest::addColumn<int>("kind");
     QTest::addColumn<int>("ground");
     QTest::addColumn<bool>("inCodes");
-    QTest::addColumn<double>("worst");
-    const auto row = [](const char* name, Kind k, Ground g, Mixing m, double worst) {
-      QTest::newRow(name) << int(k) << int(g) << (m == Mixing::encoded) << worst;
+    QTest::addColumn<double>("worst");    // thousandths, of the equations alone
+    QTest::addColumn<double>("learned");  // as the network corrects them
+    const auto row = [](const char* name, Kind k, Ground g, Mixing m, double worst, double learned) {
+      QTest::newRow(name) << int(k) << int(g) << (m == Mixing::encoded) << worst << learned;
     };
-    row("hair over clouds", Kind::hair, Ground::clouds, Mixing::linear, 27);
-    row("hair over clouds, codes", Kind::hair, Ground::clouds, Mixing::encoded, 7);
-    row("fur over paper", Kind::fur, Ground::paper, Mixing::linear, 5.3);
-    row("leaves over clouds", Kind::lattice, Ground::clouds, Mixing::linear, 6.1);
-    row("blurred over boards", Kind::defocus, Ground::boards, Mixing::linear, 13.5);
-    row("blurred over clouds, codes", Kind::defocus, Ground::clouds, Mixing::encoded, 4.4);
-    row("moved over pebbles", Kind::motion, Ground::pebbles, Mixing::linear, 20);
-    row("veil over boards", Kind::veil, Ground::boards, Mixing::linear, 25.5);
-    row("crisp over clouds", Kind::solid, Ground::clouds, Mixing::linear, 3.5);
+    row("hair over clouds", Kind::hair, Ground::clouds, Mixing::linear, 27, 28.5);
+    row("hair over clouds, codes", Kind::hair, Ground::clouds, Mixing::encoded, 7, 7.5);
+    row("fur over paper", Kind::fur, Ground::paper, Mixing::linear, 5.3, 7.6);
+    row("leaves over clouds", Kind::lattice, Ground::clouds, Mixing::linear, 6.1, 7.8);
+    row("blurred over boards", Kind::defocus, Ground::boards, Mixing::linear, 13.5, 13.5);
+    row("blurred over clouds, codes", Kind::defocus, Ground::clouds, Mixing::encoded, 4.4, 4.4);
+    row("moved over pebbles", Kind::motion, Ground::pebbles, Mixing::linear, 20, 20);
+    row("veil over boards", Kind::veil, Ground::boards, Mixing::linear, 25.5, 25.5);
+    row("crisp over clouds", Kind::solid, Ground::clouds, Mixing::linear, 3.5, 3.5);
   }
   void solvesEveryKind() {
     QFETCH(int, kind);
     QFETCH(int, ground);
     QFETCH(bool, inCodes);
     QFETCH(double, worst);
+    QFETCH(double, learned);
     truth::Description what;
     what.kind = Kind(kind), what.ground = Ground(ground), what.mixing = inCodes ? Mixing::encoded : Mixing::linear;
     what.width = 300, what.height = 250, what.seed = 77;
     const truth::Matte m = truth::rendered(what);
-    const image::Raster<float> alpha = test::must(matte::solveAlpha(m.picture, m.band, {}, test::here(), {}));
-    double sum = 0, count = 0;
-    for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
-      if (matte::knownOf(m.band.samples()[i]) != matte::Known::undecided) continue;
-      sum += std::abs(double(alpha.samples()[i] - m.alpha.samples()[i]));
-      ++count;
-    }
-    const double error = 1000 * sum / count;
-    QVERIFY2(error <= worst, qPrintable(QString("%1 thousandths over %2 px, allowed %3").arg(error).arg(count).arg(worst)));
+    const auto errorOf = [&](bool byNetwork) {
+      matte::SolveOptions options;
+      options.learned = byNetwork;
+      const image::Raster<float> alpha = test::must(matte::solveAlpha(m.picture, m.band, options, test::here(), {}));
+      double sum = 0, count = 0;
+      for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
+        if (matte::knownOf(m.band.samples()[i]) != matte::Known::undecided) continue;
+        sum += std::abs(double(alpha.samples()[i] - m.alpha.samples()[i]));
+        ++count;
+      }
+      return 1000 * sum / count;
+    };
+    const double alone = errorOf(false), corrected = errorOf(true);
+    qInfo("%.1f thousandths from colours alone, %.1f as the network corrects it", alone, corrected);
+    QVERIFY(alone <= worst);
+    QVERIFY(corrected <= learned);
   }
 };
 

@@ -10,7 +10,7 @@ using test::ref;
 
 namespace {
 
-constexpr base::Size kCanvas{900, 700};
+constexpr base::Size kLitCanvas{900, 700};
 
 scene::Floor floor() {
   scene::Floor f;
@@ -49,10 +49,11 @@ scene::CastShadow cast(double azimuth, double elevation, double size = 0.5) {
 
 scene::Scene onFloor(const scene::Layer& shadow, const scene::Layer& caster) {
   scene::Scene s;
-  s.canvas = kCanvas;
+  s.canvas = kLitCanvas;
   s.floor = floor();
-  s.layers = {ref(test::pictureLayer(1, test::picture(kCanvas.width, kCanvas.height, 3, [](int, int, int) { return 230; }))),
-              ref(shadow), ref(caster)};
+  s.layers = {
+      ref(test::pictureLayer(1, test::picture(kLitCanvas.width, kLitCanvas.height, 3, [](int, int, int) { return 230; }))),
+      ref(shadow), ref(caster)};
   return s;
 }
 
@@ -78,7 +79,7 @@ class LightsTest : public QObject {
     QFETCH(double, azimuth);
     QFETCH(double, elevation);
     const base::Point foot{430, 520};
-    const scene::FloorCamera camera(floor(), kCanvas);
+    const scene::FloorCamera camera(floor(), kLitCanvas);
     const auto at = *camera.floorAt(foot);
     const double heightM = 200 / *scene::heightAtFoot(camera, foot, 1), way = heightM / std::tan(elevation * M_PI / 180);
     const auto placeAt = [&](double share) {
@@ -100,7 +101,7 @@ class LightsTest : public QObject {
   // The penumbra is as wide as the light is seen from there: a quarter to three quarters of a disc lie within 0.4 of its width.
   void theEdgeSoftensWithDistance() {
     const base::Point foot{450, 470};
-    const scene::FloorCamera camera(floor(), kCanvas);
+    const scene::FloorCamera camera(floor(), kLitCanvas);
     scene::Layer box =
         test::pictureLayer(2, test::picture(300, 220, 3, [](int, int, int) { return 255; }), foot.x - 150, foot.y - 210);
     box.mask.coverage =
@@ -115,7 +116,7 @@ class LightsTest : public QObject {
       double first = 0, last = 0;
       for (double x = at[0]; x < at[0] + 1; x += 0.0005) {
         const auto p = *camera.project({x, 0, at[2] - share * heightM});
-        if (p.x >= kCanvas.width - 1 || p.y >= kCanvas.height - 1) break;
+        if (p.x >= kLitCanvas.width - 1 || p.y >= kLitCanvas.height - 1) break;
         const double a = 1 - image::linearFromEncoded(double(shown.at(int(p.x), int(p.y))[0])) / ground;
         if (a > 0.75) first = x;
         if (a > 0.25) last = x;
@@ -134,7 +135,7 @@ class LightsTest : public QObject {
     s.wallY = 490;
     const auto shown = test::rendered(onFloor(light(3, s), post(foot.x, foot.y)));
     // Up the wall it stands upright, as tall as what the way to it leaves.
-    const scene::FloorCamera camera(floor(), kCanvas);
+    const scene::FloorCamera camera(floor(), kLitCanvas);
     const auto at = *camera.floorAt(foot), wall = *camera.floorAt({430, 490});
     const double heightM = 200 / *scene::heightAtFoot(camera, foot, 1), a = -25 * M_PI / 180;
     const double way = (wall[2] - at[2]) / std::cos(a), up = heightM - way * std::tan(30 * M_PI / 180);
@@ -151,8 +152,8 @@ class LightsTest : public QObject {
     for (const int x : {340, 370, 400, 440}) QVERIFY(dark(before, x, 519) && dark(after, x + 120, 519));
     QVERIFY(!dark(before, 370, 500) && !dark(after, 370, 519));
     const auto rects = scene::difference(a, b);
-    for (int y = 0; y < kCanvas.height; ++y) {
-      for (int x = 0; x < kCanvas.width; ++x) {
+    for (int y = 0; y < kLitCanvas.height; ++y) {
+      for (int x = 0; x < kLitCanvas.width; ++x) {
         if (before.at(x, y)[0] == after.at(x, y)[0]) continue;
         QVERIFY(std::any_of(rects.begin(), rects.end(), [&](const base::Rect& r) { return r.contains(x, y); }));
       }
@@ -287,8 +288,8 @@ class LightsTest : public QObject {
     const auto differs = [&](const image::Raster<float>& shown) {
       double most = 0;
       // The caster itself is looked at by other tests.
-      for (int y = 0; y < kCanvas.height; ++y) {
-        for (int x = 0; x < kCanvas.width; ++x) {
+      for (int y = 0; y < kLitCanvas.height; ++y) {
+        for (int x = 0; x < kLitCanvas.width; ++x) {
           if (std::abs(x - foot.x) <= 12) continue;
           const auto lightAt = [&](const auto& r) { return image::linearFromEncoded(double(r.at(x, y)[0])); };
           most = std::max(most, std::abs(lightAt(shown) - lightAt(reference)));
@@ -306,7 +307,7 @@ class LightsTest : public QObject {
     scene::Layer fill;
     fill.id = {2};
     fill.content = scene::FillContent{};
-    fill.mask.coverage = test::picture(kCanvas.width, kCanvas.height, 1, [&](int x, int y, int) {
+    fill.mask.coverage = test::picture(kLitCanvas.width, kLitCanvas.height, 1, [&](int x, int y, int) {
       return std::abs(x + 0.5 - foot.x) < 10 && y >= foot.y - 200 && y < foot.y ? 255 : 0;
     });
     QVERIFY2(differs(test::rendered(onFloor(light(3, onCanvas), fill))) < 0.03, "fill");

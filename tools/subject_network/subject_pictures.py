@@ -1,71 +1,27 @@
 """Training pictures: subjects with alpha set on grounds, with the mask that says where they are."""
-import glob
 import os
+import sys
 
 import cv2
 import numpy as np
 
+sys.path.insert(0, os.path.join(os.path.dirname(os.path.abspath(__file__)), '..'))
+from pictures_of_debian import Sources
+
 SIDE = 320
 KINDS = (('cutouts', 0.30), ('painted', 0.25), ('things', 0.15), ('drawings', 0.30))  # how often each kind of subject is taken
-GROUNDS = ('mate-back', 'lomiri', 'plasma-work', 'ukui', 'gnome-back')
 
 
-def files(folder, pattern):
-    return sorted(f for f in glob.glob(os.path.join(folder, pattern), recursive=True) if not os.path.islink(f))
+def single_thing(alpha):
+    """Whether it is one thing with a clear edge."""
+    filled = (alpha > 128).mean()
+    partial = ((alpha > 25) & (alpha < 230)).sum() / max(1, (alpha > 25).sum())
+    return .12 < filled < .93 and partial < .35
 
 
 class Pictures:
     def __init__(self, folder):
-        self.subjects = {
-            'cutouts': files(folder, 'cutouts/*.png')[0::2],
-            'painted': files(folder, '**/wesnoth*/**/portraits/**/*.png'),
-            'things': files(folder, '**/icons/oxygen/**/256x256/**/*.png'),
-            'drawings': files(folder, '**/openclipart/**/*.png'),
-        }
-        self.grounds = [f for f in files(folder, '**/*.*') if f.lower().endswith(('.jpg', '.jpeg', '.webp', '.png')) and
-                        any(k in f for k in GROUNDS) and os.path.getsize(f) > 60000]
-        self.kept = {}
-
-    def subject(self, path):
-        """RGBA cut to its box, or None where it is no single thing with a clear edge."""
-        if path not in self.kept:
-            self.kept[path] = self.read_subject(path)
-        return self.kept[path]
-
-    @staticmethod
-    def read_subject(path):
-        p = cv2.imread(path, cv2.IMREAD_UNCHANGED)
-        if p is None or p.ndim != 3 or p.shape[2] != 4:
-            return None
-        if p.dtype != np.uint8:
-            p = (p / 257).astype(np.uint8)
-        ys, xs = np.nonzero(p[..., 3] > 20)
-        if len(ys) <= 400:
-            return None
-        p = p[ys.min():ys.max() + 1, xs.min():xs.max() + 1]
-        k = min(1, 700 / max(p.shape[:2]))
-        if k < 1:
-            p = cv2.resize(p, None, fx=k, fy=k, interpolation=cv2.INTER_AREA)
-        alpha = p[..., 3]
-        filled = (alpha > 128).mean()
-        partial = ((alpha > 25) & (alpha < 230)).sum() / max(1, (alpha > 25).sum())
-        return p if 0.12 < filled < 0.93 and partial < 0.35 and min(p.shape[:2]) > 40 else None
-
-    def ground(self, path):
-        if path not in self.kept:
-            g = cv2.imread(path)
-            if g is None or min(g.shape[:2]) < 300:
-                self.kept[path] = None
-            else:
-                k = min(1, 900 / min(g.shape[:2]))
-                self.kept[path] = cv2.resize(g, None, fx=k, fy=k, interpolation=cv2.INTER_AREA)
-        return self.kept[path]
-
-    def any_of(self, rng, names, read):
-        while True:
-            found = read(names[rng.integers(len(names))])
-            if found is not None:
-                return found
+        self.sources = Sources(folder, 700, 900, single_thing)
 
     def one(self, rng):
         """A picture (planes of red, green, blue, 0..255) and its mask, 0..1."""
@@ -75,7 +31,7 @@ class Pictures:
             picture = cv2.GaussianBlur(picture, (0, 0), np.exp(rng.uniform(np.log(.6), np.log(9))))
         kind = rng.choice([k for k, _ in KINDS], p=[share for _, share in KINDS])
         for i in range(1 if rng.random() < .85 else 2):
-            subject = self.any_of(rng, self.subjects[kind], self.subject)
+            subject = self.sources.subject(rng, kind)
             picture = self.placed(rng, turned(rng, subject, kind), picture, mask, i > 0)
         if rng.random() < .3:
             picture = cv2.GaussianBlur(picture, (0, 0), rng.uniform(.4, 1.2))
@@ -86,7 +42,7 @@ class Pictures:
         return picture[..., ::-1].astype(np.float32).transpose(2, 0, 1).copy(), mask
 
     def cropped_ground(self, rng):
-        g = self.any_of(rng, self.grounds, self.ground)
+        g = self.sources.ground(rng)
         h, w = g.shape[:2]
         high = int(min(h, w) * rng.uniform(.5, 1))
         wide = int(min(w, high * rng.uniform(.9, 1.4)))

@@ -1,0 +1,109 @@
+#include <algorithm>
+#include <cmath>
+
+#include "core/findings/remedies.h"
+#include "core/findings/tone_readings.h"
+
+namespace hseam::findings {
+namespace {
+
+// Deviation of a* b* of a scene below which it is one colour: a wall, a backdrop.
+constexpr double kFewColours = 6;
+constexpr double kOfItself = 1.25;  // times: what things differ in by what they are
+constexpr double kGreyish = 4;      // likewise, with their mean's distance from grey
+
+// A cast is told where near-neutral colours at equal tones and colours as a whole agree on its direction; as large as the smaller
+// of both. A third of what places of the scene differ among themselves may be the subject's own. What edges say of the light is
+// not asked: of a subject they are those of its own colours. a*, b*, size.
+std::array<double, 3> agreedCast(const measure::Cast& tones, const measure::Cast& means) {
+  constexpr double kAgree = 0.6;
+  const double t = std::hypot(tones.a, tones.b), m = std::hypot(means.a, means.b);
+  if (t < 1e-6 || m < 1e-6) return {0, 0, 0};
+  if ((tones.a * means.a + tones.b * means.b) / (t * m) < kAgree) return {0, 0, 0};
+  const double size = std::min(t, m), a = (tones.a / t + means.a / m) / 2, b = (tones.b / t + means.b / m) / 2;
+  return {size * a, size * b, size};
+}
+
+// Of a cast between things that share nothing, what light is likely to have made: daylight and flames lie along one line from
+// blue to yellow (CIE daylight locus, Planckian locus), dusk and its sky somewhat to the red of it, and hardly any light is
+// green: what is left is the colour of grass and paint.
+std::array<double, 3> asLightIs(const std::array<double, 3>& tint) {
+  constexpr double kAlongA = 0.22, kAlongB = 0.975, kReddish = 0.5, kGreenish = 0.2;
+  const double along = tint[0] * kAlongA + tint[1] * kAlongB, across = tint[0] * kAlongB - tint[1] * kAlongA,
+               likely = across * (across > 0 ? kReddish : kGreenish), a = along * kAlongA + likely * kAlongB,
+               b = along * kAlongB - likely * kAlongA;
+  return {a, b, std::hypot(a, b)};
+}
+
+}  // namespace
+
+void judgeSaturation(const Case& c, const ToneReadings& r) {
+  const std::string& name = c.layer.name;
+  const measure::Colourfulness mine = measure::colourfulnessOf(r.colours), theirs = measure::colourfulnessOf(r.whole);
+  Nearer colour = ratio(mine.whole, theirs.whole, theirs.whole);
+  if (colour.told && !r.marked && theirs.varied < kFewColours) {
+    colour.told = false;
+    colour.why = "the scene has too few colours to say how colourful things are in it";
+  } else if (colour.told && !r.marked && r.variety.mids.size() < kFewPlaces) {
+    colour.told = false;
+    colour.why = kTooFewPlaces;
+  }
+  if (colour.told && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
+    colour.told = false;
+    colour.why = "it is nearly grey";
+  }
+  if (!r.marked) colour.held = kOfItself;
+  if (r.across.acts) colour = r.across.saturation;
+  take(c, "saturation", colour, [&](Verdict& v, double beyond) {
+    v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
+    v.remedies.push_back(
+        confined("saturation",
+                 (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / beyond, 0) + " %",
+                 c.layer.id, scene::Saturation{std::clamp(1 / beyond - 1, -1.0, 2.0)}));
+    v.sceneRemedies.push_back(
+        ofTheScene("scene_saturation",
+                   (v.reading > 1 ? "Strengthen the scene's colours to " : "Take the scene's colours back to ") +
+                       figure(100 * beyond, 0) + " %",
+                   c.layer.id, scene::Saturation{std::clamp(beyond - 1, -1.0, 2.0)}));
+  });
+}
+
+void judgeCast(const Case& c, const ToneReadings& r) {
+  const std::string& name = c.layer.name;
+  const measure::Cast tones = measure::castAtTones(r.colours, r.whole), means = measure::castOfMeans(r.colours, r.whole);
+  Nearer cast;
+  std::array<double, 3> tint{};
+  if (!tones.told || !means.told) {
+    cast.why = "too few pixels of like tones";
+  } else if (!r.marked && r.variety.mids.size() < kFewPlaces) {
+    cast.why = kTooFewPlaces;
+  } else if (!r.marked && means.spread < kFewColours) {
+    cast.why = "the scene has too few colours to tell its light from its things";
+  } else {
+    constexpr double kOfVariety = 0.3;
+    tint = agreedCast(tones, means);
+    // What the subject has to be moved by is the other way: it is the scene's light that is likely or not.
+    if (!r.marked) {
+      const auto light = asLightIs({-tint[0], -tint[1], tint[2]});
+      tint = {-light[0], -light[1], light[2]};
+    }
+    cast = {true, tint[2], 1, {}, r.marked ? 0 : kOfVariety * r.variety.hue};
+  }
+  if (r.across.acts) cast = r.across.cast, tint = r.across.tint;
+  take(c, "cast", cast, [&](Verdict& v, double beyond) {
+    const auto words = [](double a, double b) {
+      const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "",
+                        up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
+      return along.empty() ? up : (up.empty() ? along : along + " and " + up);
+    };
+    v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
+               " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
+    const double share = beyond / std::max(1e-6, v.reading), a = share * tint[0], b = share * tint[1];
+    v.remedies.push_back(
+        confined("balance", "Balance it by a* " + figure(-a) + ", b* " + figure(-b), c.layer.id, withoutTint(a, b)));
+    v.sceneRemedies.push_back(ofTheScene("scene_balance", "Balance the scene by a* " + figure(a) + ", b* " + figure(b),
+                                         c.layer.id, withoutTint(-a, -b)));
+  });
+}
+
+}  // namespace hseam::findings

@@ -1,0 +1,53 @@
+// What making it belong does to a composite, held against the same subject rendered where it stands.
+
+#include <QTest>
+
+#include "core/findings/belong.h"
+#include "core/scene/floor.h"
+#include "pictures.h"
+#include "test_main.h"
+#include "truth/standing.h"
+
+using namespace hseam;
+
+class StandingTruthTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void onesOwnTruthIsNoDistanceAway() {
+    const auto pairs = truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here());
+    QCOMPARE(pairs.size(), std::size_t(24));
+    const truth::Standing& s = pairs.front();
+    const auto apart = truth::fromTruth(s, s.scene, test::here());
+    QVERIFY(apart.subject > 2);
+    QVERIFY(apart.trueContact > 0.3);
+    QVERIFY(std::abs(apart.contact) < 0.05);  // it floats
+    // Outside the subject and its floor the place is the place: what is compared there is grain and one more JPEG at the most.
+    QVERIFY(apart.floor < 6);
+  }
+  void itComesNearerWhereItIsTold_data() {
+    QTest::addColumn<QString>("name");
+    for (const char* name : {"hall-window-vase", "quay-dusk-crates", "meadow-grey-vase"}) QTest::newRow(name) << name;
+  }
+  void itComesNearerWhereItIsTold() {
+    QFETCH(QString, name);
+    for (const truth::Standing& s : truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here())) {
+      if (s.name != name.toStdString()) continue;
+      scene::Floor floor = scene::usualFloor(s.scene.canvas);
+      floor.horizonY = s.floor.horizonY;
+      const scene::Scene asked = test::must(scene::apply(s.scene, scene::SetFloor{floor}));
+      const auto made = test::must(findings::belong(asked, s.layer, {}, test::here(), {}));
+      const auto before = truth::fromTruth(s, asked, test::here()),
+                 after = truth::fromTruth(s, test::must(scene::apply(asked, made.edit)), test::here());
+      qInfo("subject %.1f -> %.1f, floor %.1f -> %.1f, contact %.2f -> %.2f (truly %.2f)", before.subject, after.subject,
+            before.floor, after.floor, before.contact, after.contact, before.trueContact);
+      QVERIFY(after.subject < 0.92 * before.subject);
+      QVERIFY(after.floor <= 1.01 * before.floor);
+      // It no longer floats.
+      QVERIFY(after.contact > 0.05);
+      QVERIFY(made.after > made.before);
+    }
+  }
+};
+
+HSEAM_TEST(StandingTruthTest);
+#include "standing_truth_test.moc"

@@ -1,0 +1,39 @@
+#pragma once
+// Rendered truth for the whole: a subject set into a place from a studio picture, and the same subject standing there, lit by the
+// place, with its shadows, from the same camera. Made by demo/scenes/standing.py; both lie on each other to the pixel.
+
+#include <array>
+#include <string>
+#include <vector>
+
+#include "core/base/executor.h"
+#include "core/scene/scene.h"
+
+namespace hseam::truth {
+
+struct Standing {
+  std::string name;                    // "quay-dusk-keeper"
+  scene::Scene scene;                  // the place and the cut-out on it, nothing else
+  scene::LayerId layer;                // the cut-out
+  scene::Floor floor;                  // the place's, as it was rendered
+  image::Raster<float> truth, ground;  // encoded rgb of the canvas's size
+  image::Raster<float> subject,
+      near;                      // where the subject covers nine tenths; the floor within one height of its foot, without it
+  image::Raster<float> contact;  // of that, what touches its lowest eighth: nearer than a twentieth of its height
+  std::array<double, 2> foot{};  // m, right of the camera and before it
+};
+
+/// The pairs of a folder, by name. The first, third … was tuned on, the rest is reported.
+std::vector<Standing> standingSubjects(const std::string& folder, const std::shared_ptr<image::TileMemory>& memory,
+                                       base::Executor& executor);
+
+struct FromTruth {
+  double subject = 0, floor = 0;  // mean CIEDE2000
+  double contact = 0;             // how much darker the floor is at the foot than without the subject: share of light
+  double trueContact = 0;
+  double angleDeg = 0, lengths = 0;  // of the cast shadow: off by, and times the true one's; lengths 0: none is cast
+  bool casts = false;                // the true one is long enough to have a direction
+};
+FromTruth fromTruth(const Standing& of, const scene::Scene& scene, base::Executor& executor);
+
+}  // namespace hseam::truth
