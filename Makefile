@@ -5,10 +5,11 @@ JOBS := $(shell nproc)
 # The compiler cache lies inside the build tree unless the user has one of their own.
 export CCACHE_SLOPPINESS := pch_defines,time_macros
 
-.PHONY: help build demo test test-asan test-tsan bench shots format lint lint-all fuzz package try-package times packages
+.PHONY: help build demo noon test test-asan test-tsan bench shots format lint lint-all fuzz package try-package times packages
 
 help:
 	@echo "make demo       install what is missing, build, open the demo scene"
+	@echo "make noon       the same with the second demo scene, at noon"
 	@echo "make test       install what is missing, build, run every test"
 	@echo "make build      build the application and the hseam command in $(BUILD)/bin"
 	@echo "make test-asan  the tests under AddressSanitizer and UBSan"
@@ -33,6 +34,10 @@ demo: build
 	@if [ -z "$$DISPLAY$$WAYLAND_DISPLAY" ]; then \
 	    echo "There is no display here (DISPLAY and WAYLAND_DISPLAY are empty). 'make shots' draws the views into build/shots instead."; exit 1; fi
 	@$(BUILD)/bin/hidden-seam --demo
+
+# The second demo scene: another place, another hour.
+noon: build
+	@$(BUILD)/bin/hidden-seam --noon
 
 # With HSEAM_PHOTOS the cut is also tried on pictures that others made, which a Python script sets together.
 test: packages

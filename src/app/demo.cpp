@@ -57,21 +57,24 @@ QString demoFolder() {
   return QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
 }
 
-QString demoProject(const QString& folder) {
+QString demoProject(const QString& folder, DemoScene which) {
   QDir().mkpath(folder);
-  const QString project = folder + QStringLiteral("/Lamplighter poster.hseam");
+  const bool noon = which == DemoScene::noon;
+  const QString name = noon ? QStringLiteral("Keeper at noon") : QStringLiteral("Lamplighter poster"),
+                project = folder + QLatin1Char('/') + name + QStringLiteral(".hseam");
   if (QFileInfo::exists(project)) {
     base::InlineExecutor here;
     const auto look = store::ProjectFile::openToRead(project.toStdString(), image::TileMemory::create(1 << 28), here);
     if (look.ok() || look.error().code != base::Code::unsupported) return project;
     // Of a version that kept pixels another way: it is set aside, not overwritten.
-    QFile::rename(project, folder + QStringLiteral("/Lamplighter poster, %1.hseam").arg(QDateTime::currentSecsSinceEpoch()));
+    QFile::rename(project, folder + QStringLiteral("/%1, %2.hseam").arg(name).arg(QDateTime::currentSecsSinceEpoch()));
   }
   const QString demo = QString::fromStdString(base::resourcePath("demo"));
   QProcess make;
   make.setProcessChannelMode(QProcess::ForwardedErrorChannel);
   make.start(QApplication::applicationDirPath() + QStringLiteral("/hseam"),
-             {QStringLiteral("new"), project, QStringLiteral("--scene"), demo + QStringLiteral("/poster.json")});
+             {QStringLiteral("new"), project, QStringLiteral("--scene"),
+              demo + (noon ? QStringLiteral("/noon.json") : QStringLiteral("/poster.json"))});
   if (!make.waitForFinished(120000) || make.exitCode() != 0) {
     std::fprintf(stderr, "The demo scene could not be made.\n");
     return {};

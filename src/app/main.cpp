@@ -1,4 +1,4 @@
-// hidden-seam [--demo] [--shots DIR] [FILE...]
+// hidden-seam [--demo | --noon] [--shots DIR] [FILE...]
 
 #include <QCommandLineParser>
 #include <QSettings>
@@ -20,13 +20,15 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addVersionOption();
   const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("open the demo scene, made anew if it is not there yet"));
+  const QCommandLineOption noon(QStringLiteral("noon"),
+                                QStringLiteral("open the second demo scene, at noon, made anew if it is not there yet"));
   const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"),
                                  QStringLiteral("folder"));
   const QCommandLineOption lookOption(QStringLiteral("look"), QStringLiteral("dark or light, for this time"),
                                       QStringLiteral("look"));
   const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"),
                                 QStringLiteral("size"));
-  parser.addOptions({demo, shots, lookOption, size});
+  parser.addOptions({demo, noon, shots, lookOption, size});
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
                                QStringLiteral("[FILE...]"));
   parser.process(application);
@@ -44,11 +46,13 @@ int main(int argc, char** argv) {
         QObject::tr("There is not enough memory for this. Close other programs and do it again; "
                     "everything finished is kept."));
   });
-  if (parser.isSet(demo)) {
+  if (parser.isSet(demo) || parser.isSet(noon)) {
     // Drawing the views works on the scene: not on the one that somebody may be working on.
-    const QString project = hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder());
+    const QString project =
+        hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder(),
+                                parser.isSet(noon) ? hseam::app::DemoScene::noon : hseam::app::DemoScene::poster);
     if (!project.isEmpty()) window.desk().openProject(project);
-    if (!parser.isSet(shots) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
+    if (!parser.isSet(shots) && parser.isSet(demo) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
   } else if (!parser.positionalArguments().isEmpty()) {
     window.desk().openFiles(parser.positionalArguments());
   }
