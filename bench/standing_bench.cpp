@@ -19,6 +19,7 @@ using truth::must;
 
 struct Half {
   std::vector<double> subject, floor, angle, lengths;
+  double before = 0, after = 0;  // sums over subjects
   int worse = 0, casting = 0;
   void tell(const char* name) {
     const auto middle = [](std::vector<double> v) {
@@ -27,11 +28,12 @@ struct Half {
       return v[v.size() / 2];
     };
     std::printf(
-        "%-14s subject: median %.0f %% of before; floor: median %.0f %%; worse than before in %d of %zu; cast shadows: %zu of %d "
+        "%-14s subject: median %.0f %% of before, of the sum %.0f %%; floor: median %.0f %%; worse than before in %d of %zu; "
+        "cast shadows: %zu of %d "
         "made, "
         "%.0f degrees off, %.2f times as long (medians)\n",
-        name, 100 * middle(subject), 100 * middle(floor), worse, subject.size(), angle.size(), casting, middle(angle),
-        middle(lengths));
+        name, 100 * middle(subject), 100 * after / std::max(0.1, before), 100 * middle(floor), worse, subject.size(),
+        angle.size(), casting, middle(angle), middle(lengths));
   }
 };
 
@@ -63,6 +65,7 @@ int main(int argc, char** argv) {
     const auto made = must(findings::belong(asked, s.layer, {}, *pool, {}));
     const auto after = truth::fromTruth(s, must(scene::apply(asked, made.edit)), *pool);
     Half& half = halves[i++ % 2];
+    half.before += before.subject, half.after += after.subject;
     half.subject.push_back(after.subject / std::max(0.1, before.subject));
     half.floor.push_back(after.floor / std::max(0.1, before.floor));
     half.worse += after.subject > 1.005 * before.subject || after.floor > 1.005 * before.floor;

@@ -8,6 +8,7 @@
 #include "truth/distance.h"
 #include "truth/foreign.h"
 #include "truth/must.h"
+#include "truth/picture_layer.h"
 
 namespace hseam::truth {
 namespace {
@@ -95,17 +96,6 @@ image::TiledImage tiled(const float* samples, int width, int height, int channel
   return must(image::tiledFromRaster(r, channels == 1 ? image::PixelFormat::grey8 : image::PixelFormat::rgb8, memory, executor));
 }
 
-scene::LayerRef layerOf(std::uint64_t id, const char* name, image::TiledImage picture, image::TiledImage mask) {
-  scene::Layer l;
-  l.id = {id};
-  l.name = name;
-  scene::PictureContent p;
-  p.source = std::move(picture);
-  l.content = std::move(p);
-  l.mask.coverage = std::move(mask);
-  return std::make_shared<const scene::Layer>(std::move(l));
-}
-
 }  // namespace
 
 std::vector<Regraded> regradedPhotos(const std::string& folder, const std::shared_ptr<image::TileMemory>& memory,
@@ -139,8 +129,8 @@ std::vector<Regraded> regradedPhotos(const std::string& folder, const std::share
         out.kind = kind.name;
         out.layer = {2};
         out.scene.canvas = {picture.cols, picture.rows};
-        out.scene.layers = {layerOf(1, "ground", ground ? tilesOfOther : asTaken, {}),
-                            layerOf(2, "subject", ground ? asTaken : tilesOfOther, mask)};
+        out.scene.layers = {pictureLayer(1, "ground", ground ? tilesOfOther : asTaken, {}),
+                            pictureLayer(2, "subject", ground ? asTaken : tilesOfOther, mask)};
         out.truth = ground ? other : untouched;
         out.cover = coverage;
         all.push_back(std::move(out));

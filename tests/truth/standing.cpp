@@ -11,22 +11,12 @@
 #include "core/scene/floor.h"
 #include "truth/distance.h"
 #include "truth/must.h"
+#include "truth/picture_layer.h"
 
 namespace hseam::truth {
 namespace {
 
 using image::Raster;
-
-scene::LayerRef pictureLayer(std::uint64_t id, const char* name, image::TiledImage picture, image::TiledImage mask) {
-  scene::Layer l;
-  l.id = {id};
-  l.name = name;
-  scene::PictureContent p;
-  p.source = std::move(picture);
-  l.content = std::move(p);
-  l.mask.coverage = std::move(mask);
-  return std::make_shared<const scene::Layer>(std::move(l));
-}
 
 double lightOf(const Raster<float>& r, std::size_t i) {
   const float* v = r.samples().data() + i * std::size_t(r.channels());

@@ -3,6 +3,7 @@
 
 #include "core/findings/remedies.h"
 #include "core/findings/tone_readings.h"
+#include "core/image/lab.h"
 
 namespace hseam::findings {
 namespace {
@@ -36,6 +37,58 @@ Nearer ofItsOwn(Nearer n, const Reading& scene, const End& end) {
   n.held = scene.spread >= kHazy ? kInHaze : kOwn;
   if (end.holdsInLightScene && n.reading > 0 && scene.value > kLightScene) n.held = n.reading;
   return n;
+}
+
+double stopsOf(double light) {
+  return std::log2(std::max(1e-4, light));
+}
+double lightOfL(double l) {
+  const double f = (l + 16) / 116;
+  return l > 8 ? f * f * f : l / 903.3;
+}
+double lOfLight(double y) {
+  return y > 0.008856 ? 116 * std::cbrt(y) - 16 : 903.3 * y;
+}
+
+// In a scene that is dark, dark too where the subject stands: how far the subject is lighter than things are in that light, L*; 0
+// where it is not. How much of the floor's darkness is its light and how much its paint nobody knows; floors are a fifth as light
+// as white within a stop or so, and the light of a scene at dusk or in a hall is lower by more than that. So six tenths of what
+// the floor lies under a usual one's is taken for light (the share of the variances). What the subject is made of is not known
+// either: it is taken for as light as things are.
+double lighterThanTheDark(const ToneReadings& r) {
+  constexpr double kDarkScene = -3.1, kDarkFloor = -3.7, kUsualFloor = -3, kUsualThing = -3.1;  // stops under white
+  constexpr double kLight = 0.6;
+  const Pair& p = r.p;
+  int top = p.inside.height(), bottom = -1;
+  for (int y = 0; y < p.inside.height(); ++y) {
+    const std::uint8_t* row = p.inside.row(y);
+    if (std::any_of(row, row + p.inside.width(), [](std::uint8_t v) { return v != 0; })) top = std::min(top, y), bottom = y;
+  }
+  if (bottom < 0) return 0;
+  struct Mean {
+    double sum = 0;
+    std::size_t n = 0;
+    void add(const float* c) {
+      sum += lightOfL(image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])}).l);
+      ++n;
+    }
+    double stops() const { return stopsOf(sum / double(std::max<std::size_t>(1, n))); }
+  };
+  Mean subject, scene, floor;
+  const int from = bottom - (bottom - top) / 4, to = bottom + (bottom - top) / 10;
+  for (int y = 0; y < p.scene.height(); y += 2) {
+    for (int x = 0; x < p.scene.width(); x += 2) {
+      if (*p.inside.at(x, y)) subject.add(p.own.at(x, y));
+      if (!*p.whole.at(x, y)) continue;
+      scene.add(p.scene.at(x, y));
+      if (y >= from && y <= to) floor.add(p.scene.at(x, y));
+    }
+  }
+  constexpr std::size_t kFew = 400;
+  if (subject.n < kFew || floor.n < kFew) return 0;
+  if (scene.stops() > kDarkScene || floor.stops() > kDarkFloor) return 0;
+  const double lighter = subject.stops() - (kUsualThing - kLight * (kUsualFloor - floor.stops()));
+  return lighter > 0 ? r.t.mid.value - lOfLight(lightOfL(r.t.mid.value) * std::exp2(-lighter)) : 0;
 }
 
 }  // namespace
@@ -78,11 +131,19 @@ void judgeMiddle(const Case& c, const ToneReadings& r) {
     mid.told = false;
     mid.why = kTooFewPlaces;
   }
+  bool dark = false;
+  if (r.t.mid.told && !r.marked && !r.across.acts) {
+    const double lighter = lighterThanTheDark(r);
+    dark = lighter > 0 && (!mid.told || lighter > mid.beyond(false));
+    if (dark) mid = {true, lighter, r.t.mid.spread, {}};
+  }
   take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v, double beyond) {
-    v.reason = "As a whole " + name + " is " + aboveOrUnder(v.reading) +
-               (c.specimen.marked ? " what was marked for it."
-                : r.across.acts   ? " what goes on beside its edge."
-                                  : " any place of the scene that is as large.");
+    v.reason = dark ? "It is dark where " + name + " stands; " + name + " is lit as in a bright room, " + figure(v.reading) +
+                          " L* lighter than things are in that light."
+                    : "As a whole " + name + " is " + aboveOrUnder(v.reading) +
+                          (c.specimen.marked ? " what was marked for it."
+                           : r.across.acts   ? " what goes on beside its edge."
+                                             : " any place of the scene that is as large.");
     v.remedies.push_back(
         confined("shift_middle",
                  std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(beyond)) + " L*",

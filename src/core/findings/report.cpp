@@ -81,6 +81,13 @@ void keepCauses(std::vector<Verdict>& all) {
   }
   // A blur takes grain as well.
   if (sharp && sharp->reading > 1 && grain && grain->reading < 1) follows(grain, "blur");
+  // What is too light as a whole by more than at its ends is lighter there as well.
+  const double ends = std::max(black ? black->excess : 0, white ? white->excess : 0);
+  if (mid && mid->reading > 0 && mid->excess > ends) {
+    for (Verdict** end : {&black, &white}) {
+      if (*end && (*end)->reading > 0) follows(*end, "middle tone"), *end = nullptr;
+    }
+  }
   // Tones squeezed or stretched at one end move the middle and thin or thicken the colours.
   if (black || white) follows(mid, "black or white point");
   if ((black || white) && colour) follows(colour, "black or white point");
