@@ -16,6 +16,7 @@ using base::Point;
 constexpr double kShortest = 24;   // px
 constexpr double kCertain = 0.35;  // of a place, below which its edge is not trusted
 constexpr double kWithin = 6;      // px that the outline may move
+constexpr double kMostly = 0.5;    // of an outline
 
 // Of each place along the line, normals taken from a smoother one so that they do not swirl.
 Unrolled placesOf(const std::vector<Point>& line, double normalsSigma) {
@@ -63,7 +64,7 @@ std::vector<Move> movesOf(const FittedEdge& edge, int around, double sigma) {
 }
 
 // Twice: the second time from a line that lies nearly on the edge, and so with less smoothing. Where no edge is seen the line
-// keeps its corners: it is smoothed by what the steps of pixels need.
+// keeps its corners: it is smoothed by what the steps of pixels need. An outline that mostly lies on no edge was drawn as it is.
 base::Result<std::vector<Point>> onTheEdge(const path::Contour& contour, const image::TiledImage& picture) {
   struct Pass {
     double smooth, normals, moves, elsewhere;  // sigmas, px
@@ -75,6 +76,9 @@ base::Result<std::vector<Point>> onTheEdge(const path::Contour& contour, const i
     const Unrolled places = placesOf(even, pass.normals);
     HSEAM_TRY(const FittedEdge edge, fittedEdge(places, 0, int(places.places.size()), picture, false));
     const auto moves = movesOf(edge, pass.around, pass.moves);
+    double trust = 0;
+    for (const Move& m : moves) trust += m.trust / double(moves.size());
+    if (trust < kMostly) return contour.points;
     for (std::size_t i = 0; i < line.size(); ++i) {
       const Move& m = moves[i];
       const Point& o = places.places[i].outward;

@@ -13,9 +13,9 @@ struct EdgePath {
 
 /// A selection's outline as a path of few points. First the outline goes onto the picture's own edge, to a fraction of a pixel,
 /// where there is one within 6 px (edge_fit); elsewhere it is smoothed along by 1.2 px, which takes the steps of pixels out and
-/// leaves corners. Then cubics are laid through it within tolerancePx (path/fit.h). selection: grey8 of the picture's size;
-/// outlines shorter than 24 px are left out. picture null: nothing is moved or smoothed, the path follows the selection as it is.
-/// Errors: cancelled, what reading says.
+/// leaves corners. An outline of which less than half lies near an edge stays as it is. Then cubics are laid through it within
+/// tolerancePx (path/fit.h). selection: grey8 of the picture's size; outlines shorter than 24 px are left out. picture null:
+/// the path follows the selection as it is. Errors: cancelled, what reading says.
 base::Result<EdgePath> pathAlongEdge(const image::TiledImage& selection, const image::TiledImage& picture, double tolerancePx,
                                      const base::Progress& progress);
 
