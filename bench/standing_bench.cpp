@@ -18,9 +18,9 @@ using namespace hseam;
 using truth::must;
 
 struct Half {
-  std::vector<double> subject, floor, angle, lengths;
+  std::vector<double> subject, floor;
   double before = 0, after = 0;  // sums over subjects
-  int worse = 0, casting = 0;
+  int worse = 0;
   void tell(const char* name) {
     const auto middle = [](std::vector<double> v) {
       if (v.empty()) return 0.0;
@@ -28,12 +28,8 @@ struct Half {
       return v[v.size() / 2];
     };
     std::printf(
-        "%-14s subject: median %.0f %% of before, of the sum %.0f %%; floor: median %.0f %%; worse than before in %d of %zu; "
-        "cast shadows: %zu of %d "
-        "made, "
-        "%.0f degrees off, %.2f times as long (medians)\n",
-        name, 100 * middle(subject), 100 * after / std::max(0.1, before), 100 * middle(floor), worse, subject.size(),
-        angle.size(), casting, middle(angle), middle(lengths));
+        "%-14s subject: median %.0f %% of before, of the sum %.0f %%; floor: median %.0f %%; worse than before in %d of %zu\n",
+        name, 100 * middle(subject), 100 * after / std::max(0.1, before), 100 * middle(floor), worse, subject.size());
   }
 };
 
@@ -69,13 +65,9 @@ int main(int argc, char** argv) {
     half.subject.push_back(after.subject / std::max(0.1, before.subject));
     half.floor.push_back(after.floor / std::max(0.1, before.floor));
     half.worse += after.subject > 1.005 * before.subject || after.floor > 1.005 * before.floor;
-    half.casting += after.casts;
-    if (after.casts && after.lengths > 0) half.angle.push_back(after.angleDeg), half.lengths.push_back(after.lengths);
     std::printf("%-24s subject %5.1f -> %5.1f, floor %5.1f -> %5.1f, contact %3.0f %% -> %3.0f %% darker (truly %3.0f %%)",
                 s.name.c_str(), before.subject, after.subject, before.floor, after.floor, 100 * before.contact,
                 100 * after.contact, 100 * after.trueContact);
-    if (after.casts) std::printf(", cast %.0f deg off, %.2f x as long", after.angleDeg, after.lengths);
-    std::printf(", tightness %.0f -> %.0f\n", made.before, made.after);
     if (loud) {
       for (const auto& step : made.steps)
         std::printf("    %s%s %.2f -> %.2f %s\n", step.done ? "" : "(not) ", step.kind.c_str(), step.before, step.after,

@@ -33,32 +33,6 @@ double darkerBy(const Raster<float>& with, const Raster<float>& without, const R
   return b > 0 ? 1 - a / b : 0;
 }
 
-// Where a cast shadow's weight lies from the foot, on the floor: direction and distance. Small where there is none.
-struct Cast {
-  double x = 0, z = 0;
-  double length() const { return std::hypot(x, z); }
-};
-Cast castIn(const Standing& s, const Raster<float>& with) {
-  constexpr double kClearly = 0.12;  // of the light
-  const scene::FloorCamera camera(s.floor, s.scene.canvas);
-  Cast sum;
-  double all = 0;
-  for (int y = 0; y < with.height(); ++y) {
-    for (int x = 0; x < with.width(); ++x) {
-      const std::size_t i = std::size_t(y) * std::size_t(with.width()) + std::size_t(x);
-      if (s.near.samples()[i] <= 0.5f || s.contact.samples()[i] > 0.5f) continue;
-      const double dark = 1 - lightOf(with, i) / std::max(1e-4, lightOf(s.ground, i));
-      if (dark < kClearly) continue;
-      const auto at = camera.floorAt({x + 0.5, y + 0.5});
-      // A px further away is more floor.
-      const double weight = dark * ((*at)[2] * (*at)[2] * (*at)[2]);
-      sum.x += weight * ((*at)[0] - s.foot[0]), sum.z += weight * ((*at)[2] - s.foot[1]), all += weight;
-    }
-  }
-  if (all > 0) sum.x /= all, sum.z /= all;
-  return sum;
-}
-
 // Of the floor, what touches the lowest eighth of a subject.
 Raster<float> touching(const Raster<float>& subject, const Raster<float>& floor) {
   int top = subject.height(), bottom = 0;
@@ -110,7 +84,7 @@ std::vector<Standing> standingSubjects(const std::string& folder, const std::sha
     s.truth = floats(read("truth.jpg"));
     s.ground = floats(ground);
     const Raster<float> cover = floats(mask);
-    s.foot = facts.at("foot_m");
+    const std::array<double, 2> foot = facts.at("foot_m");
     const double tall = facts.at("subject_m");
     s.subject = s.near = s.contact = Raster<float>(cover.width(), cover.height());
     const scene::FloorCamera camera(s.floor, s.scene.canvas);
@@ -118,7 +92,7 @@ std::vector<Standing> standingSubjects(const std::string& folder, const std::sha
       for (int x = 0; x < cover.width(); ++x) {
         *s.subject.at(x, y) = *cover.at(x, y) > 0.9f ? 1.f : 0.f;
         const auto at = camera.floorAt({x + 0.5, y + 0.5});
-        const double far = at ? std::hypot((*at)[0] - s.foot[0], (*at)[2] - s.foot[1]) : 1e9;
+        const double far = at ? std::hypot((*at)[0] - foot[0], (*at)[2] - foot[1]) : 1e9;
         const bool own = *cover.at(x, y) > 0.02f;
         *s.near.at(x, y) = far < tall && !own ? 1.f : 0.f;
       }
@@ -137,13 +111,6 @@ FromTruth fromTruth(const Standing& of, const scene::Scene& scene, base::Executo
   out.floor = meanDistance(shown, of.truth, of.near);
   out.contact = darkerBy(shown, of.ground, of.contact);
   out.trueContact = darkerBy(of.truth, of.ground, of.contact);
-  constexpr double kLong = 0.25;  // m, of a weight's distance from the foot
-  const Cast truth = castIn(of, of.truth), made = castIn(of, shown);
-  out.casts = truth.length() > kLong;
-  if (out.casts && made.length() > kLong / 2) {
-    out.lengths = made.length() / truth.length();
-    out.angleDeg = std::abs(std::remainder(std::atan2(made.x, made.z) - std::atan2(truth.x, truth.z), 2 * M_PI)) * 180 / M_PI;
-  }
   return out;
 }
 

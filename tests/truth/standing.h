@@ -2,7 +2,6 @@
 // Rendered truth for the whole: a subject set into a place from a studio picture, and the same subject standing there, lit by the
 // place, with its shadows, from the same camera. Made by demo/scenes/standing.py; both lie on each other to the pixel.
 
-#include <array>
 #include <string>
 #include <vector>
 
@@ -20,7 +19,6 @@ struct Standing {
   image::Raster<float> subject,
       near;                      // where the subject covers nine tenths; the floor within one height of its foot, without it
   image::Raster<float> contact;  // of that, what touches its lowest eighth: nearer than a twentieth of its height
-  std::array<double, 2> foot{};  // m, right of the camera and before it
 };
 
 /// The pairs of a folder, by name. The first, third … was tuned on, the rest is reported.
@@ -31,8 +29,6 @@ struct FromTruth {
   double subject = 0, floor = 0;  // mean CIEDE2000
   double contact = 0;             // how much darker the floor is at the foot than without the subject: share of light
   double trueContact = 0;
-  double angleDeg = 0, lengths = 0;  // of the cast shadow: off by, and times the true one's; lengths 0: none is cast
-  bool casts = false;                // the true one is long enough to have a direction
 };
 FromTruth fromTruth(const Standing& of, const scene::Scene& scene, base::Executor& executor);
 

@@ -21,7 +21,7 @@ constexpr std::size_t kMost = 8;
 struct Side {
   cv::Mat share, mean, variance;  // CV_32F, CV_32FC3, CV_32FC3
 };
-Side around(const cv::Mat& colours, const cv::Mat& side) {
+Side sideAround(const cv::Mat& colours, const cv::Mat& side) {
   const cv::Size size(kNearBy, kNearBy);
   cv::Mat own(colours.size(), CV_32FC3, cv::Scalar::all(0)), squares, weight, sum, sumOfSquares, all;
   colours.copyTo(own, side);
@@ -55,7 +55,7 @@ bool alike(const Side& a, const Side& b, int i) {
 std::vector<base::Rect> missedPlaces(const cv::Mat& strip, const cv::Mat& alpha, const cv::Mat& colours) {
   cv::Mat edge;
   cv::morphologyEx(alpha >= 0.5f, edge, cv::MORPH_GRADIENT, cv::Mat::ones(3, 3, CV_8U));
-  const Side subject = around(colours, strip == kSubject), background = around(colours, strip == kBackground);
+  const Side subject = sideAround(colours, strip == kSubject), background = sideAround(colours, strip == kBackground);
   cv::Mat along(strip.size(), CV_8U, cv::Scalar(0));
   for (int i = 0; i < int(edge.total()); ++i) {
     if (edge.data[i] && strip.data[i] == kUndecided && alike(subject, background, i)) along.data[i] = 255;
@@ -75,6 +75,7 @@ std::vector<base::Rect> missedPlaces(const cv::Mat& strip, const cv::Mat& alpha,
   std::sort(order.begin(), order.end(), [&](int a, int b) { return length[std::size_t(a)] > length[std::size_t(b)]; });
   order.resize(std::min(order.size(), kMost));
   std::vector<base::Rect> out;
+  out.reserve(order.size());
   for (const int i : order) {
     out.push_back({stats.at<int>(i, cv::CC_STAT_LEFT), stats.at<int>(i, cv::CC_STAT_TOP), stats.at<int>(i, cv::CC_STAT_WIDTH),
                    stats.at<int>(i, cv::CC_STAT_HEIGHT)});
