@@ -47,10 +47,10 @@ int main(int argc, char** argv) {
                     "everything finished is kept."));
   });
   if (parser.isSet(demo) || parser.isSet(noon)) {
-    // Drawing the views works on the scene: not on the one that somebody may be working on.
-    const QString project =
-        hseam::app::demoProject(parser.isSet(shots) ? aside.path() : hseam::app::demoFolder(),
-                                parser.isSet(noon) ? hseam::app::DemoScene::noon : hseam::app::DemoScene::poster);
+    // Drawing the views works on the scene, which is the first one: not on the one that somebody may be working on.
+    const QString project = hseam::app::demoProject(
+        parser.isSet(shots) ? aside.path() : hseam::app::demoFolder(),
+        parser.isSet(noon) && !parser.isSet(shots) ? hseam::app::DemoScene::noon : hseam::app::DemoScene::poster);
     if (!project.isEmpty()) window.desk().openProject(project);
     if (!parser.isSet(shots) && parser.isSet(demo) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
   } else if (!parser.positionalArguments().isEmpty()) {
