@@ -68,6 +68,7 @@ int main(int argc, char** argv) {
     std::printf("%-24s subject %5.1f -> %5.1f, floor %5.1f -> %5.1f, contact %3.0f %% -> %3.0f %% darker (truly %3.0f %%)",
                 s.name.c_str(), before.subject, after.subject, before.floor, after.floor, 100 * before.contact,
                 100 * after.contact, 100 * after.trueContact);
+    std::printf(", tightness %.0f -> %.0f\n", made.before, made.after);
     if (loud) {
       for (const auto& step : made.steps)
         std::printf("    %s%s %.2f -> %.2f %s\n", step.done ? "" : "(not) ", step.kind.c_str(), step.before, step.after,

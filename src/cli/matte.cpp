@@ -86,7 +86,9 @@ base::Result<Json> solve(Run& run, const MatteOptions& o) {
       [&] { return matte::solveCut(picture.pixels, trimap, {}, image::PixelFormat::grey16, run.executor(), run.progress()); });
   if (!solved.ok()) return solved.error();
   HSEAM_DO(writeOutputs(o, *solved));
-  return report(run, picture, undecided);
+  Json j = report(run, picture, undecided);
+  if (!solved->missing.empty()) j["missing"] = solved->missing;
+  return j;
 }
 
 // The outline's stretches with their kinds; from and to in px of the picture.
@@ -127,6 +129,7 @@ base::Result<Json> cut(Run& run, const MatteOptions& o) {
   HSEAM_TRY(const double undecided, matte::undecidedShare(made->band));
   Json j = report(run, picture, undecided);
   HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, made->cut));
+  if (!made->cut.missing.empty()) j["missing"] = made->cut.missing;
   j["missed"] = Json::array();
   for (const base::Rect& r : made->missed) j["missed"].push_back({r.x, r.y, r.width, r.height});
   return j;

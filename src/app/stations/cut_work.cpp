@@ -203,6 +203,9 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
         if (s.made.band.stamp() != bandBefore) desk.apply(band);
         desk.apply(
             scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.codes), s.made.shaped});
+        if (!s.made.cut.missing.empty())
+          emit desk.said(QObject::tr("Solved from this picture's colours alone, without what was learned (%1)")
+                             .arg(QString::fromStdString(s.made.cut.missing)));
         done();
       });
 }

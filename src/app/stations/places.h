@@ -15,7 +15,7 @@ namespace hseam::app {
 class Places : public QWidget {
   Q_OBJECT
  public:
-  /// why: what is the matter with one place, and with %1 of them.
+  /// What is the matter with one place, and with %1 of them; the button's tooltip.
   struct Words {
     QString one, many, tip;
   };

@@ -24,13 +24,13 @@ std::array<double, 3> agreedCast(const measure::Cast& tones, const measure::Cast
   return {size * a, size * b, size};
 }
 
-// Of a cast between things that share nothing, what light is likely to have made: daylight and flames lie along one line from
-// blue to yellow (CIE daylight locus, Planckian locus), dusk and its sky somewhat to the red of it, and hardly any light is
-// green: what is left is the colour of grass and paint.
+// Of a cast between things that share nothing, what light is likely to have made. Daylight and flames lie along one line from
+// blue to yellow (CIE daylight locus, Planckian locus), dusk and its sky to the red of it; hardly any light lies to the green:
+// what does is the colour of grass and paint. a*, b*, size.
 std::array<double, 3> asLightIs(const std::array<double, 3>& tint) {
-  constexpr double kAlongA = 0.22, kAlongB = 0.975, kReddish = 0.5, kGreenish = 0.2;
+  constexpr double kAlongA = 0.22, kAlongB = 0.975, kGreenish = 0.2;
   const double along = tint[0] * kAlongA + tint[1] * kAlongB, across = tint[0] * kAlongB - tint[1] * kAlongA,
-               likely = across * (across > 0 ? kReddish : kGreenish), a = along * kAlongA + likely * kAlongB,
+               likely = across > 0 ? across : across * kGreenish, a = along * kAlongA + likely * kAlongB,
                b = along * kAlongB - likely * kAlongA;
   return {a, b, std::hypot(a, b)};
 }

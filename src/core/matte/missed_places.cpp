@@ -8,13 +8,13 @@
 namespace hseam::matte {
 namespace {
 
-constexpr int kNearBy = 49;           // px across, in which each side's colours are read
-constexpr double kLeastShare = 0.06;  // of that square that a side must have
-constexpr float kAlike = 0.75f;       // standard deviations between the sides' means, over all channels
-constexpr float kSpreads = 2.2f;      // times that one side may vary more than the other and still look alike
-constexpr float kGrain = 0.012f;      // standard deviation that any picture has
-constexpr int kShortest = 36;         // px of half-way line
-constexpr int kJoined = 6;            // px over which gaps of it are closed
+constexpr int kNearBy = 49;          // px across, in which each side's colours are read
+constexpr float kLeastShare = 0.06;  // of that square that a side must have
+constexpr float kAlike = 0.75f;      // standard deviations between the sides' means, over all channels
+constexpr float kSpreads = 2.2f;     // times that one side may vary more than the other and still look alike
+constexpr float kGrain = 0.012f;     // standard deviation that any picture has
+constexpr int kShortest = 36;        // px of half-way line
+constexpr int kJoined = 6;           // px over which gaps of it are closed
 constexpr std::size_t kMost = 8;
 
 // What one side looks like around each pixel.
@@ -38,7 +38,7 @@ Side sideAround(const cv::Mat& colours, const cv::Mat& side) {
 }
 
 bool alike(const Side& a, const Side& b, int i) {
-  if (a.share.ptr<float>()[i] < float(kLeastShare) || b.share.ptr<float>()[i] < float(kLeastShare)) return false;
+  if (a.share.ptr<float>()[i] < kLeastShare || b.share.ptr<float>()[i] < kLeastShare) return false;
   float apart = 0, spreadA = 0, spreadB = 0;
   for (int c = 0; c < 3; ++c) {
     const float va = std::max(0.f, a.variance.ptr<cv::Vec3f>()[i][c]) + kGrain * kGrain,

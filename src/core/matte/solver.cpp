@@ -222,6 +222,7 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   const Raster<float>& alpha = solution.alpha;
   Cut cut;
   cut.codes = solution.codes;
+  cut.missing = solution.missing;
   HSEAM_TRY(cut.alpha,
             image::tiledFromRows(source.size(), alphaFormat, source.memory(), executor, {},
                                  [&](int first, int count, std::byte* rows) -> base::Status {

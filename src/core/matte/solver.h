@@ -42,9 +42,10 @@ base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& pictur
                                               const base::Progress& progress);
 
 struct Cut {
-  image::TiledImage alpha;  // grey8 or grey16, as asked
-  image::TiledImage clean;  // the subject's own colours, in the source's format; tiles without band are the source's own
-  double codes = 0;         // as in Solution
+  image::TiledImage alpha;   // grey8 or grey16, as asked
+  image::TiledImage clean;   // the subject's own colours, in the source's format; tiles without band are the source's own
+  double codes = 0;          // as in Solution
+  std::string missing = {};  // likewise
 };
 
 /// Both, for a whole tiled picture: reads only the band and its surroundings.
