@@ -8,6 +8,7 @@ namespace {
 
 constexpr double kSmooth = 4;  // standard deviation, places along the outline
 constexpr int kReach = 12;
+constexpr double kOnGrid = 0.15;  // what follows no grid reads -0.6 to 0, steps 0.4 to 0.8
 constexpr float kMostWide = 4;  // px: what fades further is hair or out of focus
 
 float coverageAt(const image::Raster<float>& r, float x, float y) {
@@ -30,21 +31,55 @@ std::optional<float> crossing(const image::Raster<float>& r, const OutlinePlace&
   return std::nullopt;
 }
 
+struct Crossing {
+  double x = 0, y = 0;
+  bool counts = false;
+};
+// Directions of a place of the outline: to the next one, and over about 10 px.
+struct Directions {
+  double here = 0, nearby = 0;
+};
+Directions directionsAt(const std::vector<Crossing>& at, std::size_t i) {
+  double x = 0, y = 0;
+  for (std::size_t k = 1; k <= std::size_t(kReach); ++k) {
+    const double w = std::exp(-0.5 * double(k * k) / (kSmooth * kSmooth));
+    x += w * (at[i + k].x - at[i - k].x), y += w * (at[i + k].y - at[i - k].y);
+  }
+  return {std::atan2(at[i + 1].y - at[i].y, at[i + 1].x - at[i].x), std::atan2(y, x)};
+}
+
+// Steps of a mask run along its rows, columns and diagonals whatever way the outline goes; what is rough by nature (fur, bark)
+// follows no such grid. The mean of cos 8 times the angle to the grid where the outline nearby lies across it: near 1 for steps,
+// below 0 for anything else. The grid may be turned.
+double followsAGrid(const std::vector<Directions>& directions) {
+  constexpr int kTurns = 6;  // within an eighth of a circle
+  constexpr std::size_t kLeast = 40;
+  double most = -1;
+  for (int turn = 0; turn < kTurns; ++turn) {
+    const double by = M_PI / 4 * turn / kTurns;
+    double sum = 0;
+    std::size_t n = 0;
+    for (const Directions& d : directions) {
+      if (std::cos(8 * (d.nearby - by)) > 0) continue;
+      sum += std::cos(8 * (d.here - by)), ++n;
+    }
+    if (n >= kLeast) most = std::max(most, sum / double(n));
+  }
+  return most;
+}
+
 }  // namespace
 
 Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
   if (colours.width() < 4 || colours.height() < 4) return cannotTell("it is too small");
-  struct At {
-    double x = 0, y = 0;
-    bool counts = false;
-  };
-  std::vector<At> at(outline.size());
+  std::vector<Crossing> at(outline.size());
   for (std::size_t i = 0; i < outline.size(); ++i) {
     const OutlinePlace& p = outline[i];
     const auto t = p.widthPx > 0 && p.widthPx < kMostWide ? crossing(colours, p) : std::nullopt;
     if (t) at[i] = {double(p.x + *t * p.nx), double(p.y + *t * p.ny), true};
   }
   std::vector<float> off;
+  std::vector<Directions> directions;
   std::vector<int> place;  // in the outline, of each
   for (std::size_t i = kReach; i + kReach < at.size(); ++i) {
     double x = 0, y = 0, weight = 0, turn = 0;
@@ -61,6 +96,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
     if (turn < 0.5) continue;  // a corner
     const OutlinePlace& p = outline[i];
     place.push_back(int(i));
+    directions.push_back(directionsAt(at, i));
     off.push_back(float((at[i].x - x / weight) * double(p.nx) + (at[i].y - y / weight) * double(p.ny)));
   }
   if (off.size() < 60 || off.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
@@ -82,7 +118,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
   double sum = 0;
   const auto keep = std::size_t(0.95 * double(squares.size()));
   for (std::size_t i = 0; i < keep; ++i) sum += double(squares[i]);
-  const double rms = std::sqrt(sum / double(std::max<std::size_t>(1, keep)));
+  const double rms = followsAGrid(directions) > kOnGrid ? std::sqrt(sum / double(std::max<std::size_t>(1, keep))) : 0;
   return told(rms, rms / std::sqrt(double(off.size()) / 10));
 }
 

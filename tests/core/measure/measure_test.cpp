@@ -384,6 +384,36 @@ class MeasureTest : public QObject {
         read([&](double x, double y) { return far(3 * std::floor(x / 3) + 1.5, 3 * std::floor(y / 3) + 1.5) > 0; });
     QVERIFY2(smooth >= 0 && smooth < 0.07 && stepped > 0.14 && enlarged > 0.5,
              qPrintable(QStringLiteral("%1 %2 %3").arg(smooth).arg(stepped).arg(enlarged)));
+    // The same of a small mask that lies turned in the scene.
+    const double turned = read([&](double x, double y) {
+      const double c = std::cos(0.3), s = std::sin(0.3), u = x - 150, v = y - 150;
+      const double p = 3 * std::floor((c * u + s * v) / 3) + 1.5, q = 3 * std::floor((c * v - s * u) / 3) + 1.5;
+      return std::hypot(p, q) < 100 ? 1.0 : 0.0;
+    });
+    QVERIFY2(turned > 0.3, qPrintable(QString::number(turned)));
+  }
+  // As rough as the steps of a mask, but rough by nature: coverage of each px is what the line leaves of it.
+  void whatIsRoughByNatureIsNotJagged() {
+    Raster r = made(300, 300, [](double, double, int) { return 0.5; });
+    const auto radius = [](double turn) {
+      double bump = 0;
+      for (int k = 0; k < 12; ++k) bump += std::sin((70 + 13 * k) * turn + 5 * k * k);
+      return 100 + 0.25 * bump;
+    };
+    constexpr int kFine = 6;
+    for (int y = 0; y < 300; ++y) {
+      for (int x = 0; x < 300; ++x) {
+        int inside = 0;
+        for (int k = 0; k < kFine * kFine; ++k) {
+          const double u = x + (k % kFine + 0.5) / kFine - 150, v = y + (k / kFine + 0.5) / kFine - 150;
+          inside += std::hypot(u, v) < radius(std::atan2(v, u));
+        }
+        r.at(x, y)[3] = float(inside) / (kFine * kFine);
+      }
+    }
+    const Reading reading = jaggednessOf(r, outlineOf(r));
+    QVERIFY(reading.told);
+    QCOMPARE(reading.value, 0.0);
   }
   void changesAcrossASeamAreNamed_data() {
     QTest::addColumn<int>("kind");
