@@ -32,7 +32,7 @@ const float* nearest(const image::Raster<float>& r, float x, float y) {
 // What an edge's colour has beyond what is expected there.
 struct EdgeStep {
   image::Lab by, in;
-  image::Lab across{0, 0, 0};  // from the inside to what lies beyond
+  image::Lab across{0, 0, 0};  // from the inside to what lies beyond; of a foreign subject, from deeper inside to the inside
   const OutlinePlace* at;
 };
 constexpr float kEdgeFrom = 0.25f, kEdgeTo = 0.9f, kWhole = 0.97f;
@@ -49,11 +49,10 @@ std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image:
   }
   if (edge.n == 0 || in.n < 5) return std::nullopt;
   if (!beyond) {
-    // Where the inside itself goes on changing towards the edge, its trend is carried on: only what comes on top counts.
     if (deep.n < 5) return std::nullopt;
     const image::Lab trend = minus(in.mean(), deep.mean());
     if (size(trend) > kMostUneven) return std::nullopt;
-    return EdgeStep{minus(minus(edge.mean(), in.mean()), trend), in.mean(), {0, 0, 0}, &p};
+    return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), trend, &p};
   }
   for (int k = 0; k <= 8; ++k) {
     const float d = 4 + 0.5f * float(k);
@@ -97,6 +96,28 @@ void takeOutWay(std::vector<EdgeStep>& steps) {
   }
 }
 
+// A round thing's shading steepens towards its limb, with the root of the distance from it: what the inside changes by from 10 to
+// 6 px, nearby along the outline, says what it changes by from there to the edge, at most. Only what comes on top counts.
+void takeOutShading(std::vector<EdgeStep>& steps) {
+  constexpr int kNearby = 12;
+  const double most = (std::sqrt(6.0) - std::sqrt(0.7)) / (std::sqrt(10.0) - std::sqrt(6.0));
+  for (int i = 0; i < int(steps.size()); ++i) {
+    EdgeStep& s = steps[std::size_t(i)];
+    image::Lab trend{0, 0, 0};
+    int n = 0;
+    for (int k = std::max(0, i - kNearby); k <= std::min(int(steps.size()) - 1, i + kNearby); ++k) {
+      const EdgeStep& o = steps[std::size_t(k)];
+      if (std::hypot(o.at->x - s.at->x, o.at->y - s.at->y) > 2 * kNearby) continue;  // of another outline
+      trend.l += o.across.l, trend.a += o.across.a, trend.b += o.across.b, ++n;
+    }
+    trend = {trend.l / n, trend.a / n, trend.b / n};
+    const double square = trend.l * trend.l + trend.a * trend.a + trend.b * trend.b;
+    if (square < 1e-6) continue;
+    const double share = std::clamp((s.by.l * trend.l + s.by.a * trend.a + s.by.b * trend.b) / square, 0.0, most);
+    s.by = minus(s.by, {trend.l * share, trend.a * share, trend.b * share});
+  }
+}
+
 Halo haloFrom(const std::vector<EdgeStep>& steps) {
   Halo out;
   if (steps.size() < 20) {
@@ -132,6 +153,7 @@ Halo haloBy(const image::Raster<float>& colours, const image::Raster<float>* bey
     if (const auto s = stepAt(colours, beyond, outline[i])) steps.push_back(*s);
   }
   if (beyond && !steps.empty()) takeOutWay(steps);
+  if (!beyond) takeOutShading(steps);
   return haloFrom(steps);
 }
 
