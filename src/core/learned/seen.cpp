@@ -105,7 +105,6 @@ std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
 base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress) try {
   CORE_CHECK(rgb.channels() == 3 && !rgb.empty());
   HSEAM_TRY(Network * subject, network("subject"));
-  HSEAM_TRY(Network * person, network("person"));
   progress.report(0.1);
   HSEAM_TRY(const auto made, subject->run(asInput(rgb, kSide, 255), {"mask", "centres", "reaches"}));
   progress.report(0.7);
@@ -113,12 +112,13 @@ base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress)
   if (!hasShape(made[0], 1, kSubjectSide) || !hasShape(made[1], int(kWords.size()), kSide / 4) ||
       !hasShape(made[2], 4, kSide / 4))
     return otherShape("subject");
-  HSEAM_TRY(const auto people, person->run(asInput(rgb, kPersonSide, 1), {"mask"}));
-  if (!hasShape(people[0], 1, kPersonSide)) return otherShape("person");
   Seen seen{Raster<float>(kSubjectSide, kSubjectSide), Raster<float>(kPersonSide, kPersonSide), thingsIn(made[1], made[2])};
   seen.subject.samples() = made[0].values;
-  seen.person.samples() = people[0].values;
   if (std::none_of(seen.things.begin(), seen.things.end(), [](const SeenThing& t) { return t.isPerson; })) return seen;
+  HSEAM_TRY(Network * person, network("person"));
+  HSEAM_TRY(const auto people, person->run(asInput(rgb, kPersonSide, 1), {"mask"}));
+  if (!hasShape(people[0], 1, kPersonSide)) return otherShape("person");
+  seen.person.samples() = people[0].values;
   HSEAM_TRY(Network * outlines, network("people"));
   HSEAM_TRY(const auto cut, outlines->run(asInput(rgb, kPersonSide, 1), {"mask"}));
   if (!hasShape(cut[0], 1, kPersonSide)) return otherShape("people");

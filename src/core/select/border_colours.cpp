@@ -1,6 +1,7 @@
 #include "core/select/border_colours.h"
 
 #include <algorithm>
+#include <cmath>
 #include <opencv2/imgproc.hpp>
 #include <vector>
 
@@ -34,9 +35,11 @@ cv::Mat distanceToBorder(const cv::Mat& lab) {
   for (int y = 0; y < lab.rows; ++y) {
     for (int x = 0; x < lab.cols; ++x) {
       double nearest = 1e9;
-      for (int k = 0; k < centres.rows; ++k)
-        nearest = std::min(nearest, cv::norm(lab.at<cv::Vec3f>(y, x), cv::Vec3f(centres.ptr<float>(k))));
-      distance.at<std::uint8_t>(y, x) = std::uint8_t(std::min(255.0, nearest * 3));
+      for (int k = 0; k < centres.rows; ++k) {
+        const cv::Vec3f d = lab.at<cv::Vec3f>(y, x) - cv::Vec3f(centres.ptr<float>(k));
+        nearest = std::min(nearest, double(d.dot(d)));
+      }
+      distance.at<std::uint8_t>(y, x) = std::uint8_t(std::min(255.0, std::sqrt(nearest) * 3));
     }
   }
   cv::GaussianBlur(distance, distance, cv::Size(7, 7), 1.5);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/image/lab.h"
 #include "core/image/rgb.h"
 #include "core/learned/seen.h"
 #include "core/select/border_colours.h"
@@ -58,6 +59,17 @@ base::Result<cv::Mat> smallGrey(const TiledImage& grey, base::Size size) {
   return out;
 }
 
+// By our own formula: OpenCV fills a table of 32 MB for its own first.
+cv::Mat labOf(const cv::Mat& rgb) {
+  cv::Mat lab(rgb.size(), CV_32FC3);
+  for (int i = 0; i < int(rgb.total()); ++i) {
+    const cv::Vec3f& c = rgb.ptr<cv::Vec3f>()[i];
+    const image::Lab at = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
+    lab.ptr<cv::Vec3f>()[i] = {float(at.l), float(at.a), float(at.b)};
+  }
+  return lab;
+}
+
 base::Result<Small> smallOf(const TiledImage& picture) {
   const base::Size size = smallSize(picture.size());
   const int level = levelFor(picture, size);
@@ -67,7 +79,7 @@ base::Result<Small> smallOf(const TiledImage& picture) {
   cv::Mat rgb(size.height, size.width, CV_32FC3, s.rgb.row(0));
   cv::resize(cv::Mat(all.height(), all.width(), CV_32FC3, const_cast<float*>(all.row(0))), rgb, rgb.size(), 0, 0, cv::INTER_AREA);
   rgb.convertTo(s.rgb8, CV_8UC3, 255);
-  cv::cvtColor(rgb, s.lab, cv::COLOR_RGB2Lab);
+  s.lab = labOf(rgb);
   return s;
 }
 
