@@ -1,4 +1,4 @@
-// hseam belong PROJECT [--layer NAME] [--only KINDS] [--scene-to-subject]
+// hseam belong PROJECT [--layer NAME] [--only KINDS] [--scene-to-subject] [--strength S]
 
 #include <CLI/CLI.hpp>
 #include <chrono>
@@ -15,6 +15,7 @@ struct BelongWords {
   std::string project, layer;
   std::vector<std::string> only;
   bool sceneToSubject = false;
+  double strength = 1;
 };
 
 base::Result<std::vector<scene::LayerId>> chosenLayers(const scene::Scene& scene, const BelongWords& o) {
@@ -79,7 +80,7 @@ base::Result<Json> mend(Run& run, const BelongWords& o) {
   for (const scene::LayerId id : layers) {
     const std::string name = scene::findLayer(opened.history.scene(), id)->name;
     HSEAM_TRY(const auto done, run.work([&] {
-      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject}, run.executor(), run.progress());
+      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject, o.strength}, run.executor(), run.progress());
     }));
     if (!done.edit.edits.empty()) HSEAM_DO(keep(opened, done.edit));
     j["layers"].push_back(jsonOf(done, name));
@@ -101,6 +102,8 @@ void addBelong(Commands& commands) {
   c->add_option("--only", o->only, "kinds of findings, with commas between")->delimiter(',');
   c->add_flag("--scene-to-subject", o->sceneToSubject,
               "tones, colours, grain and sharpness: change what lies behind the layer instead of the layer");
+  c->add_option("--strength", o->strength, "how strongly the steps that are layers of their own show, 0 to 1 (1)")
+      ->check(CLI::Range(0.0, 1.0));
 }
 
 }  // namespace hseam::cli

@@ -137,6 +137,30 @@ class CliTest : public QObject {
     const auto file = test::must(image::readCoverage(at(name).toStdString(), test::memory(), test::here()));
     return test::must(image::read8(file, 0, base::Rect::of(file.size())));
   }
+  // A click takes the candidate it falls on; where there is none, that is said.
+  void aClickChoosesAmongWhatIsSeen() {
+    const QString dir = at(QStringLiteral("seen"));
+    const auto chosen = [&](const char* where) {
+      return hseamCommand({"select", at(QStringLiteral("disc.png")), "--subject", "--at", where, "--candidates", dir, "--out",
+                           at(QStringLiteral("at.png")), "--json"});
+    };
+    const Ran r = chosen("150,120");
+    QVERIFY2(r.code == 0, r.err.constData());
+    const QJsonArray seen = r.json()["candidates"].toArray();
+    QVERIFY(!seen.isEmpty());
+    for (const auto& c : seen) {
+      QVERIFY(!c.toObject()["what"].toString().isEmpty());
+      const auto one = test::must(image::readCoverage(c.toObject()["file"].toString().toStdString(), test::memory(), test::here()));
+      QCOMPARE(one.size(), (base::Size{300, 240}));
+    }
+    QVERIFY(QFile::exists(dir + QStringLiteral("/1.png")));
+    const auto own = test::must(image::readCoverage(at(QStringLiteral("at.png")).toStdString(), test::memory(), test::here()));
+    QVERIFY(*test::must(image::read8(own, 0, {150, 120, 1, 1})).at(0, 0) > 250);
+    const Ran nothing = chosen("4,4");
+    QVERIFY2(nothing.code == 1 && nothing.err.contains("4,4"), nothing.err.constData());
+    const Ran outside = chosen("400,4");
+    QVERIFY(outside.code == 1 && outside.err.contains("there is no pixel"));
+  }
   void selectByColourStaysWithWhatHangsTogether() {
     // Two squares of one colour; the right one is reached only when it is asked for.
     write(QStringLiteral("squares.png"), test::picture(120, 60, 3, [](int x, int y, int c) {
@@ -308,6 +332,20 @@ class CliTest : public QObject {
     QCOMPARE(layers.size(), std::size_t(4));
     QVERIFY(layers[2]->adjustment() && !layers[2]->clip);
     QCOMPARE(layers[3]->name, std::string("piece"));
+    // Half as strong: the same layer at half its opacity, and the figures are those of what shows.
+    const QString half = at(QStringLiteral("half.hseam"));
+    QCOMPARE(hseamCommand({"new", half, "--scene", at(QStringLiteral("faded.json"))}).code, 0);
+    const Ran weaker = hseamCommand(
+        {"belong", half, "--layer", "piece", "--only", "black_point", "--scene-to-subject", "--strength", "0.5", "--json"});
+    QVERIFY2(weaker.code == 0, weaker.err.constData());
+    const auto shown = test::must(store::ProjectFile::openToRead(half.toStdString(), test::memory(), test::here()));
+    QCOMPARE(shown.history.current(), 1);
+    QCOMPARE(shown.history.scene().layers[2]->opacity, 0.5 * layers[2]->opacity);
+    const auto after = [](const Ran& ran) {
+      return ran.json()["layers"].toArray()[0].toObject()["steps"].toArray()[0].toObject()["after"].toDouble();
+    };
+    QVERIFY2(std::abs(after(weaker)) > std::abs(after(done)) + 1,
+             qPrintable(QStringLiteral("%1 %2").arg(after(weaker)).arg(after(done))));
   }
   void threadsDoNotChangeTheBytes() {
     QCOMPARE(hseamCommand({QStringLiteral("new"), at(QStringLiteral("t.hseam")), QStringLiteral("--scene"),

@@ -60,6 +60,32 @@ base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, 
   return std::optional<Tried>();
 }
 
+// The layers that were not there before; of a new group, the group alone.
+void findNew(const std::vector<scene::LayerRef>& layers, const scene::Scene& before, std::vector<scene::LayerId>& to) {
+  for (const scene::LayerRef& l : layers) {
+    if (!scene::findLayer(before, l->id)) {
+      to.push_back(l->id);
+    } else if (const auto* group = l->group()) {
+      findNew(group->layers, before, to);
+    }
+  }
+}
+
+// What the steps added is shown that strongly, and everything read once more.
+base::Status weaken(const scene::Scene& before, double strength, Belonging& done, scene::Scene& now, Report& report,
+                    base::Executor& executor, const base::Progress& progress) {
+  std::vector<scene::LayerId> added;
+  findNew(now.layers, before, added);
+  for (const scene::LayerId id : added) {
+    const scene::Edit edit(scene::SetOpacity{id, scene::findLayer(now, id)->opacity * strength});
+    HSEAM_TRY(now, scene::apply(now, edit));
+    done.edit.edits.push_back({edit});
+  }
+  if (added.empty()) return {};
+  HSEAM_TRY(report, reportOn(now, executor, progress, &report));
+  return {};
+}
+
 }  // namespace
 
 const std::vector<std::string>& orderOfWork() {
@@ -106,6 +132,13 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
       break;
     }
     out.steps.push_back(std::move(step));
+  }
+  if (options.strength < 1) {
+    HSEAM_DO(weaken(scene, std::max(0.0, options.strength), out, now, report, executor, progress.part(share, 1)));
+    for (Belonging::Step& step : out.steps) {
+      const Verdict* v = step.done ? of(report.readings, step.kind, layer) : nullptr;
+      if (v && v->told) step.after = v->reading;
+    }
   }
   out.after = tightnessOf(report, layer);
   progress.report(1);

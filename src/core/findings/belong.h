@@ -25,6 +25,8 @@ struct BelongOptions {
   std::vector<std::string> only = {};     // where not empty, the only ones that are
   /// Tones, colours, grain and sharpness: what lies behind the layer is brought to it, not it to the scene.
   bool sceneToSubject = false;
+  /// How strongly every step that is a layer of its own shows, 0..1; changes of the mask and of its own colours show wholly.
+  double strength = 1;
 };
 
 /// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
