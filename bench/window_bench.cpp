@@ -15,7 +15,7 @@
 #include <vector>
 
 #include "app/main_window.h"
-#include "app/stations/match.h"
+#include "app/stations/match/match.h"
 #include "app/theme/theme.h"
 #include "app/widgets/curve_editor.h"
 #include "core/store/project_file.h"

@@ -7,6 +7,7 @@
 
 #include "app/theme/sign.h"
 #include "app/theme/theme.h"
+#include "app/widgets/builders.h"
 
 namespace hseam::app {
 

@@ -16,10 +16,10 @@
 
 #include "app/first_steps.h"
 #include "app/main_window.h"
-#include "app/stations/cut_out.h"
-#include "app/stations/lights.h"
-#include "app/stations/look_over.h"
-#include "app/stations/match.h"
+#include "app/stations/cut_out/cut_out.h"
+#include "app/stations/look_over/look_over.h"
+#include "app/stations/match/lights.h"
+#include "app/stations/match/adjust.h"
 #include "core/base/resources.h"
 #include "core/store/project_file.h"
 
@@ -90,20 +90,19 @@ bool drawShots(MainWindow& window, const QString& folder) {
     settle(window);
     good = window.grab().save(folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png")) && good;
   };
-  const auto open = [&](int station, int pleat) {
+  const auto open = [&](StationIndex station, const char* page) {
     window.goTo(station);
-    Pleats* pleats = window.station(station).pleats();
-    pleats->open(pleats->all()[std::size_t(pleat)]);
+    window.station(station).openPage(QLatin1String(page));
   };
   Document& document = window.desk().document();
   document.setActive(layerNamed(document.scene(), "lamplighter"));
-  open(0, 0);
+  open(kGather, "add");
   shot("gather");
   auto* cut = qobject_cast<CutOut*>(&window.station(1));
-  open(1, 0);
+  open(kCutOut, "guess");
   cut->guess(false);
   shot("cut-out-guess");
-  open(1, 2);
+  open(kCutOut, "outline");
   // Along the coat: three pins, and the pointer on its way to the fourth.
   auto* shape = cut->findChild<QComboBox*>(QStringLiteral("outlines"));
   shape->setCurrentIndex(shape->count() - 1);
@@ -116,25 +115,25 @@ bool drawShots(MainWindow& window, const QString& folder) {
   window.canvas().update();
   shot("cut-out-outline");
   cut->instrument()->cancel();
-  open(1, 3);
+  open(kCutOut, "kept");
   document.apply(scene::SetSavedSelections{document.active(),
                                            {{"whole figure", document.activeLayer()->picture()->cutout.selection}},
                                            "keep the selection whole figure"});
   shot("cut-out-kept");
-  open(1, 4);
+  open(kCutOut, "path");
   cut->fitPath();
   shot("cut-out-path");
-  open(1, 5);
+  open(kCutOut, "band");
   cut->findBand();
   shot("cut-out-band");
   cut->solve();
   shot("cut-out-solved");
-  open(1, 7);
+  open(kCutOut, "shape");
   settle(window);
   cut->instrument()->press({{1500, 1470}, Qt::LeftButton, {}, 1});
   cut->instrument()->release({{1640, 2060}, Qt::LeftButton, {}, 1});
   shot("cut-out-shape");
-  open(1, 8);
+  open(kCutOut, "paint");
   window.canvas().zoomTo(1, QPointF(window.canvas().width() * 0.5, window.canvas().height() * 0.32));
   shot("cut-out-paint");
   // The hat's left side becomes furry: strands are hidden from outside.
@@ -149,25 +148,25 @@ bool drawShots(MainWindow& window, const QString& folder) {
   tip->setCurrentIndex(0);
   emit tip->activated(0);
   document.undo();
-  open(2, 0);
+  open(kPlace, "set-in-place");
   shot("place");
-  open(2, 1);
+  open(kPlace, "canvas");
   shot("canvas");
   document.apply(scene::SetGuides{{{true, 400}, {false, 0, base::Point{1500, 900}}}});
-  open(2, 2);
+  open(kPlace, "guides");
   shot("place-guides");
   document.undo();
   window.firstSteps().begin();
-  open(3, 7);
+  open(kMatch, "add-adjustment");
   shot("first-steps");
   window.firstSteps().hide();
   window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
-  open(3, 2);
+  open(kMatch, "adjust");
   shot("match");
   // The horizon of the picture's own camera, then a cast and a contact shadow for the fox.
   document.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
   document.setActive(layerNamed(document.scene(), "fox"));
-  open(3, 3);
+  open(kMatch, "lights");
   auto* lights = window.station(3).findChild<Lights*>();
   const auto press = [&](const char* name) {
     for (auto* b : lights->findChildren<QPushButton*>()) {
@@ -179,10 +178,10 @@ bool drawShots(MainWindow& window, const QString& folder) {
   press("Cast a shadow");
   shot("match-shadow");
   document.setActive(layerNamed(document.scene(), "fox"));
-  open(2, 4);
+  open(kPlace, "floor");
   shot("place-floor");
   // A corner of the fox's picture pulled out, as onto a slanting board.
-  open(2, 3);
+  open(kPlace, "bend");
   settle(window);
   auto* bend = window.station(2).instrument();
   bend->press({QPointF(2408, 1190), Qt::LeftButton, {}, 1});
@@ -191,15 +190,15 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("place-bend");
   document.setActive(layerNamed(document.scene(), "pier at dusk"));
   window.goTo(3);
-  qobject_cast<Match*>(&window.station(3))->add(scene::with(scene::numbersOf("defocus"), "radius", 24), true);
+  window.station(kMatch).findChild<AddAdjustment*>()->add(scene::with(scene::numbersOf("defocus"), "radius", 24), true);
   shot("match-focus");
   document.setActive(layerNamed(document.scene(), "pier at dusk"));
-  open(3, 4);
+  open(kMatch, "fills");
   shot("match-fills");
   while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
   document.undo();
   document.setActive(layerNamed(document.scene(), "lamplighter"));
-  open(4, 0);
+  open(kLookOver, "findings");
   settle(window);
   qobject_cast<LookOver*>(&window.station(4))->findings().step(1);
   shot("look-over");
@@ -211,7 +210,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   }
   shot("look-over-belonged");
   while (document.history().current() > asFound) document.undo();
-  open(4, 1);
+  open(kLookOver, "eyes");
   for (QRadioButton* b : window.station(4).findChildren<QRadioButton*>()) {
     if (b->text() == QObject::tr("its focus")) b->click();
   }
@@ -223,15 +222,15 @@ bool drawShots(MainWindow& window, const QString& folder) {
   for (QAbstractButton* b : window.station(4).findChildren<QAbstractButton*>()) {
     if (b->text() == QObject::tr("heat along the seams")) b->click();
   }
-  open(4, 5);
+  open(kLookOver, "compare");
   shot("look-over-compared");
-  open(4, 6);
+  open(kLookOver, "tolerances");
   shot("look-over-judged");
-  open(4, 7);
+  open(kLookOver, "paper");
   shot("look-over-paper");
-  open(4, 2);
+  open(kLookOver, "fresh");
   shot("look-over-fresh");
-  open(5, 0);
+  open(kHandOver, "write");
   shot("hand-over");
   return good;
 }

@@ -25,27 +25,28 @@ bool anyPicture(const scene::Scene& s, const Test& test) {
 FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk), count_(new QLabel), what_(new QLabel) {
   setProperty("notice", true);
   steps_ = {
-      {tr("Two pictures make a scene"), tr("a place, and a subject for it. Add them, or drop them on the picture."), kGather, 0,
-       [](const scene::Scene& s) { return s.layers.size() >= 2; }},
+      {tr("Two pictures make a scene"), tr("a place, and a subject for it. Add them, or drop them on the picture."), kGather,
+       "add", [](const scene::Scene& s) { return s.layers.size() >= 2; }},
       {tr("Guess the subject"),
-       tr("choose its card in the sheet, then let the program guess. Right is subject, wrong can be painted."), kCutOut, 0,
+       tr("choose its card in the sheet, then let the program guess. Right is subject, wrong can be painted."), kCutOut, "guess",
        [](const scene::Scene& s) {
          return anyPicture(s, [](const auto& p) { return !p.cutout.selection.isNull() || !p.cutout.alpha.isNull(); });
        }},
       {tr("Solve the edge"),
-       tr("find the undecided band, paint it where you know better, then solve. Strands become partly see-through."), kCutOut, 2,
-       [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
-      {tr("Set it in place"), tr("drag it where it stands; a corner scales it, the round grip turns it."), kPlace, 0,
+       tr("find the undecided band, paint it where you know better, then solve. Strands become partly see-through."), kCutOut,
+       "solve", [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
+      {tr("Set it in place"), tr("drag it where it stands; a corner scales it, the round grip turns it."), kPlace, "set-in-place",
        [](const scene::Scene& s) {
          return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; });
        }},
-      {tr("Match it to the light"), tr("add curves confined to it: darks and lights first, then colour."), kMatch, 1,
+      {tr("Match it to the light"), tr("add curves confined to it: darks and lights first, then colour."), kMatch,
+       "add-adjustment",
        [](const scene::Scene& s) {
          const auto all = scene::allLayers(s);
          return std::any_of(all.begin(), all.end(), [](const scene::LayerRef& l) { return l->adjustment() && l->clip; });
        }},
       {tr("Look over it and hand it over"),
-       tr("in grey, in hue, mirrored; then write a flat copy. The layered project is kept by itself."), kHandOver, 0,
+       tr("in grey, in hue, mirrored; then write a flat copy. The layered project is kept by itself."), kHandOver, "write",
        [](const scene::Scene&) { return false; }},
   };
   auto* row = new QHBoxLayout(this);
@@ -58,7 +59,7 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
   row->addWidget(what_, 1);
   lead_ = button(tr("Show me where"), tr("Go to the place where this step is done"), [this] {
     const Step& s = steps_[std::size_t(step_)];
-    emit ledTo(s.station, s.pleat);
+    emit ledTo(s.station, QLatin1String(s.page));
   });
   next_ = button(tr("Next step"), tr("Go on, whether it is done or not"),
                  [this] { step_ + 1 < int(steps_.size()) ? show(step_ + 1) : end(); });

@@ -25,13 +25,14 @@ class FirstSteps : public QFrame {
   static bool wanted();
 
  signals:
-  /// Leads to the place where the step is done: station, and pleat of it by index.
-  void ledTo(int station, int pleat);
+  /// Leads to the place where the step is done: station, and the id of its page.
+  void ledTo(int station, const QString& page);
 
  private:
   struct Step {
     QString what, how;
-    int station, pleat;
+    int station;
+    const char* page;
     std::function<bool(const scene::Scene&)> done;
   };
   void show(int step);

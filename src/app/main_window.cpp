@@ -15,12 +15,12 @@
 #include "app/keys/keys.h"
 #include "app/leaving.h"
 #include "app/sheet/sheet.h"
-#include "app/stations/cut_out.h"
-#include "app/stations/gather.h"
-#include "app/stations/hand_over.h"
-#include "app/stations/look_over.h"
-#include "app/stations/match.h"
-#include "app/stations/place.h"
+#include "app/stations/cut_out/cut_out.h"
+#include "app/stations/gather/gather.h"
+#include "app/stations/hand_over/hand_over.h"
+#include "app/stations/look_over/look_over.h"
+#include "app/stations/match/match.h"
+#include "app/stations/place/place.h"
 #include "app/theme/theme.h"
 #include "app/widgets/ask_file.h"
 #include "core/image/lab.h"
@@ -51,11 +51,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   });
   connect(cutOut_, &CutOut::paintInSceneAsked, this, [this, match] {
     goTo(kMatch);
-    match->openPaint();
+    match->openPage(QStringLiteral("paint"));
   });
   connect(lookOver_, &LookOver::floorAsked, this, [this, place] {
     goTo(kPlace);
-    place->openFloor();
+    place->openPage(QStringLiteral("floor"));
   });
   stations_ = {gather_, cutOut_, place, match, lookOver_, new HandOver(desk_)};
   auto* centre = new QWidget;
@@ -106,9 +106,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   b->addWidget(scroll, 1);
   // What was unfolded is to be seen, once it has its height.
   for (Station* s : stations_) {
-    connect(s->pleats(), &Pleats::currentChanged, scroll, [scroll, pleats = s->pleats()] {
-      QTimer::singleShot(0, scroll, [scroll, pleats] {
-        if (Pleat* open = pleats->current()) scroll->ensureWidgetVisible(open, 0, 0);
+    connect(s->pages(), &PageList::currentChanged, scroll, [scroll, pages = s->pages()] {
+      QTimer::singleShot(0, scroll, [scroll, pages] {
+        if (PageFrame* open = pages->current()) scroll->ensureWidgetVisible(open, 0, 0);
       });
     });
   }
@@ -145,10 +145,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(canvas_, &Canvas::viewMoved, this, [this, &reference] {
     if (beside_->isVisible() && reference.goesAlong()) beside_->follow(*canvas_);
   });
-  connect(firstSteps_, &FirstSteps::ledTo, this, [this](int station, int pleat) {
+  connect(firstSteps_, &FirstSteps::ledTo, this, [this](int station, const QString& page) {
     goTo(station);
-    Pleats* pleats = stations_[std::size_t(station)]->pleats();
-    pleats->open(pleats->all()[std::size_t(pleat)]);
+    stations_[std::size_t(station)]->openPage(page);
   });
   connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
   for (Station* s : stations_) connect(s, &Station::stationAsked, this, &MainWindow::goTo);
@@ -227,7 +226,7 @@ void MainWindow::refreshScene() {
   canvas_->setInstrument(s->instrument());
   const scene::Layer* l = scene::findLayer(shown, desk_.document().active());
   QPolygonF outline;
-  const bool marks = s != lookOver_ && s != stations_[5] && !view.onlyLayer.value;
+  const bool marks = s != lookOver_ && s != stations_[kHandOver] && !view.onlyLayer.value;
   if (l && l->picture() && marks) {
     const base::Size size = l->picture()->source.size();
     const base::Affine m = l->picture()->placement.toScene(size);
@@ -237,7 +236,7 @@ void MainWindow::refreshScene() {
     }
   }
   canvas_->setActiveOutline(outline, l ? QString::fromStdString(l->name) : QString());
-  if (s != stations_[5]) s->refresh();
+  if (s != stations_[kHandOver]) s->refresh();
 }
 
 void MainWindow::refreshWords() {

@@ -9,6 +9,7 @@
 #include "app/keys/keys.h"
 #include "app/main_window.h"
 #include "app/theme/sign.h"
+#include "app/widgets/builders.h"
 
 namespace hseam::app {
 
@@ -85,8 +86,8 @@ QWidget* MainWindow::buildStatus() {
   corner("keys", tr("Keys"), tr("All keys, to read and to change (F1)"), [this] { showKeys(*keys_, this); });
   corner("look", tr("Light or dark"), tr("The other look of the window; greys stay neutral in both"),
          [this] { setLook(theme::look() == theme::Look::dark ? theme::Look::light : theme::Look::dark); });
-  corner("fit", tr("Fit"), tr("The whole picture (Ctrl+0)"), [this] { canvas_->zoomToFit(); });
-  corner("one", tr("1:1"), tr("One pixel of the picture on one of the screen (Ctrl+1)"), [this] { zoomToOne(); });
+  corner("fit", tr("Fit"), tr("The whole picture (Alt+0)"), [this] { canvas_->zoomToFit(); });
+  corner("one", tr("1:1"), tr("One pixel of the picture on one of the screen (Alt+Shift+0)"), [this] { zoomToOne(); });
   row->addWidget(zoom_);
   zoom_->setMinimumWidth(48);
   zoom_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);

@@ -26,8 +26,8 @@ void MainWindow::buildKeys() {
   key("name", tr("name the project"), seq("Ctrl+S"), [this] { askSaveAs(); });
   key("add-pictures", tr("add pictures"), seq("Ctrl+I"), [this] { askForPictures(); });
   key("paste", tr("paste a picture"), seq("Ctrl+V"), [this] { desk_.paste(); });
-  key("fit", tr("the whole picture"), seq("Ctrl+0"), [this] { canvas_->zoomToFit(); });
-  key("one-to-one", tr("one pixel to one"), seq("Ctrl+1"), [this] { zoomToOne(); });
+  key("fit", tr("the whole picture"), seq("Alt+0"), [this] { canvas_->zoomToFit(); });
+  key("one-to-one", tr("one pixel to one"), seq("Alt+Shift+0"), [this] { zoomToOne(); });
   key("rename", tr("name the active layer"), seq("F2"), [this] { sheet_->renameActive(); });
   key("duplicate", tr("copy the active layer"), seq("Ctrl+D"), [this] { sheet_->duplicateActive(); });
   key("remove", tr("take the layers in hand out"), seq("Ctrl+Delete"), [this] { sheet_->removeActive(); });
@@ -44,13 +44,13 @@ void MainWindow::buildKeys() {
   auto* leader = new KeyLeader(this);
   connect(leader, &KeyLeader::started, this, [this, leader] {
     QStringList names;
-    for (const Pleat* p : stations_[std::size_t(currentStation())]->pleats()->all()) names << p->name();
+    for (const PageFrame* p : stations_[std::size_t(currentStation())]->pages()->all()) names << p->name();
     leader->setNames(names);
     doing_->setText(tr("type the first letters of an instrument: %1").arg(names.join(QStringLiteral(", "))));
   });
   connect(leader, &KeyLeader::chosen, this, [this](int i) {
-    Pleats* pleats = stations_[std::size_t(currentStation())]->pleats();
-    pleats->open(pleats->all()[std::size_t(i)]);
+    PageList* pages = stations_[std::size_t(currentStation())]->pages();
+    pages->open(pages->all()[std::size_t(i)]->id());
   });
   connect(leader, &KeyLeader::ended, this, &MainWindow::refreshWords);
 }

@@ -1,7 +1,7 @@
 // What the window does when somebody comes back to it, or stays too long.
 
 #include "app/main_window.h"
-#include "app/stations/look_over.h"
+#include "app/stations/look_over/look_over.h"
 
 namespace hseam::app {
 

@@ -1,8 +1,8 @@
 #include <QPainter>
 
 #include "app/main_window.h"
-#include "app/stations/cut_out.h"
-#include "app/stations/look_over.h"
+#include "app/stations/cut_out/cut_out.h"
+#include "app/stations/look_over/look_over.h"
 
 namespace hseam::app {
 namespace {

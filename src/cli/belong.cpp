@@ -80,7 +80,8 @@ base::Result<Json> mend(Run& run, const BelongWords& o) {
   for (const scene::LayerId id : layers) {
     const std::string name = scene::findLayer(opened.history.scene(), id)->name;
     HSEAM_TRY(const auto done, run.work([&] {
-      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject, o.strength}, run.executor(), run.progress());
+      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject, o.strength}, run.executor(),
+                              run.progress());
     }));
     if (!done.edit.edits.empty()) HSEAM_DO(keep(opened, done.edit));
     j["layers"].push_back(jsonOf(done, name));

@@ -1,8 +1,13 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QPushButton>
+#include <QRadioButton>
 
+#include "app/widgets/curve_editor.h"
+#include "app/widgets/hue_ring.h"
+#include "app/widgets/level_lines.h"
 #include "app/widgets/tone_colours.h"
+#include "core/image/transfer.h"
 #include "window.h"
 
 using namespace hseam;
@@ -43,6 +48,14 @@ class AdjustmentsTest : public QObject {
       for (std::size_t i = 0; i < kind.fields.size() && !changes; ++i) {
         if (*kind.fields[i].section && i > 2) break;
         const auto& f = kind.fields[i];
+        if (f.hue >= 0) {
+          // On the ring of hues: the tack in hand.
+          QTest::keyClick(w.find<app::HueRing>(QStringLiteral("%1 of the hues").arg(QLatin1String(f.amount))), Qt::Key_Up,
+                          Qt::ShiftModifier);
+          w.settle();
+          changes = differ(shown(w), before);
+          continue;
+        }
         auto* field = w.find<QDoubleSpinBox>(QLatin1String(f.name));
         const double was = field->value();
         const double goal = f.high > f.initial ? f.high : f.low;
@@ -99,7 +112,8 @@ class AdjustmentsTest : public QObject {
     w.settle();
     QVERIFY(!differ(shown(w), before));
     // By lightness, hue stays.
-    w.find<QComboBox>(QStringLiteral("Channel of the curve"))->setCurrentIndex(4);
+    w.find<QRadioButton>(QStringLiteral("Curve of L*"))->click();
+    w.settle();
     w.drag(Qt::LeftButton, {QPointF(x, y), QPointF(x, y + 50)});
     QCOMPARE(std::get<scene::Curves>(w.desk().active()->adjustment()->adjustment).lightness.size(), std::size_t(3));
     QVERIFY(shown(w).at(int(x), int(y))[1] < before.at(int(x), int(y))[1] - 0.03f);
@@ -112,15 +126,94 @@ class AdjustmentsTest : public QObject {
     w.pick(QStringLiteral("Colours"), QStringLiteral("tones to colours"));
     const auto stops = [&] { return std::get<scene::TonesToColours>(w.desk().active()->adjustment()->adjustment).stops; };
     auto* strip = w.find<app::ToneColours>(QStringLiteral("Colours of the tones"));
-    w.dragIn(strip, Qt::LeftButton, {QPoint(strip->width() / 2, 20), QPoint(strip->width() / 2, 22)});
+    w.dragIn(strip, Qt::LeftButton, {QPoint(strip->width() / 2, 60), QPoint(strip->width() / 2, 62)});
     QCOMPARE(stops().size(), std::size_t(3));
     QVERIFY(std::abs(stops()[1].at - 0.5) < 0.02);
     QTest::keyClick(strip, Qt::Key_Right);
     w.settle();
     QVERIFY(stops()[1].at > 0.5);
-    w.dragIn(strip, Qt::LeftButton,
-             {QPoint(strip->width() / 2 + 2, strip->height() - 22), QPoint(strip->width() / 2, strip->height() + 30)});
+    QTest::mouseClick(strip, Qt::RightButton, {}, QPoint(strip->width() / 2 + 2, strip->height() / 2));
+    w.settle();
     QCOMPARE(stops().size(), std::size_t(2));
+  }
+  // The curve of another channel is taken in hand by a click on its line.
+  void theLinesOfAllChannelsLieOnOneField() {
+    test::Window w;
+    begin(w);
+    w.choose(QStringLiteral("subject"));
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
+    const auto curves = [&] { return std::get<scene::Curves>(w.desk().active()->adjustment()->adjustment); };
+    auto* field = w.find<app::CurveEditor>(QStringLiteral("Curve"));
+    const QPoint middle(field->width() / 2, field->height() / 2), high(field->width() / 2, field->height() / 4);
+    w.find<QRadioButton>(QStringLiteral("Curve of red"))->click();
+    w.dragIn(field, Qt::LeftButton, {middle, high});
+    QCOMPARE(curves().red.size(), std::size_t(3));
+    w.find<QRadioButton>(QStringLiteral("Curve of all"))->click();
+    w.settle();
+    QTest::mouseClick(field, Qt::LeftButton, {}, high);
+    w.settle();
+    QVERIFY(w.find<QRadioButton>(QStringLiteral("Curve of red"))->isChecked());
+    QVERIFY(curves().rgb.empty());
+    QCOMPARE(curves().red.size(), std::size_t(3));
+  }
+  // The lines of the levels stand where the tones lie, in L*.
+  void levelsAreLinesOnTheHistogram() {
+    test::Window w;
+    begin(w);
+    w.choose(QStringLiteral("subject"));
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
+    const auto levels = [&] { return std::get<scene::Levels>(w.desk().active()->adjustment()->adjustment); };
+    auto* lines = w.find<app::LevelLines>(QStringLiteral("Darkest, middle and lightest tone"));
+    const int left = 10, wide = lines->width() - 20;
+    // The black line from L* 0 to L* 25.
+    w.dragIn(lines, Qt::LeftButton, {QPoint(left, 40), QPoint(left + wide / 8, 40), QPoint(left + wide / 4, 40)});
+    const double y = image::linearFromEncoded(levels().black);
+    QVERIFY2(std::abs(100 * scene::lightnessOfLuminance(y) - 25) < 0.6, qPrintable(QString::number(levels().black)));
+    QCOMPARE(levels().white, 1.0);
+    // By keys: Space to the middle, to the left; the middle lightens.
+    lines->setFocus();
+    QTest::keyClick(lines, Qt::Key_Space);
+    QTest::keyClick(lines, Qt::Key_Left, Qt::ShiftModifier);
+    w.settle();
+    QVERIFY(levels().middle > 1.1);
+    QTest::keyClick(lines, Qt::Key_Delete);
+    w.settle();
+    QCOMPARE(levels().middle, 1.0);
+  }
+  // Of the hues, one tack outwards is that hue alone; for grey the same ring.
+  void huesAreTacksOnARing() {
+    test::Window w;
+    begin(w);
+    w.choose(QStringLiteral("subject"));
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Colours"), QStringLiteral("hues"));
+    const auto number = [&](const char* key) {
+      return std::get<scene::ByNumbers>(w.desk().active()->adjustment()->adjustment)[key];
+    };
+    auto* ring = w.find<app::HueRing>(QStringLiteral("strength of the hues"));
+    const QPoint centre(ring->width() / 2, 112);
+    // Green stands at 120 degrees from red on top, clockwise.
+    const auto green = [&](double far) { return centre + QPoint(int(far * 0.866), int(far * 0.5)); };
+    w.dragIn(ring, Qt::LeftButton, {green(56), green(70), green(86)});
+    QVERIFY2(number("greensSaturation") > 0.9, qPrintable(QString::number(number("greensSaturation"))));
+    QCOMPARE(number("redsSaturation"), 0.0);
+    QCOMPARE(number("saturation"), 0.0);
+    w.find<QRadioButton>(QStringLiteral("lightness"))->click();
+    w.settle();
+    ring = w.find<app::HueRing>(QStringLiteral("lightness of the hues"));
+    ring->setFocus();
+    QTest::keyClick(ring, Qt::Key_Down, Qt::ShiftModifier);
+    w.settle();
+    QVERIFY(number("greensLightness") < 0 && number("greensSaturation") > 0.9);
+    w.choose(QStringLiteral("subject"));
+    w.unfold(QStringLiteral("Add an adjustment"));
+    w.pick(QStringLiteral("Colours"), QStringLiteral("grey from colours"));
+    ring = w.find<app::HueRing>(QStringLiteral("lightness of the hues"));
+    QTest::keyClick(ring, Qt::Key_Up);
+    w.settle();
+    QVERIFY(number("reds") > 0.30);
   }
 };
 

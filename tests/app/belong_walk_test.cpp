@@ -4,7 +4,7 @@
 #include <QLabel>
 #include <QPushButton>
 
-#include "app/stations/look_over.h"
+#include "app/stations/look_over/look_over.h"
 #include "window.h"
 
 using namespace hseam;

@@ -41,7 +41,7 @@ class BendTest : public QObject {
       const base::Point now = toScene(w, crossing);
       QVERIFY2(std::hypot(now.x - was.x - 18, now.y - was.y + 10) < 2,
                qPrintable(QStringLiteral("%1 %2").arg(now.x - was.x).arg(now.y - was.y)));
-      w.click(QStringLiteral("Split the grid"));
+      w.click(QStringLiteral("Add a crossing"));
       const base::Point middle = toScene(w, {size.width * 0.5, size.height * 0.5});
       QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(middle.x, middle.y));
       w.settle();

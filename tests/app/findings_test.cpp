@@ -6,9 +6,9 @@
 #include <QPushButton>
 
 #include "app/sheet/card.h"
-#include "app/stations/done_to_it.h"
-#include "app/stations/look_over.h"
-#include "app/stations/numbers_beside.h"
+#include "app/stations/look_over/done_to_it.h"
+#include "app/stations/look_over/look_over.h"
+#include "app/stations/look_over/numbers_beside.h"
 #include "truth/planted.h"
 #include "window.h"
 

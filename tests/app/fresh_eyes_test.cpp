@@ -1,12 +1,12 @@
 // Coming back to a picture: it is seen mirrored for a moment, what was done since is told, and how it was can be seen again.
 
-#include "app/stations/fresh_eyes.h"
+#include "app/stations/look_over/fresh_eyes.h"
 
 #include <QCheckBox>
 #include <QLabel>
 
 #include "app/document/rest.h"
-#include "app/stations/look_over.h"
+#include "app/stations/look_over/look_over.h"
 #include "core/store/project_file.h"
 #include "window.h"
 

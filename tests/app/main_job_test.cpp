@@ -4,7 +4,7 @@
 #include <QDoubleSpinBox>
 #include <QProcess>
 
-#include "app/stations/hand_over.h"
+#include "app/stations/hand_over/hand_over.h"
 #include "app/widgets/curve_editor.h"
 #include "core/render/renderer.h"
 #include "reference/composite.h"

@@ -18,8 +18,8 @@
 
 #include "app/first_steps.h"
 #include "app/keys/keys.h"
-#include "app/stations/hand_over.h"
-#include "app/stations/look_over.h"
+#include "app/stations/hand_over/hand_over.h"
+#include "app/stations/look_over/look_over.h"
 #include "as_anyone.h"
 #include "core/image/transfer.h"
 #include "core/store/open_raster.h"

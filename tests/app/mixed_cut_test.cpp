@@ -2,7 +2,7 @@
 #include <QComboBox>
 
 #include "app/ribbon/seam_ribbon.h"
-#include "app/stations/cut_out.h"
+#include "app/stations/cut_out/cut_out.h"
 #include "core/matte/edge_readings.h"
 #include "truth/rendered_mattes.h"
 #include "window.h"

@@ -2,7 +2,7 @@
 #include <QComboBox>
 #include <QLabel>
 
-#include "app/stations/cut_out.h"
+#include "app/stations/cut_out/cut_out.h"
 #include "window.h"
 
 using namespace hseam;

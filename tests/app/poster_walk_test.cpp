@@ -5,7 +5,7 @@
 #include <QProcess>
 #include <QPushButton>
 
-#include "app/stations/look_over.h"
+#include "app/stations/look_over/look_over.h"
 #include "window.h"
 
 using namespace hseam;

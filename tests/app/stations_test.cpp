@@ -9,7 +9,7 @@
 #include <QRadioButton>
 #include <QWheelEvent>
 
-#include "app/stations/hand_over.h"
+#include "app/stations/hand_over/hand_over.h"
 #include "app/widgets/tint_plane.h"
 #include "window.h"
 
@@ -204,7 +204,7 @@ class StationsTest : public QObject {
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
     const auto mask = [&](int x, int y) { return test::maskAt(*w.desk().active(), x, y); };
-    w.click(QStringLiteral("Hide all"));
+    w.click(QStringLiteral("Empty it"));
     QCOMPARE(mask(200, 160), 0);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("hardness")), QStringLiteral("100"));
@@ -226,7 +226,7 @@ class StationsTest : public QObject {
     w.click(QStringLiteral("see the mask alone"));
     QCOMPARE(shownAt(w, 200, 160), qRgb(255, 255, 255));
     QCOMPARE(shownAt(w, 200, 280), qRgb(0, 0, 0));
-    w.click(QStringLiteral("Show all"));
+    w.click(QStringLiteral("Fill it"));
     QCOMPARE(mask(200, 280), 255);
   }
   void wheelAndPenSteerTheBrush() {
@@ -253,7 +253,7 @@ class StationsTest : public QObject {
     // A pen at half pressure paints half as wide; its eraser end hides.
     w.type(size, QStringLiteral("80"));
     w.type(hardness, QStringLiteral("100"));
-    w.click(QStringLiteral("Hide all"));
+    w.click(QStringLiteral("Empty it"));
     const QPointingDevice pen(QStringLiteral("pen"), 7, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Pen,
                               QInputDevice::Capability::Pressure, 1, 2);
     const QPointingDevice eraser(QStringLiteral("pen"), 8, QInputDevice::DeviceType::Stylus, QPointingDevice::PointerType::Eraser,
@@ -280,7 +280,7 @@ class StationsTest : public QObject {
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
-    w.click(QStringLiteral("Hide all"));
+    w.click(QStringLiteral("Empty it"));
     const int before = w.desk().document().history().count();
     // The second of two quick clicks arrives as a double click.
     const auto send = [&](QEvent::Type type, QPointF scene) {

@@ -60,9 +60,9 @@ class Window {
     }
     settle();
   }
-  void unfold(const QString& pleat) {
-    for (app::Pleat* p : window_.station(window_.currentStation()).pleats()->all()) {
-      if (p->name() == pleat) window_.station(window_.currentStation()).pleats()->open(p);
+  void unfold(const QString& page) {
+    for (app::PageFrame* p : window_.station(window_.currentStation()).pages()->all()) {
+      if (p->name() == page) window_.station(window_.currentStation()).pages()->open(p);
     }
     settle();
   }

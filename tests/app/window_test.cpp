@@ -131,7 +131,7 @@ class WindowTest : public QObject {
     readyToSolve(w);
     QTest::mouseClick(w.find<QAbstractButton>(QStringLiteral("Solve")), Qt::LeftButton);
     // Painting meanwhile is kept: the mask keeps what was hidden by hand.
-    w->station(test::kCutOut).pleats()->open(w->station(test::kCutOut).pleats()->all()[8]);
+    w->station(test::kCutOut).openPage(QStringLiteral("paint"));
     QApplication::processEvents();
     QVERIFY(w.desk().jobs().running());
     const QPoint hat = w.at(1170, 600);
@@ -150,8 +150,8 @@ class WindowTest : public QObject {
     w.open({pictures_.ground, pictures_.subject});
     for (int station = 0; station < 6; ++station) {
       w.goTo(test::StationIndex(station));
-      for (app::Pleat* pleat : w->station(station).pleats()->all()) {
-        w->station(station).pleats()->open(pleat);
+      for (app::PageFrame* page : w->station(station).pages()->all()) {
+        w->station(station).pages()->open(page);
         w.settle();
         for (QWidget* widget : w.get().findChildren<QWidget*>()) {
           const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QComboBox*>(widget) ||
@@ -160,7 +160,7 @@ class WindowTest : public QObject {
               widget->objectName().startsWith(QStringLiteral("qt_")))
             continue;
           const QString where = QStringLiteral("%1, %2: %3 %4")
-                                    .arg(w->station(station).name(), pleat->name(),
+                                    .arg(w->station(station).name(), page->name(),
                                          QLatin1String(widget->metaObject()->className()), widget->accessibleName());
           QVERIFY2(!widget->toolTip().isEmpty(), qPrintable(where + QStringLiteral(" has no tooltip")));
           QAccessibleInterface* face = QAccessible::queryAccessibleInterface(widget);
@@ -181,13 +181,13 @@ class WindowTest : public QObject {
     QCOMPARE(w->size(), QSize(1100, 700));
     for (int station = 0; station < 6; ++station) {
       w.goTo(test::StationIndex(station));
-      for (app::Pleat* pleat : w->station(station).pleats()->all()) {
-        w->station(station).pleats()->open(pleat);
+      for (app::PageFrame* page : w->station(station).pages()->all()) {
+        w->station(station).pages()->open(page);
         w.settle();
         for (auto* b : w.get().findChildren<QAbstractButton*>()) {
           if (!b->isVisible()) continue;
           QVERIFY2(b->width() + 1 >= b->minimumSizeHint().width(), qPrintable(QStringLiteral("%1 in %2: %3 < %4")
-                                                                                  .arg(b->text(), pleat->name())
+                                                                                  .arg(b->text(), page->name())
                                                                                   .arg(b->width())
                                                                                   .arg(b->minimumSizeHint().width())));
           // Nothing may stick out of what scrolls up and down only.
@@ -212,14 +212,14 @@ class WindowTest : public QObject {
     w.goTo(test::kCutOut);
     w.canvas().setFocus();
     QTest::keyClicks(&w.canvas(), QStringLiteral(";pa"));
-    QCOMPARE(w->station(test::kCutOut).pleats()->current()->name(), QStringLiteral("Paint the mask"));
+    QCOMPARE(w->station(test::kCutOut).pages()->current()->name(), QStringLiteral("Paint the mask"));
     QTest::keyClicks(&w.canvas(), QStringLiteral(";u"));
-    QCOMPARE(w->station(test::kCutOut).pleats()->current()->name(), QStringLiteral("Undecided band"));
-    QTest::keyClick(&w.get(), Qt::Key_1, Qt::ControlModifier);
+    QCOMPARE(w->station(test::kCutOut).pages()->current()->name(), QStringLiteral("Undecided band"));
+    QTest::keyClick(&w.get(), Qt::Key_0, Qt::AltModifier | Qt::ShiftModifier);
     QCOMPARE(w.canvas().zoom(), 1.0);
     QTest::keyClick(&w.canvas(), Qt::Key_Plus);
     QVERIFY(w.canvas().zoom() > 1);
-    QTest::keyClick(&w.get(), Qt::Key_0, Qt::ControlModifier);
+    QTest::keyClick(&w.get(), Qt::Key_0, Qt::AltModifier);
     QVERIFY(w.canvas().zoom() != 1.25);
     // The next step by key.
     QTest::keyClick(&w.get(), Qt::Key_Return, Qt::ControlModifier);

@@ -5,7 +5,7 @@
 #include <QListWidget>
 #include <QPlainTextEdit>
 
-#include "app/stations/looks.h"
+#include "app/stations/match/looks.h"
 #include "core/render/renderer.h"
 #include "window.h"
 

@@ -150,7 +150,8 @@ class CliTest : public QObject {
     QVERIFY(!seen.isEmpty());
     for (const auto& c : seen) {
       QVERIFY(!c.toObject()["what"].toString().isEmpty());
-      const auto one = test::must(image::readCoverage(c.toObject()["file"].toString().toStdString(), test::memory(), test::here()));
+      const auto one =
+          test::must(image::readCoverage(c.toObject()["file"].toString().toStdString(), test::memory(), test::here()));
       QCOMPARE(one.size(), (base::Size{300, 240}));
     }
     QVERIFY(QFile::exists(dir + QStringLiteral("/1.png")));

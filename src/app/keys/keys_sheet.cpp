@@ -7,7 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/keys/keys.h"
-#include "app/stations/station.h"
+#include "app/widgets/builders.h"
 
 namespace hseam::app {
 namespace {

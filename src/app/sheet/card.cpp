@@ -13,8 +13,8 @@
 #include <vector>
 
 #include "app/canvas/view.h"
-#include "app/stations/station.h"
 #include "app/theme/theme.h"
+#include "app/widgets/builders.h"
 #include "core/render/fills.h"
 #include "core/render/renderer.h"
 

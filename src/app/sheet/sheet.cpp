@@ -7,8 +7,8 @@
 #include <algorithm>
 
 #include "app/sheet/card.h"
-#include "app/stations/station.h"
 #include "app/theme/sign.h"
+#include "app/widgets/builders.h"
 
 namespace hseam::app {
 

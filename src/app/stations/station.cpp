@@ -1,22 +1,63 @@
 #include "app/stations/station.h"
 
-#include <QHBoxLayout>
-#include <QLabel>
-#include <QPushButton>
-#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace hseam::app {
 
-Station::Station(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), pleats_(new Pleats(this)) {
+Station::Station(Desk& desk) : desk_(desk), list_(new PageList(this)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(pleats_);
+  column->addWidget(list_);
   column->addStretch(1);
-  connect(pleats_, &Pleats::currentChanged, this, [this] {
+  connect(list_, &PageList::currentChanged, this, [this] {
     refresh();
     emit changed();
   });
+}
+
+void Station::addPage(Page* page) {
+  PageFrame* frame = list_->add(page->about().id, page->about().name, page->about().why);
+  frame->content()->addWidget(page);
+  all_.push_back({frame, page});
+  connect(page, &Page::changed, this, [this, frame, page] {
+    frame->setValue(page->words());
+    emit changed();
+  });
+  connect(page, &Page::openAsked, this, [this, frame] { list_->open(frame); });
+}
+
+Page* Station::openPage() const {
+  const PageFrame* open = list_->current();
+  const auto at = std::find_if(all_.begin(), all_.end(), [&](const auto& p) { return p.first == open; });
+  return open && at != all_.end() ? at->second : nullptr;
+}
+
+View Station::view() const {
+  View v;
+  if (const Page* page = openPage()) page->change(v);
+  return v;
+}
+
+Instrument* Station::instrument() {
+  Page* page = openPage();
+  return page ? page->instrument() : nullptr;
+}
+
+void Station::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
+  if (Page* page = openPage()) page->paintOver(painter, toWidget, widget);
+}
+
+void Station::refresh() {
+  const Page* open = openPage();
+  for (const auto& [frame, page] : all_) {
+    if (page->onlyWhileOpen() && page != open) continue;
+    page->refresh();
+    frame->setValue(page->words());
+  }
+}
+
+NextStep Station::onTo(StationIndex station, const QString& what, const QString& why, const QString& button) const {
+  return {what, why, button, [self = const_cast<Station*>(this), station] { emit self->stationAsked(station); }};
 }
 
 const scene::PictureContent* Station::activePicture() const {
@@ -27,42 +68,6 @@ const scene::PictureContent* Station::activePicture() const {
 QString Station::activeName() const {
   const scene::Layer* l = desk_.active();
   return l ? QString::fromStdString(l->name) : QString();
-}
-
-QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act) {
-  auto* b = new QPushButton(text);
-  b->setToolTip(tip);
-  b->setAccessibleName(text);
-  b->setAccessibleDescription(tip);
-  b->setAutoDefault(false);
-  QObject::connect(b, &QPushButton::clicked, b, [act] { act(); });
-  return b;
-}
-
-QLabel* quietLabel(const QString& text) {
-  auto* l = new QLabel(text);
-  l->setProperty("quiet", true);
-  l->setWordWrap(true);
-  return l;
-}
-
-QWidget* rowOf(const QList<QWidget*>& widgets) {
-  auto* w = new QWidget;
-  auto* row = new QHBoxLayout(w);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(6);
-  for (QWidget* x : widgets) row->addWidget(x);
-  return w;
-}
-
-void fitToPage(QStackedWidget* stack) {
-  const auto fit = [stack](int current) {
-    for (int i = 0; i < stack->count(); ++i)
-      stack->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == current ? QSizePolicy::Preferred : QSizePolicy::Ignored);
-    stack->adjustSize();
-  };
-  QObject::connect(stack, &QStackedWidget::currentChanged, stack, fit);
-  fit(stack->currentIndex());
 }
 
 }  // namespace hseam::app

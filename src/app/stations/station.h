@@ -2,17 +2,11 @@
 
 #include <QWidget>
 #include <functional>
-#include <optional>
 
-#include "app/canvas/instrument.h"
-#include "app/canvas/view.h"
-#include "app/document/desk.h"
-#include "app/widgets/pleat.h"
+#include "app/stations/page.h"
+#include "app/widgets/builders.h"
+#include "app/widgets/page_list.h"
 #include "app/widgets/run_of_work.h"
-
-class QLabel;
-class QStackedWidget;
-class QPushButton;
 
 namespace hseam::app {
 
@@ -27,45 +21,49 @@ struct NextStep {
 /// Their order on the run of work.
 enum StationIndex { kGather, kCutOut, kPlace, kMatch, kLookOver, kHandOver };
 
-/// One of the six stations: its pleats, what the canvas shows while it is open, and what the pointer does.
+/// One of the six stations: a list of pages. What the canvas shows and what the pointer does is that of the open page, unless the
+/// station says otherwise.
 class Station : public QWidget {
   Q_OBJECT
 
  public:
-  explicit Station(Desk& desk, QWidget* parent = nullptr);
+  explicit Station(Desk& desk);
   virtual QString name() const = 0;
-  virtual View view() const { return {}; }
-  virtual Instrument* instrument() { return nullptr; }
+  virtual View view() const;
+  virtual Instrument* instrument();
   virtual NextStep nextStep() const = 0;
   /// State and words of its tab.
   virtual std::pair<RunOfWork::Stitch, QString> state() const = 0;
   /// Over the picture: selections, bands.
-  virtual void paintOver(QPainter&, const QTransform&, const QRect&) {}
-  /// The scene has changed, another layer is active, or the station was opened: show it in the controls.
-  virtual void refresh() {}
-  Pleats* pleats() { return pleats_; }
+  virtual void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget);
+  /// The scene has changed, another layer is active, or the station was opened: its pages and the words of their lines.
+  virtual void refresh();
+  PageList* pages() { return list_; }
+  void openPage(const QString& id) { list_->open(id); }
 
  signals:
   void changed();                  // view, instrument, words or next step
   void stationAsked(int station);  // the next step is taken elsewhere
 
  protected:
-  /// A picture layer in hand; null if the active layer is none.
+  void heading(const QString& words) { list_->heading(words); }
+  template <class P>
+  P* add(P* page) {
+    addPage(page);
+    return page;
+  }
+  /// Null: all are folded.
+  Page* openPage() const;
   const scene::PictureContent* activePicture() const;
   QString activeName() const;
   /// A step whose button leads to another station.
-  NextStep onTo(StationIndex station, const QString& what, const QString& why, const QString& button) const {
-    return {what, why, button, [self = const_cast<Station*>(this), station] { emit self->stationAsked(station); }};
-  }
+  NextStep onTo(StationIndex station, const QString& what, const QString& why, const QString& button) const;
   Desk& desk_;
-  Pleats* pleats_;
-};
 
-/// Small builders, so that every control has its words.
-QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act);
-QLabel* quietLabel(const QString& text);
-QWidget* rowOf(const QList<QWidget*>& widgets);
-/// From now on the stack is as tall as the page that is shown, not as its tallest.
-void fitToPage(QStackedWidget* stack);
+ private:
+  void addPage(Page* page);
+  PageList* list_;
+  std::vector<std::pair<PageFrame*, Page*>> all_;
+};
 
 }  // namespace hseam::app

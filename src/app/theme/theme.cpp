@@ -61,8 +61,8 @@ QMenu::item:selected { background: @control; }
 #bench { background: @open; }
 QFrame[notice="true"], hseam--app--BenchHead { background: @sunk; }
 hseam--app--BenchHead { border-radius: 6px; }
-hseam--app--Pleat QToolButton { background: transparent; border: 1px solid transparent; color: @text; padding: 3px 0; text-align: left; }
-hseam--app--Pleat QToolButton:focus { border-color: @blue; }
+hseam--app--PageFrame QToolButton { background: transparent; border: 1px solid transparent; color: @text; padding: 3px 0; text-align: left; }
+hseam--app--PageFrame QToolButton:focus { border-color: @blue; }
 QTableView, QTableWidget { background: @sunk; color: @text; gridline-color: @open; selection-background-color: @control; selection-color: @text; border: none; }
 QHeaderView::section { background: @raised; color: @quiet; border: none; padding: 4px 8px; }
 )";

@@ -13,7 +13,7 @@ enum class Look { dark, light };
 // thread, orange is for attention only. Text stands 4.5:1 or better on every level that it is used on.
 struct Colours {
   QColor base;    // tabs' back, sheet, ribbon
-  QColor raised;  // pleats and cards
+  QColor raised;  // pages and cards
   QColor open;    // canvas surround, the open tab, the active card
   QColor sunk;    // fields and tags
   QColor line;

@@ -12,12 +12,9 @@
 namespace hseam::app {
 namespace {
 
-// The colour of text, faint.
-QColor shade(int alpha) {
-  QColor c = theme::colours().text;
-  c.setAlpha(alpha);
-  return c;
-}
+constexpr double kOnLine = 7;  // px
+
+const scene::CurvePoints kStraight{{0, 0}, {1, 1}};
 
 }  // namespace
 
@@ -28,20 +25,21 @@ CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent) {
   setAccessibleDescription(tr("Click adds a point, dragging moves it, Delete removes it, the arrow keys nudge it."));
   setToolTip(
       tr("Dark tones left, light tones right. Click adds a point, drag it; Delete or dragging it out removes it; arrows nudge.\n"
-         "Filled: tones as they are now. Line: tones of the scene below."));
+         "A click on another channel's line takes that in hand. Filled: tones as they are now. Line: tones of the scene below."));
 }
 
-void CurveEditor::setCurve(const scene::CurvePoints& points) {
-  if (dragging_) return;
-  points_ = points.empty() ? scene::CurvePoints{{0, 0}, {1, 1}} : points;
-  chosen_ = std::min(chosen_, int(points_.size()) - 1);
-  update();
-}
-
-void CurveEditor::setColour(const QColor& colour) {
-  if (colour == colour_) return;
-  colour_ = colour;
-  chosen_ = -1;  // another channel has other points
+void CurveEditor::setCurves(const std::vector<Line>& lines, int inHand) {
+  lines_ = lines;
+  if (inHand != inHand_) {
+    inHand_ = inHand;
+    chosen_ = -1;  // another line has other points
+    dragging_ = false;
+  }
+  if (!dragging_) {
+    const scene::CurvePoints& own = lines_[std::size_t(inHand_)].points;
+    points_ = own.empty() ? kStraight : own;
+    chosen_ = std::min(chosen_, int(points_.size()) - 1);
+  }
   update();
 }
 
@@ -64,44 +62,29 @@ std::pair<double, double> CurveEditor::fromWidget(QPointF p) const {
 void CurveEditor::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  p.setPen(Qt::NoPen);
-  p.setBrush(theme::colours().sunk);
-  p.drawRoundedRect(rect(), 4, 4);
-  const auto outline = [&](const Histogram& h, bool closed) {
-    QPainterPath path;
-    for (std::size_t i = 0; i < h.size(); ++i) {
-      const QPointF at = toWidget(double(i) / double(h.size() - 1), 0.92 * double(h[i]));
-      i == 0 ? path.moveTo(at) : path.lineTo(at);
-    }
-    if (closed) {
-      path.lineTo(toWidget(1, 0));
-      path.lineTo(toWidget(0, 0));
-    }
-    return path;
-  };
-  p.setBrush(shade(46));
-  p.drawPath(outline(result_, true));
-  p.setBrush(Qt::NoBrush);
-  p.setPen(QPen(shade(90), 1));
-  p.drawPath(outline(below_, false));
-  p.setPen(QPen(shade(40), 1, Qt::DashLine));
+  paintTones(p, QRectF(rect()), field(), result_, below_);
+  p.setPen(QPen(theme::colours().quiet, 1, Qt::DashLine));
   p.drawLine(toWidget(0, 0), toWidget(1, 1));
-  const scene::MonotoneCurve curve(points_);
-  QPainterPath line(toWidget(0, curve(0)));
-  for (int i = 1; i <= 160; ++i) line.lineTo(toWidget(i / 160.0, curve(i / 160.0)));
-  p.setPen(QPen(colour_, 2));
-  p.drawPath(line);
+  const auto draw = [&](const scene::CurvePoints& points, const QPen& pen) {
+    QPainterPath line(toWidget(0, heightOf(points, 0)));
+    for (int i = 1; i <= 160; ++i) line.lineTo(toWidget(i / 160.0, heightOf(points, i / 160.0)));
+    p.setPen(pen);
+    p.drawPath(line);
+  };
+  for (int i = 0; i < int(lines_.size()); ++i) {
+    // A straight line changes nothing: it is left out but for the one in hand.
+    if (i != inHand_ && !lines_[std::size_t(i)].points.empty())
+      draw(lines_[std::size_t(i)].points, QPen(lines_[std::size_t(i)].colour, 1));
+  }
+  const QColor colour = lines_.empty() ? theme::colours().text : lines_[std::size_t(inHand_)].colour;
+  draw(points_, QPen(colour, 2.5));
   for (int i = 0; i < int(points_.size()); ++i) {
     const QPointF at = toWidget(points_[std::size_t(i)].first, points_[std::size_t(i)].second);
     p.setPen(QPen(theme::colours().sunk, 1));
-    p.setBrush(i == chosen_ ? theme::colours().blue : colour_);
+    p.setBrush(i == chosen_ ? theme::colours().blue : colour);
     p.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8));
   }
-  if (hasFocus()) {
-    p.setPen(QPen(theme::colours().blue, 1));
-    p.setBrush(Qt::NoBrush);
-    p.drawRoundedRect(QRectF(rect()).adjusted(.5, .5, -.5, -.5), 4, 4);
-  }
+  if (hasFocus()) paintFocus(p, QRectF(rect()));
 }
 
 void CurveEditor::mousePressEvent(QMouseEvent* event) {
@@ -110,6 +93,10 @@ void CurveEditor::mousePressEvent(QMouseEvent* event) {
   for (int i = 0; i < int(points_.size()); ++i) {
     const QPointF d = toWidget(points_[std::size_t(i)].first, points_[std::size_t(i)].second) - at;
     if (std::hypot(d.x(), d.y()) < 10) chosen_ = i;
+  }
+  if (const int other = chosen_ < 0 ? otherLineAt(at) : -1; other >= 0) {
+    emit lineAsked(other);
+    return;
   }
   if (chosen_ < 0) {
     const auto [x, y] = fromWidget(at);
@@ -120,6 +107,20 @@ void CurveEditor::mousePressEvent(QMouseEvent* event) {
   dragging_ = true;
   moveChosen(fromWidget(at).first, fromWidget(at).second);
   emit changing(points_);
+}
+
+double CurveEditor::heightOf(const scene::CurvePoints& points, double x) const {
+  return scene::MonotoneCurve(points.empty() ? kStraight : points)(x);
+}
+
+int CurveEditor::otherLineAt(QPointF at) const {
+  const double x = fromWidget(at).first;
+  const auto away = [&](const scene::CurvePoints& points) { return std::abs(toWidget(x, heightOf(points, x)).y() - at.y()); };
+  if (away(points_) < kOnLine) return -1;
+  for (int i = 0; i < int(lines_.size()); ++i) {
+    if (i != inHand_ && !lines_[std::size_t(i)].points.empty() && away(lines_[std::size_t(i)].points) < kOnLine) return i;
+  }
+  return -1;
 }
 
 // A point stays between its neighbours, so that the curve stays a function.

@@ -1,22 +1,25 @@
 #pragma once
 
 #include <QWidget>
-#include <array>
 
+#include "app/widgets/histogram.h"
 #include "core/scene/curve.h"
 
 namespace hseam::app {
 
-/// One curve over two histograms: the layer's (filled) and the scene's below it (line). Click adds a point, drag moves it,
-/// dragging it out or Delete removes it, arrows nudge the chosen one.
+/// Curves over two histograms: of the tones as they are (filled) and of those below (line). One is in hand, a click on another
+/// takes that. Click adds a point, drag moves it, dragging it out or Delete removes it, arrows nudge the chosen one.
 class CurveEditor : public QWidget {
   Q_OBJECT
 
  public:
   explicit CurveEditor(QWidget* parent = nullptr);
-  void setCurve(const scene::CurvePoints& points);
-  void setColour(const QColor& colour);
-  using Histogram = std::array<float, 128>;  // 0..1
+  struct Line {
+    scene::CurvePoints points;
+    QColor colour;
+  };
+  /// All lines of the field, and the one in hand.
+  void setCurves(const std::vector<Line>& lines, int inHand);
   void setHistograms(const Histogram& result, const Histogram& below);
   /// Dragging in the picture: takes the point at this tone, or makes one; moves it by a share of the range since then; ends.
   void grab(double tone);
@@ -27,6 +30,7 @@ class CurveEditor : public QWidget {
  signals:
   void changing(const hseam::scene::CurvePoints& points);
   void changed(const hseam::scene::CurvePoints& points);
+  void lineAsked(int line);  // another is to be taken in hand
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -41,11 +45,16 @@ class CurveEditor : public QWidget {
   std::pair<double, double> fromWidget(QPointF p) const;
   void moveChosen(double x, double y);
   void removeChosen();
-  scene::CurvePoints points_{{0, 0}, {1, 1}};
+  /// A line that runs within reach of a place of the widget, of all but the one in hand; -1: none.
+  int otherLineAt(QPointF at) const;
+  double heightOf(const scene::CurvePoints& points, double x) const;
+
+  std::vector<Line> lines_;
+  int inHand_ = 0;
+  scene::CurvePoints points_{{0, 0}, {1, 1}};  // of the one in hand
   int chosen_ = -1;
   bool dragging_ = false;
   double liftedFrom_ = 0;
-  QColor colour_ = Qt::white;
   Histogram result_{}, below_{};
 };
 

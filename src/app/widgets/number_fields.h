@@ -5,14 +5,17 @@
 
 #include "core/scene/adjustment_kinds.h"
 
+class QButtonGroup;
 class QComboBox;
 class QVBoxLayout;
 
 namespace hseam::app {
 
+class HueRing;
 class ValueField;
 
-/// The fields of an adjustment of the table, made anew for each kind; several sections stand behind one choice.
+/// The fields of an adjustment of the table, made anew for each kind: those of the hues as tacks on a ring, several sections behind
+/// one choice.
 class NumberFields : public QWidget {
   Q_OBJECT
 
@@ -27,10 +30,16 @@ class NumberFields : public QWidget {
  private:
   void build(const scene::ByNumbers& numbers);
   void showSection();
+  void buildRing(QVBoxLayout* column);
+  void showRing();
   QVBoxLayout* column_;
   QWidget* page_ = nullptr;
   QComboBox* section_ = nullptr;
-  std::vector<ValueField*> fields_;
+  HueRing* ring_ = nullptr;
+  QButtonGroup* amounts_ = nullptr;  // which amount the ring shows; null: there is one
+  QStringList amountNames_;
+  std::vector<int> onRing_;          // the fields of its tacks
+  std::vector<ValueField*> fields_;  // null: on the ring
   scene::ByNumbers shown_{-1, {}};
 };
 

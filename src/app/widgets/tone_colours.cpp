@@ -14,7 +14,7 @@ namespace {
 
 constexpr std::size_t kMost = 7;
 constexpr double kGap = 0.01;    // of tone between two tacks
-constexpr double kPullOut = 36;  // px below the strip that take a tack away
+constexpr double kHead = 8;       // px, radius of a tack's head
 
 QColor colourOf(const std::array<double, 3>& c) {
   return QColor::fromRgbF(float(c[0]), float(c[1]), float(c[2]));
@@ -23,13 +23,13 @@ QColor colourOf(const std::array<double, 3>& c) {
 }  // namespace
 
 ToneColours::ToneColours(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(84);
+  setFixedHeight(132);
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Colours of the tones"));
   setAccessibleDescription(tr("Space chooses the next colour, arrows move it, Return asks for it, Delete takes it away."));
   setToolTip(
-      tr("Dark tones left, light ones right. Click the strip to add a colour, drag its tack, double click it for another colour; "
-         "drag it down or press Delete to take it away."));
+      tr("Dark tones left, light ones right. Click a tone to give it a colour, drag its line, double click its head for another "
+         "colour; the right button or Delete takes it away."));
 }
 
 void ToneColours::setColours(const scene::TonesToColours& colours) {
@@ -39,19 +39,24 @@ void ToneColours::setColours(const scene::TonesToColours& colours) {
   update();
 }
 
-QRectF ToneColours::strip() const {
-  return QRectF(rect()).adjusted(10, 8, -10, -36);
+void ToneColours::setHistogram(const Histogram& below) {
+  below_ = below;
+  update();
+}
+
+QRectF ToneColours::field() const {
+  return QRectF(rect()).adjusted(10, 2 * kHead + 6, -10, -8);
 }
 double ToneColours::toneAt(double x) const {
-  return std::clamp((x - strip().left()) / strip().width(), 0.0, 1.0);
+  return std::clamp((x - field().left()) / field().width(), 0.0, 1.0);
 }
 double ToneColours::xOf(double tone) const {
-  return strip().left() + tone * strip().width();
+  return field().left() + tone * field().width();
 }
 
 int ToneColours::tackAt(QPointF at) const {
   for (int i = int(colours_.stops.size()); i-- > 0;) {
-    if (std::abs(xOf(colours_.stops[std::size_t(i)].at) - at.x()) < 9 && at.y() > strip().bottom() - 6) return i;
+    if (std::abs(xOf(colours_.stops[std::size_t(i)].at) - at.x()) < kHead) return i;
   }
   return -1;
 }
@@ -59,21 +64,24 @@ int ToneColours::tackAt(QPointF at) const {
 void ToneColours::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  const QRectF s = strip();
-  for (int x = int(s.left()); x < int(s.right()); ++x)
-    p.fillRect(QRectF(x, s.top(), 1, s.height()), colourOf(scene::colourOfTone(colours_, toneAt(x + 0.5))));
+  const QRectF f = field();
+  paintTones(p, QRectF(rect()), f, {}, below_);
+  // The tones in the colours that they become.
+  p.save();
+  p.setClipPath(histogramOutline(below_, f, true));
+  for (int x = int(f.left()); x < int(f.right()); ++x)
+    p.fillRect(QRectF(x, f.top(), 1, f.height()), colourOf(scene::colourOfTone(colours_, toneAt(x + 0.5))));
+  p.restore();
+  for (int x = int(f.left()); x < int(f.right()); ++x)
+    p.fillRect(QRectF(x, f.bottom(), 1, 5), colourOf(scene::colourOfTone(colours_, toneAt(x + 0.5))));
   for (std::size_t i = 0; i < colours_.stops.size(); ++i) {
-    const QPointF at(xOf(colours_.stops[i].at), s.bottom() + 14);
+    const double x = xOf(colours_.stops[i].at);
     p.setPen(QPen(int(i) == chosen_ ? theme::colours().blue : theme::colours().text, int(i) == chosen_ ? 2.5 : 1.2));
-    p.drawLine(QPointF(at.x(), s.bottom()), at);
+    p.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
     p.setBrush(colourOf(colours_.stops[i].colour));
-    p.drawEllipse(at, 8, 8);
+    p.drawEllipse(QPointF(x, f.top() - kHead), kHead, kHead);
   }
-  if (hasFocus()) {
-    p.setPen(QPen(theme::colours().blue, 1));
-    p.setBrush(Qt::NoBrush);
-    p.drawRoundedRect(QRectF(rect()).adjusted(.5, .5, -.5, -.5), 4, 4);
-  }
+  if (hasFocus()) paintFocus(p, QRectF(rect()));
 }
 
 bool ToneColours::move(double tone) {
@@ -96,9 +104,15 @@ bool ToneColours::remove() {
 
 void ToneColours::mousePressEvent(QMouseEvent* event) {
   const int tack = tackAt(event->position());
+  if (tack >= 0 && event->button() == Qt::RightButton) {
+    chosen_ = tack;
+    if (remove()) emit changed(colours_);
+    return;
+  }
+  if (event->button() == Qt::RightButton) return;
   if (tack >= 0) {
     chosen_ = tack;
-  } else if (strip().contains(event->position()) && colours_.stops.size() < kMost) {
+  } else if (field().contains(event->position()) && colours_.stops.size() < kMost) {
     const double tone = toneAt(event->position().x());
     auto& stops = colours_.stops;
     const auto next = std::find_if(stops.begin(), stops.end(), [tone](const auto& s) { return s.at > tone; });
@@ -120,10 +134,9 @@ void ToneColours::mouseMoveEvent(QMouseEvent* event) {
   emit changing(colours_);
 }
 
-void ToneColours::mouseReleaseEvent(QMouseEvent* event) {
+void ToneColours::mouseReleaseEvent(QMouseEvent*) {
   if (!dragging_) return;
   dragging_ = false;
-  if (event->position().y() > strip().bottom() + kPullOut) remove();
   emit changed(colours_);
 }
 

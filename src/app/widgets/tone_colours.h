@@ -2,18 +2,21 @@
 
 #include <QWidget>
 
+#include "app/widgets/histogram.h"
 #include "core/scene/adjustment.h"
 
 namespace hseam::app {
 
-/// The strip from dark to light tones with a tack for each colour. Click adds, drag moves, dragging down or Delete removes,
-/// a double click or Return asks for the colour, arrows nudge, Space chooses the next.
+/// The histogram with a line for each tone that has a colour of its own. A click adds one, a drag moves it, the right button or
+/// Delete takes it away, a double click or Return asks for the colour, arrows nudge, Space chooses the next.
 class ToneColours : public QWidget {
   Q_OBJECT
 
  public:
   explicit ToneColours(QWidget* parent = nullptr);
   void setColours(const scene::TonesToColours& colours);
+  /// Of luma, of what lies below.
+  void setHistogram(const Histogram& below);
 
  signals:
   void changing(const hseam::scene::TonesToColours& colours);
@@ -28,7 +31,7 @@ class ToneColours : public QWidget {
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  QRectF strip() const;
+  QRectF field() const;
   double toneAt(double x) const;
   double xOf(double tone) const;
   int tackAt(QPointF at) const;
@@ -36,6 +39,7 @@ class ToneColours : public QWidget {
   bool remove();
   void askColour();
   scene::TonesToColours colours_;
+  Histogram below_{};
   int chosen_ = 0;
   bool dragging_ = false;
 };

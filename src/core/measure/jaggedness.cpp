@@ -9,7 +9,7 @@ namespace {
 constexpr double kSmooth = 4;  // standard deviation, places along the outline
 constexpr int kReach = 12;
 constexpr double kOnGrid = 0.15;  // what follows no grid reads -0.6 to 0, steps 0.4 to 0.8
-constexpr float kMostWide = 4;  // px: what fades further is hair or out of focus
+constexpr float kMostWide = 4;    // px: what fades further is hair or out of focus
 
 float coverageAt(const image::Raster<float>& r, float x, float y) {
   const float px = std::clamp(x - 0.5f, 0.f, float(r.width() - 1)), py = std::clamp(y - 0.5f, 0.f, float(r.height() - 1));

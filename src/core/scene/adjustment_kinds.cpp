@@ -26,22 +26,42 @@ Field pixels(const char* key, const char* name, const char* tip, double low, dou
   return {key, name, "px", tip, low, high, initial, 1, 1, ""};
 }
 
+// One field of six hues, as a tack on the ring of hues.
+Field aboutHue(Field field, double hue, const char* amount) {
+  field.hue = hue;
+  field.amount = amount;
+  return field;
+}
+
 std::vector<Field> hueFields() {
   static constexpr struct {
     const char *section, *hue, *saturation, *lightness;
-  } kBands[] = {{"all", "hue", "saturation", "lightness"},
-                {"reds", "redsHue", "redsSaturation", "redsLightness"},
-                {"yellows", "yellowsHue", "yellowsSaturation", "yellowsLightness"},
-                {"greens", "greensHue", "greensSaturation", "greensLightness"},
-                {"cyans", "cyansHue", "cyansSaturation", "cyansLightness"},
-                {"blues", "bluesHue", "bluesSaturation", "bluesLightness"},
-                {"magentas", "magentasHue", "magentasSaturation", "magentasLightness"}};
+    double at;
+  } kBands[] = {{"all", "hue", "saturation", "lightness", -1},
+                {"reds", "redsHue", "redsSaturation", "redsLightness", 0},
+                {"yellows", "yellowsHue", "yellowsSaturation", "yellowsLightness", 60},
+                {"greens", "greensHue", "greensSaturation", "greensLightness", 120},
+                {"cyans", "cyansHue", "cyansSaturation", "cyansLightness", 180},
+                {"blues", "bluesHue", "bluesSaturation", "bluesLightness", 240},
+                {"magentas", "magentasHue", "magentasSaturation", "magentasLightness", 300}};
   std::vector<Field> all;
   for (const auto& b : kBands) {
-    all.push_back(degrees(b.hue, "hue", "Turns these colours round the circle of hues", -180, 180, b.section));
-    all.push_back(percent(b.saturation, "saturation", "-100 % is grey", -1, 1, 0, b.section));
-    all.push_back(percent(b.lightness, "lightness", "Towards black or white", -1, 1, 0, b.section));
+    all.push_back(aboutHue(degrees(b.hue, "turn", "Turns these colours round the ring of hues", -180, 180, b.section), b.at, "turn"));
+    all.push_back(aboutHue(percent(b.saturation, "strength", "-100 % is grey", -1, 1, 0, b.section), b.at, "strength"));
+    all.push_back(aboutHue(percent(b.lightness, "lightness", "Towards black or white", -1, 1, 0, b.section), b.at, "lightness"));
   }
+  return all;
+}
+
+std::vector<Field> greyFields() {
+  static constexpr struct {
+    const char *key, *tip;
+    double at, initial;
+  } kBands[] = {{"reds", "How light pure red becomes", 0, 0.30},       {"yellows", "How light pure yellow becomes", 60, 0.89},
+                {"greens", "How light pure green becomes", 120, 0.59}, {"cyans", "How light pure cyan becomes", 180, 0.70},
+                {"blues", "How light pure blue becomes", 240, 0.11},   {"magentas", "How light pure magenta becomes", 300, 0.41}};
+  std::vector<Field> all;
+  for (const auto& b : kBands) all.push_back(aboutHue(percent(b.key, b.key, b.tip, -1, 2, b.initial), b.at, "lightness"));
   return all;
 }
 
@@ -77,13 +97,13 @@ double byTwice(const std::vector<double>& v) {
 std::vector<Kind> tonesShelf() {
   return {
       {"brightness",
-       "brightness and contrast",
+       "lift and spread",
        "Everything lighter or darker, tones further apart or closer",
        Shelf::tones,
        Acts::byChannel,
        false,
-       {percent("brightness", "brightness", "Half of it is added to every tone", -1, 1, 0),
-        percent("contrast", "contrast", "Tones move away from the middle, or towards it", -1, 1, 0)}},
+       {percent("brightness", "lift", "Half of it is added to every tone", -1, 1, 0),
+        percent("contrast", "spread", "Tones move away from the middle, or towards it", -1, 1, 0)}},
       {"slope", "slope, offset, power", "The film industry's three numbers a channel (ASC CDL), and saturation", Shelf::tones,
        Acts::byPixel, false, cdlFields()},
       {"recover",
@@ -109,7 +129,7 @@ std::vector<Kind> tonesShelf() {
 
 std::vector<Kind> coloursShelf() {
   return {
-      {"hues", "hue, saturation, lightness", "By range of hue, or all of them", Shelf::colours, Acts::byPixel, false,
+      {"hues", "hues", "Turned, stronger, lighter: each hue by itself, or all of them", Shelf::colours, Acts::byPixel, false,
        hueFields()},
       {"vivid",
        "saturation, sparing vivid colours",
@@ -153,12 +173,7 @@ std::vector<Kind> coloursShelf() {
        Shelf::colours,
        Acts::byPixel,
        false,
-       {percent("reds", "reds", "How light pure red becomes", -1, 2, 0.30),
-        percent("yellows", "yellows", "How light pure yellow becomes", -1, 2, 0.89),
-        percent("greens", "greens", "How light pure green becomes", -1, 2, 0.59),
-        percent("cyans", "cyans", "How light pure cyan becomes", -1, 2, 0.70),
-        percent("blues", "blues", "How light pure blue becomes", -1, 2, 0.11),
-        percent("magentas", "magentas", "How light pure magenta becomes", -1, 2, 0.41)}},
+       greyFields()},
       {"posterise",
        "few tones",
        "Each channel in steps",

@@ -19,6 +19,9 @@ struct AdjustmentField {
   double shownTimes = 1;     // the interface shows value · shownTimes
   int decimals = 0;          // of what is shown
   const char* section = "";  // fields of one section are shown together
+  /// Of the colours about one hue: degrees (0 red, 120 green, 240 blue), and what it changes of them. Below 0: of no hue.
+  double hue = -1;
+  const char* amount = "";
 };
 
 struct AdjustmentKind {

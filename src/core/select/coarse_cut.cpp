@@ -23,7 +23,8 @@ cv::Mat halfOf(const cv::Mat& labels) {
       for (const std::uint8_t l : four) subject += l & 1, sure += l == kSurelyBackground || l == kSurelySubject;
       const bool is = subject * 2 >= 4 - (four[0] & 1);
       const bool all = sure == 4 && (subject == 0 || subject == 4);
-      half.ptr<std::uint8_t>(y)[x] = std::uint8_t(all ? (is ? kSurelySubject : kSurelyBackground) : (is ? kLikelySubject : kLikelyBackground));
+      half.ptr<std::uint8_t>(y)[x] =
+          std::uint8_t(all ? (is ? kSurelySubject : kSurelyBackground) : (is ? kLikelySubject : kLikelyBackground));
     }
   }
   return half;
@@ -67,7 +68,8 @@ base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, 
         if (progress.cancelled()) return base::cancelledError();
       }
       settle(half, labels);
-      if (!hasBoth(labels)) return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
+      if (!hasBoth(labels))
+        return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
     }
     cv::grabCut(rgb, labels, cv::Rect(), backgroundModel, subjectModel, 1, twoSizes ? cv::GC_EVAL : cv::GC_INIT_WITH_MASK);
     progress.report(1);

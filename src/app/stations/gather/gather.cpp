@@ -1,0 +1,59 @@
+#include "app/stations/gather/gather.h"
+
+#include <QDateTime>
+#include <QFileInfo>
+#include <QLocale>
+
+#include "app/stations/gather/about_picture.h"
+#include "app/stations/gather/add_pictures.h"
+#include "app/stations/gather/look_after.h"
+#include "app/stations/gather/projects.h"
+
+namespace hseam::app {
+
+Gather::Gather(Desk& desk) : Station(desk) {
+  heading(tr("Pictures"));
+  auto* pictures = add(new AddPictures(desk));
+  add(new AboutPicture(desk));
+  add(new BringLayers(desk));
+  heading(tr("Projects"));
+  add(new NewScene(desk));
+  auto* projects = add(new OpenProject(desk));
+  add(new LookAfter(desk));
+  connect(pictures, &AddPictures::addAsked, this, &Gather::addAsked);
+  connect(projects, &OpenProject::openAsked, this, &Gather::openAsked);
+  openPage(QStringLiteral("add"));
+}
+
+NextStep Gather::nextStep() const {
+  const auto count = desk_.scene().layers.size();
+  const QStringList left = count == 0 ? desk_.leftBehind() : QStringList();
+  if (!left.isEmpty()) {
+    return {tr("Go on with an untitled scene"),
+            tr("The program ended on %1 before it had a name. Every finished step is in it.")
+                .arg(QLocale().toString(QFileInfo(left.first()).lastModified(), QLocale::ShortFormat)),
+            tr("Open it"), [this, path = left.first()] { desk_.openProject(path); }};
+  }
+  if (count == 0)
+    return {tr("Add two photographs"),
+            tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"),
+            [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  if (count == 1)
+    return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."),
+            tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  if (!activePicture())
+    return {tr("Choose the subject"), tr("Click the card of the picture with the subject in the sheet at the left."), {}, {}};
+  return onTo(kCutOut, tr("Cut out %1").arg(activeName()),
+              tr("All pictures are in. The subject is the picture chosen in the sheet at the left; choose another there."),
+              tr("Go on to Cut out"));
+}
+
+std::pair<RunOfWork::Stitch, QString> Gather::state() const {
+  int pictures = 0;
+  for (const auto& l : scene::allLayers(desk_.scene())) pictures += l->picture() != nullptr;
+  if (pictures == 0) return {RunOfWork::Stitch::none, tr("no pictures yet")};
+  if (pictures == 1) return {RunOfWork::Stitch::loose, tr("one picture")};
+  return {RunOfWork::Stitch::tight, tr("%1 pictures").arg(pictures)};
+}
+
+}  // namespace hseam::app

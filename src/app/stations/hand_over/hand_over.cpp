@@ -1,0 +1,24 @@
+#include "app/stations/hand_over/hand_over.h"
+
+namespace hseam::app {
+
+HandOver::HandOver(Desk& desk) : Station(desk) {
+  auto* whose = new WhoseItIs(desk);
+  copy_ = add(new WriteCopy(desk, *whose));
+  add(whose);
+  openPage(QStringLiteral("write"));
+}
+
+NextStep HandOver::nextStep() const {
+  if (desk_.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
+  auto* self = const_cast<HandOver*>(this);
+  return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"),
+          [self] { self->copy_->ask(); }};
+}
+
+std::pair<RunOfWork::Stitch, QString> HandOver::state() const {
+  return copy_->written().isEmpty() ? std::pair{RunOfWork::Stitch::none, tr("not yet")}
+                                    : std::pair{RunOfWork::Stitch::tight, copy_->written()};
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,196 @@
+#include "app/stations/hand_over/write_copy.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileInfo>
+#include <QLabel>
+#include <QLineEdit>
+#include <QLocale>
+#include <QPushButton>
+#include <QSettings>
+#include <QSpinBox>
+#include <QVBoxLayout>
+
+#include "app/widgets/ask_file.h"
+#include "app/widgets/builders.h"
+#include "core/deliver/layered.h"
+
+namespace hseam::app {
+namespace {
+
+using image::FileKind;
+constexpr const char* kEndings[] = {".jpg", ".png", ".tif", ".webp", ".exr", ".ora"};
+constexpr FileKind kFileKinds[] = {FileKind::jpeg, FileKind::png, FileKind::tiff, FileKind::webp, FileKind::openexr};
+constexpr int kLayered = 5;  // OpenRaster stands after the flat kinds
+constexpr int kWeighAfterMs = 500;
+
+}  // namespace
+
+WhoseItIs::WhoseItIs(Desk& desk)
+    : Page(desk, {"whose", tr("Say whose it is"), tr("Title, maker and rights, written into the file for whoever opens it")}) {
+  auto* c = column();
+  const struct {
+    QString name, key;
+  } lines[] = {{tr("title"), QStringLiteral("title")},
+               {tr("made by"), QStringLiteral("creator")},
+               {tr("rights"), QStringLiteral("rights")}};
+  for (const auto& l : lines) {
+    auto* edit = new QLineEdit(QSettings().value(QStringLiteral("about/") + l.key).toString());
+    edit->setAccessibleName(l.name);
+    edit->setToolTip(tr("Written into JPEG, PNG, TIFF and WebP files; kept for the next time"));
+    connect(edit, &QLineEdit::editingFinished, this,
+            [edit, key = l.key] { QSettings().setValue(QStringLiteral("about/") + key, edit->text()); });
+    lines_.push_back(edit);
+    c->addWidget(namedRow(l.name, edit));
+  }
+}
+
+image::Metadata WhoseItIs::metadata() const {
+  image::Metadata about;
+  about.title = lines_[0]->text().toStdString();
+  about.creator = lines_[1]->text().toStdString();
+  about.rights = lines_[2]->text().toStdString();
+  return about;
+}
+
+WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
+    : Page(desk, {"write", tr("Write a flat copy"), tr("The picture for others; the layered original stays in the project")}),
+      whose_(whose) {
+  auto* c = column();
+  kind_ = new QComboBox;
+  kind_->addItems({tr("JPEG"), tr("PNG, keeps transparency"), tr("TIFF, 16 bit"), tr("WebP"), tr("OpenEXR, light in half floats"),
+                   tr("OpenRaster, with layers")});
+  kind_->setAccessibleName(tr("Kind of file"));
+  kind_->setToolTip(
+      tr("JPEG and WebP are light, PNG keeps transparency, TIFF keeps 16 bit for print, OpenEXR keeps light, OpenRaster keeps "
+         "layers"));
+  c->addWidget(kind_);
+  longSide_ = new QSpinBox;
+  longSide_->setRange(0, image::kMaxSide);
+  longSide_->setSpecialValueText(tr("full size"));
+  longSide_->setSuffix(tr(" px"));
+  longSide_->setAccessibleName(tr("Long side"));
+  longSide_->setToolTip(tr("Pixels of the longer side; 0 = full size. Never enlarged."));
+  c->addWidget(namedRow(tr("long side"), longSide_));
+  quality_ = new ValueField(tr("quality"), {1, 100, 92, 0, {}, true},
+                            tr("Of JPEG and WebP: lower is lighter and shows blocks; WebP at 100 loses nothing"));
+  c->addWidget(quality_);
+  alpha_ = new QCheckBox(tr("keep transparency"));
+  alpha_->setChecked(true);
+  alpha_->setToolTip(tr("PNG and TIFF: empty places stay empty; else they become white"));
+  wide_ = new QCheckBox(tr("16 bit"));
+  wide_->setToolTip(tr("PNG with 16 bit a channel"));
+  c->addWidget(rowOf({alpha_, wide_}));
+  weight_ = new QLabel;
+  weight_->setAccessibleName(tr("Size and weight of the file"));
+  weight_->setToolTip(tr("Measured by writing the file to a temporary place"));
+  c->addWidget(weight_);
+  auto* go =
+      button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
+  go->setProperty("main", true);
+  c->addWidget(go);
+  c->addWidget(quietLabel(
+      tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
+  weighLater_.setSingleShot(true);
+  connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
+  connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
+  connect(longSide_, &QSpinBox::valueChanged, this, [this] { refresh(); });
+  connect(quality_, &ValueField::changed, this, [this] { refresh(); });
+  connect(alpha_, &QCheckBox::clicked, this, [this] { refresh(); });
+  connect(wide_, &QCheckBox::clicked, this, [this] { refresh(); });
+}
+
+deliver::ExportOptions WriteCopy::options() const {
+  return {kFileKinds[std::min(kind_->currentIndex(), kLayered - 1)],
+          longSide_->value(),
+          int(quality_->value()),
+          alpha_->isChecked(),
+          wide_->isChecked(),
+          whose_.metadata()};
+}
+
+void WriteCopy::refresh() {
+  const int kind = kind_->currentIndex();
+  const bool layered = kind == kLayered;
+  quality_->setEnabled(kind == 0 || kind == 3);
+  alpha_->setEnabled(kind != 0 && !layered);
+  longSide_->setEnabled(!layered);
+  if (layered) {
+    weighed_.reset();
+    weight_->setText(tr("all layers at full size"));
+    return;
+  }
+  wide_->setEnabled(kind_->currentIndex() == 1);
+  const scene::Scene& now = desk_.scene();
+  const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers &&
+                     weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
+  if (known || !isVisible()) return;
+  weighed_ = Weighed{now, options()};
+  const base::Size s = deliver::exportSize(now.canvas, longSide_->value());
+  weight_->setText(tr("%1 × %2 px, weighing…").arg(s.width).arg(s.height));
+  weighLater_.start(kWeighAfterMs);
+}
+
+void WriteCopy::weigh() {
+  if (!isVisible() || kind_->currentIndex() == kLayered) {
+    weighed_.reset();
+    return;
+  }
+  if (desk_.jobs().running()) {
+    weighLater_.start(kWeighAfterMs);  // weighing must not push other work aside
+    return;
+  }
+  const deliver::ExportOptions o = options();
+  desk_.jobs().start<std::int64_t>(
+      tr("Weigh the file"),
+      [s = desk_.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
+      [this](std::int64_t bytes) {
+        const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
+        weight_->setText(tr("%1 × %2 px, %3").arg(s.width).arg(s.height).arg(QLocale().formattedDataSize(bytes)));
+      });
+}
+
+void WriteCopy::ask() {
+  const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
+  const QString path =
+      askWhereToWrite(this, tr("Write a flat copy"), desk_.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
+  if (!path.isEmpty()) write(path);
+}
+
+void WriteCopy::writeLayered(const QString& path) {
+  using Warnings = std::vector<std::string>;
+  desk_.jobs().start<Warnings>(
+      tr("Write %1").arg(QFileInfo(path).fileName()),
+      [s = desk_.scene(), path](base::Executor& e, const base::Progress& p) {
+        return deliver::exportLayered(s, path.toStdString(), e, p);
+      },
+      [this, path](const Warnings& warnings) {
+        written_ = QFileInfo(path).fileName();
+        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        QStringList words;
+        for (const std::string& w : warnings) words << QString::fromStdString(w);
+        if (!words.isEmpty()) emit desk_.refused(tr("What the format cannot hold: %1").arg(words.join(QStringLiteral("; "))));
+        emit changed();
+      });
+}
+
+void WriteCopy::write(const QString& path) {
+  if (kind_->currentIndex() == kLayered) {
+    writeLayered(path);
+    return;
+  }
+  const deliver::ExportOptions o = options();
+  desk_.jobs().start<bool>(
+      tr("Write %1").arg(QFileInfo(path).fileName()),
+      [s = desk_.scene(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
+        HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
+        return true;
+      },
+      [this, path](bool) {
+        written_ = QFileInfo(path).fileName();
+        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        emit changed();
+      });
+}
+
+}  // namespace hseam::app

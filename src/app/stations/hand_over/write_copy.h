@@ -1,0 +1,63 @@
+#pragma once
+
+#include <QTimer>
+
+#include "app/stations/page.h"
+#include "app/widgets/value_field.h"
+#include "core/deliver/export.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QSpinBox;
+
+namespace hseam::app {
+
+/// Title, maker and rights, written into the file for whoever opens it.
+class WhoseItIs : public Page {
+  Q_OBJECT
+
+ public:
+  explicit WhoseItIs(Desk& desk);
+  image::Metadata metadata() const;
+
+ private:
+  std::vector<QLineEdit*> lines_;  // title, creator, rights
+};
+
+/// The picture for others, as one file.
+class WriteCopy : public Page {
+  Q_OBJECT
+
+ public:
+  WriteCopy(Desk& desk, const WhoseItIs& whose);
+  void refresh() override;
+  deliver::ExportOptions options() const;
+  /// Asks where to, and writes.
+  void ask();
+  /// Writes without asking; the caller has asked.
+  void write(const QString& path);
+  /// The name of the file that was written last; empty: none.
+  const QString& written() const { return written_; }
+
+ private:
+  void writeLayered(const QString& path);
+  void weigh();
+  const WhoseItIs& whose_;
+  QComboBox* kind_;
+  QSpinBox* longSide_;
+  ValueField* quality_;
+  QCheckBox *alpha_, *wide_;
+  QLabel* weight_;
+  /// What the shown weight is of, or will be.
+  struct Weighed {
+    scene::Scene scene;
+    deliver::ExportOptions options;
+  };
+  std::optional<Weighed> weighed_;
+  QTimer weighLater_;
+  QString written_;
+};
+
+}  // namespace hseam::app

@@ -1,0 +1,124 @@
+#include "app/stations/look_over/look_over.h"
+
+#include "core/scene/edit.h"
+
+namespace hseam::app {
+
+LookOver::LookOver(Desk& desk) : Station(desk), watch_(desk), heat_(desk) {
+  heading(tr("What the program sees"));
+  findings_ = add(new FindingsPage(desk, watch_));
+  add(new CompareWith(desk));
+  add(new Tolerances(desk));
+  heading(tr("What you see"));
+  eyes_ = add(new OtherEyes(desk));
+  fresh_ = add(new FreshEyes(desk));
+  reference_ = add(new Reference(desk));
+  monitor_ = add(new Monitor(desk));
+  paper_ = add(new OnPaper(desk));
+  connect(eyes_, &OtherEyes::heatAsked, &heat_, &HeatView::setOn);
+  connect(&heat_, &HeatView::changed, this, &Station::changed);
+  connect(monitor_, &Monitor::changed, paper_, [this] { paper_->setMonitor(monitor_->path()); });
+  paper_->setMonitor(monitor_->path());
+  openPage(QStringLiteral("findings"));
+}
+
+void LookOver::showEvent(QShowEvent* event) {
+  watch_.setKeen(true);
+  open_ = true;
+  Station::showEvent(event);
+  emit shownOrHidden();
+}
+void LookOver::hideEvent(QHideEvent* event) {
+  watch_.setKeen(false);
+  open_ = false;
+  Station::hideEvent(event);
+  emit shownOrHidden();
+}
+
+void LookOver::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
+  heat_.paint(painter, toWidget);
+  Station::paintOver(painter, toWidget, widget);
+}
+
+void LookOver::refresh() {
+  heat_.refresh();
+  Station::refresh();
+}
+
+View LookOver::view() const {
+  View v;
+  eyes_->change(v);
+  fresh_->change(v);
+  return v;
+}
+
+const std::shared_ptr<const image::DisplayTransform>& LookOver::display() const {
+  return open_ && paper_->transform() ? paper_->transform() : monitor_->transform();
+}
+
+bool LookOver::mirrored() const {
+  return eyes_->mirrored();
+}
+
+std::optional<scene::Scene> LookOver::before() const {
+  if (auto then = fresh_->behindCurtain()) return then;
+  if (!eyes_->curtain()) return std::nullopt;
+  // The same pictures in their places, cut, but as they came: no adjustments, no modes, no cleaned colours.
+  scene::Scene s = desk_.scene();
+  for (const auto& l : scene::allLayers(s)) {
+    const auto then = [&](const scene::Edit& e) {
+      if (auto next = scene::apply(s, e); next.ok()) s = std::move(next).value();
+    };
+    if (l->adjustment()) {
+      then(scene::SetHidden{l->id, true});
+    } else if (l->picture()) {
+      then(scene::SetUseClean{l->id, false});
+      then(scene::SetMode{l->id, scene::BlendMode::normal});
+    }
+  }
+  return s;
+}
+
+// What can't be told until somebody says so is asked, one thing at a time and only where the answer matters.
+std::optional<NextStep> LookOver::question() const {
+  const auto& report = watch_.report();
+  if (!report || desk_.scene().floor) return std::nullopt;
+  const auto asks = std::find_if(report->readings.begin(), report->readings.end(),
+                                 [](const findings::Verdict& v) { return v.asksForFloor && !v.quiet; });
+  if (asks == report->readings.end()) return std::nullopt;
+  return NextStep{tr("Where does the floor lie?"),
+                  tr("Whether %1 stands on it, and how large it should be there, follows from the horizon. Drag its line to "
+                     "where level lines meet, or say that it lies right.")
+                      .arg(QString::fromStdString(asks->layerName)),
+                  tr("Show the line"), [self = const_cast<LookOver*>(this)] { emit self->floorAsked(); }};
+}
+
+NextStep LookOver::nextStep() const {
+  if (desk_.scene().layers.empty())
+    return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
+  if (auto asked = question()) return *asked;
+  if (const auto& report = watch_.report(); report && !report->findings.empty()) {
+    const findings::Verdict& first = report->findings.front();
+    return {tr("%1: %2").arg(QString::fromStdString(first.layerName), tr(findings::kindOf(first.kind).name)),
+            QString::fromStdString(first.reason), tr("Show it"), [self = const_cast<LookOver*>(this)] {
+              self->openPage(QStringLiteral("findings"));
+              self->findings_->step(1);
+            }};
+  }
+  return onTo(kHandOver, tr("Look with other eyes"),
+              tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is "
+                 "it still at ease? Then hand it over."),
+              tr("Go on to Hand over"));
+}
+
+std::pair<RunOfWork::Stitch, QString> LookOver::state() const {
+  if (const auto& report = watch_.report(); report && !report->layers.empty()) {
+    const auto n = report->findings.size();
+    if (n > 0) return {RunOfWork::Stitch::knotted, n == 1 ? tr("1 finding") : tr("%1 findings").arg(n)};
+    return {RunOfWork::Stitch::tight, tr("nothing found")};
+  }
+  return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")}
+                                         : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,50 @@
+#include "app/stations/match/merged_copy.h"
+
+#include "core/deliver/merged.h"
+
+namespace hseam::app {
+
+void mergedSoFar(Desk& desk) {
+  const scene::Scene& s = desk.scene();
+  // Within a group it is the group that is merged up to.
+  scene::LayerId id = desk.document().active();
+  auto at = scene::positionOf(s, id);
+  while (at && at->parent.value != 0) {
+    id = at->parent;
+    at = scene::positionOf(s, id);
+  }
+  if (!at) {
+    emit desk.said(QObject::tr("Choose the layer up to which the scene is merged"));
+    return;
+  }
+  scene::Scene upTo = s;
+  // What is confined to the layer belongs to it.
+  std::size_t end = std::size_t(at->index) + 1;
+  while (end < s.layers.size() && s.layers[end]->clip) ++end;
+  upTo.layers.resize(end);
+  // A light's caster may stand further in front: it is still needed, though not seen.
+  for (std::size_t i = end; i < s.layers.size(); ++i) {
+    if (!scene::casts(*s.layers[i])) continue;
+    scene::Layer unseen = *s.layers[i];
+    unseen.opacity = 0;
+    unseen.clip = false;
+    upTo.layers.push_back(std::make_shared<const scene::Layer>(std::move(unseen)));
+  }
+  desk.jobs().start<image::TiledImage>(
+      QObject::tr("Merge what is there so far"),
+      [upTo, memory = desk.memory()](base::Executor& e, const base::Progress& progress) {
+        return deliver::merged(upTo, base::Rect::of(upTo.canvas), memory, e, progress);
+      },
+      [&desk, end](const image::TiledImage& made) {
+        scene::Layer l;
+        l.id = scene::freeId(desk.scene());
+        l.name = "merged so far";
+        scene::PictureContent p;
+        p.source = made;
+        p.sourceName = "merged so far";
+        l.content = std::move(p);
+        desk.apply(scene::AddLayer{std::move(l), {}, int(end)});
+      });
+}
+
+}  // namespace hseam::app

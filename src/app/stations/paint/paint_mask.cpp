@@ -1,0 +1,238 @@
+#include "app/stations/paint/paint_mask.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+#include <nlohmann/json.hpp>
+
+#include "app/widgets/builders.h"
+#include "core/paint/stroke.h"
+#include "core/select/reshape.h"
+#include "core/select/shape.h"
+
+namespace hseam::app {
+namespace {
+
+constexpr const char* kExtendsRecipe = "{\"version\":1,\"extends\":true}";
+
+bool isExtension(const scene::PictureContent& p) {
+  const auto recipe = nlohmann::json::parse(p.cutout.recipe, nullptr, false);
+  return recipe.is_object() && recipe.value("extends", false) && !p.cutout.alpha.isNull();
+}
+
+// The painted coverage, no more of it than the cut covers.
+base::Result<image::TiledImage> withinMask(const image::TiledImage& painted, const image::TiledImage& alpha,
+                                           const base::Rect& changed, base::Executor& executor) {
+  const base::Rect area = changed.intersected(base::Rect::of(painted.size()));
+  HSEAM_TRY(auto p, image::read8(painted, 0, area));
+  HSEAM_TRY(const auto a, image::read8(alpha, 0, area));
+  for (std::size_t i = 0; i < p.samples().size(); ++i) p.samples()[i] = std::min(p.samples()[i], a.samples()[i]);
+  return image::withPixels(painted, area, p, executor);
+}
+
+}  // namespace
+
+PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
+    : Page(desk, {"paint", tr("Paint the mask"), why}),
+      view_(std::move(view)),
+      brush_(
+          desk, [this] { return target(); }, [this] { return doing(); }),
+      arrow_([this](QPointF from, QPointF to) { extend(from, to); },
+             [this] { return tr("drag from hair inside to where it should reach"); }),
+      strands_(new StrandTips(desk)),
+      roundFields_(new QWidget) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  auto* hands =
+      new QLabel(tr("<span style='font-weight:600'>left button reveals</span><br>right button hides (pen: eraser end)"));
+  hands->setTextFormat(Qt::RichText);
+  column->addWidget(hands);
+  column->addWidget(strands_);
+  connect(strands_, &StrandTips::changed, this, &PaintMask::takeTip);
+  connect(strands_, &StrandTips::extendAsked, this, [this] {
+    extending_ = true;
+    emit changed();
+  });
+  auto* round = new QVBoxLayout(roundFields_);
+  round->setContentsMargins(0, 0, 0, 0);
+  round->setSpacing(6);
+  column->addWidget(roundFields_);
+  size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false},
+                         tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
+  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
+                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
+  strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke reveals or hides"));
+  for (ValueField* f : {size_, hardness_, strength_}) {
+    round->addWidget(f);
+    connect(f, &ValueField::changed, this, &PaintMask::takeTip);
+    connect(f, &ValueField::changing, this, &PaintMask::takeTip);
+  }
+  brush_.tip = {80, 0.6, 1};
+  brush_.tipChanged = [this] {
+    if (!strands_->round()) {
+      strands_->setLengthPx(brush_.tip.sizePx);
+      return;
+    }
+    size_->setValue(brush_.tip.sizePx);
+    hardness_->setValue(brush_.tip.hardness * 100);
+  };
+  pressure_ = new QComboBox;
+  pressure_->addItems({tr("size"), tr("strength"), tr("nothing")});
+  pressure_->setAccessibleName(tr("What pen pressure changes"));
+  pressure_->setToolTip(tr("What the pressure of a pen changes"));
+  connect(pressure_, &QComboBox::currentIndexChanged, this, [this](int i) {
+    brush_.pressure = i == 0 ? paint::Pressure::size : (i == 1 ? paint::Pressure::strength : paint::Pressure::none);
+  });
+  auto* pressureName = quietLabel(tr("pressure"));
+  pressureName->setFixedWidth(74);
+  column->addWidget(rowOf({pressureName, pressure_}));
+  column->addWidget(rowOf({
+      button(tr("Fill it"), tr("Fill the mask: everything of the layer shows"),
+             [this] { setMask(paint::filled(mask(), 255), tr("all shown")); }),
+      button(tr("Empty it"), tr("Empty the mask: nothing of the layer shows until you paint it back"),
+             [this] { setMask(paint::filled(mask(), 0), tr("all hidden")); }),
+      button(tr("Invert"), tr("Show what is hidden and hide what shows"),
+             [this] { setMask(select::inverted(mask(), desk_.executor()), tr("inverted")); }),
+  }));
+  soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false},
+                           tr("How far the edge of the mask is spread (the picture stays sharp)"));
+  column->addWidget(soften_);
+  column->addWidget(button(tr("Soften the mask's edge"), tr("Blur the mask slightly, to calm jagged edges"), [this] {
+    if (!desk_.active()) return;
+    desk_.jobs().start<image::TiledImage>(
+        tr("Soften the mask"),
+        [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
+        [this, from = desk_.scene(), id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) {
+          desk_.applyResult(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}, from);
+        });
+  }));
+  on_ = new QCheckBox(tr("mask is on"));
+  on_->setToolTip(tr("Switch the mask off to see the whole layer; nothing is lost"));
+  connect(on_, &QCheckBox::clicked, this, [this](bool on) { desk_.apply(scene::SetMaskEnabled{desk_.document().active(), on}); });
+  alone_ = new QCheckBox(tr("see the mask alone"));
+  alone_->setToolTip(tr("White shows, black hides"));
+  connect(alone_, &QCheckBox::clicked, this, [this] { emit changed(); });
+  column->addWidget(rowOf({on_, alone_}));
+  column->addWidget(quietLabel(tr("Shift joins clicks in straight runs. Alt + wheel: size. Alt + Shift + wheel: hardness.")));
+}
+
+void PaintMask::takeTip() {
+  roundFields_->setVisible(strands_->round());
+  if (strands_->round()) {
+    brush_.makeDrawing = nullptr;
+    brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+  } else {
+    brush_.makeDrawing = [this](const Brush::Target& target, std::uint8_t value) {
+      return strands_->drawing(target, value, brush_.pressure);
+    };
+    brush_.tip = {strands_->lengthPx(), 1, 1};
+  }
+}
+
+// A copy of the layer, moved by the arrow, all hidden: its hair is painted in where it is wanted, on a layer of its own.
+void PaintMask::extend(QPointF from, QPointF to) {
+  extending_ = false;
+  const scene::Layer* l = desk_.active();
+  const auto* p = l ? l->picture() : nullptr;
+  if (!p || p->cutout.alpha.isNull()) {
+    emit desk_.said(tr("Hair is extended from a finished cut: solve the edge first"));
+    emit changed();
+    return;
+  }
+  scene::Layer copy = scene::duplicate(desk_.scene(), *l);
+  auto& content = std::get<scene::PictureContent>(copy.content);
+  const base::Affine toScene = p->placement.toScene(p->source.size());
+  const auto back = layerToShown(*l, view_()).inverse();
+  if (!back) return;
+  const base::Point a = toScene.map(back->map({from.x(), from.y()})), b = toScene.map(back->map({to.x(), to.y()}));
+  content.placement.x += b.x - a.x;
+  content.placement.y += b.y - a.y;
+  content.cutout.recipe = kExtendsRecipe;
+  copy.name = l->name + ", extended";
+  copy.mask = {};
+  copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.memory());
+  const auto at = scene::positionOf(desk_.scene(), l->id);
+  if (desk_.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) {
+    emit desk_.said(tr("Paint the copied hair in: left shows it, strand by strand"));
+    emit sceneAsked();
+  }
+  emit changed();
+}
+
+bool PaintMask::maskAlone() const {
+  return alone_->isChecked() && alone_->isEnabled();
+}
+
+image::TiledImage PaintMask::mask() const {
+  const scene::Layer* l = desk_.active();
+  if (!l) return {};
+  if (!l->mask.byHand().isNull() && l->mask.byHand().format() == image::PixelFormat::grey8) return l->mask.byHand();
+  return image::uniformCoverage(scene::maskSizeOf(desk_.scene(), *l), 255, desk_.memory());
+}
+
+std::optional<Brush::Target> PaintMask::target() const {
+  const scene::Layer* l = desk_.active();
+  if (!l) return std::nullopt;
+  Brush::Target t;
+  t.picture = mask();
+  t.toShown = layerToShown(*l, view_());
+  t.unbend = unbendShown(*l, view_());
+  const scene::LayerId id = l->id;
+  t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
+  // Copied hair comes without the ground that it stood on.
+  if (const auto* p = l->picture(); p && isExtension(*p)) {
+    t.settle = [this, alpha = p->cutout.outcome()](const Brush::Drawn& drawn) {
+      return withinMask(drawn.painted, alpha, drawn.all, desk_.executor());
+    };
+  }
+  return t;
+}
+
+void PaintMask::setMask(base::Result<image::TiledImage> coverage, const QString& how) {
+  if (!desk_.active()) {
+    emit desk_.said(tr("Choose a layer in the sheet first"));
+  } else if (!coverage.ok()) {
+    emit desk_.refused(QString::fromStdString(coverage.error().text()));
+  } else {
+    desk_.apply(scene::SetMask{desk_.document().active(), *coverage, how.toStdString()});
+  }
+}
+
+void PaintMask::refresh() {
+  const scene::Layer* l = desk_.active();
+  setEnabled(l != nullptr);
+  const bool has = l && !l->mask.coverage.isNull();
+  const QSignalBlocker quiet(on_);
+  on_->setChecked(has && l->mask.enabled);
+  on_->setEnabled(has);
+  alone_->setEnabled(has && l->picture());
+}
+
+QString PaintMask::words() const {
+  const scene::Layer* l = desk_.active();
+  if (!l || l->mask.coverage.isNull()) return tr("no mask");
+  return l->mask.enabled ? tr("on") : tr("off");
+}
+
+Instrument* PaintMask::instrument() {
+  if (!desk_.active()) return nullptr;
+  return extending_ ? static_cast<Instrument*>(&arrow_) : &brush_;
+}
+
+void PaintMask::change(View& view) const {
+  if (!maskAlone() || !activePicture()) return;
+  view.onlyLayer = desk_.document().active();
+  view.maskAlone = true;
+}
+
+QString PaintMask::doing() const {
+  const scene::Layer* l = desk_.active();
+  return l ? tr("paints the mask of %1: left reveals, right hides").arg(QString::fromStdString(l->name))
+           : tr("choose a layer in the sheet to paint its mask");
+}
+
+}  // namespace hseam::app

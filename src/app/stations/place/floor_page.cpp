@@ -1,0 +1,188 @@
+#include "app/stations/place/floor_page.h"
+
+#include <QCheckBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <cmath>
+
+#include "app/widgets/builders.h"
+#include "core/matte/standing.h"
+
+namespace hseam::app {
+
+FloorPage::FloorPage(Desk& desk)
+    : Page(desk, {"floor", tr("Floor and horizon"), tr("How large a subject stands where its foot is")}),
+      tool_(desk),
+      reading_(new QLabel) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->addWidget(
+      quietLabel(tr("Drag the horizon on the picture: it lies where level lines meet, at the height of the camera.")));
+  column->addWidget(
+      rowOf({button(tr("From level lines"),
+                    tr("Draw four lines on the picture, two and two parallel in the scene: planks, walls, roofs. "
+                       "Escape after two is enough where the camera was held level"),
+                    [this] {
+                      tool_.beginLines();
+                      emit changed();
+                    }),
+             button(tr("As guides"),
+                    tr("The horizon as a help line, and a fan of lines from each point where level lines that you drew "
+                       "meet: edges of what you bend catch on them"),
+                    [this] {
+                      auto guides = desk_.scene().guides;
+                      guides.push_back({false, std::round(scene::floorOf(desk_.scene()).horizonY)});
+                      for (const base::Point& p : tool_.meetings()) guides.push_back({false, 0, p});
+                      desk_.apply(scene::SetGuides{guides});
+                    })}));
+  here_ = button(tr("The horizon lies there"), tr("The line lies right as it is drawn: what rests on it counts as known"),
+                 [this] { setFloor([](scene::Floor&) {}, true); });
+  column->addWidget(here_);
+  height_ = new ValueField(tr("camera at"), {0.05, 100, 1.6, 2, tr("m"), false}, tr("Height of the camera above the floor"));
+  angle_ = new ValueField(tr("sees"), {5, 150, 50, 0, tr("°"), true}, tr("Angle of view across the picture's width"));
+  real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true, tr("unknown")},
+                         tr("Real height of the active subject, from its lowest to its highest part"));
+  connect(height_, &ValueField::changing, this,
+          [this](double v) { setFloor([v](scene::Floor& f) { f.cameraHeightM = v; }, false); });
+  connect(height_, &ValueField::changed, this,
+          [this](double v) { setFloor([v](scene::Floor& f) { f.cameraHeightM = v; }, true); });
+  connect(angle_, &ValueField::changing, this,
+          [this](double v) { setFloor([v](scene::Floor& f) { f.viewAngleDeg = v; }, false); });
+  connect(angle_, &ValueField::changed, this, [this](double v) { setFloor([v](scene::Floor& f) { f.viewAngleDeg = v; }, true); });
+  connect(real_, &ValueField::changed, this, [this](double v) {
+    if (picture() && picture()->realHeightM != v) desk_.apply(scene::SetRealHeight{desk_.document().active(), v});
+  });
+  own_ = new ValueField(
+      tr("own horizon"), {-1, 32768, -1, 0, tr("px"), true, tr("unknown")},
+      tr("Where the horizon lies in the subject's own picture, px from its top: then it is told if it was seen from another "
+         "height. The lowest value: unknown"));
+  connect(own_, &ValueField::changed, this, [this](double v) {
+    const std::optional<double> at = v < 0 ? std::nullopt : std::optional(v);
+    if (picture() && picture()->horizonY != at) desk_.apply(scene::SetOwnHorizon{desk_.document().active(), at});
+  });
+  for (ValueField* f : {height_, angle_, real_, own_}) column->addWidget(f);
+  reading_->setWordWrap(true);
+  reading_->setAccessibleName(tr("Size on the floor"));
+  column->addWidget(reading_);
+  keeps_ = new QCheckBox(tr("keeps its size as it is moved"));
+  keeps_->setToolTip(tr("Moved on the picture, it grows towards you and shrinks into the distance"));
+  column->addWidget(keeps_);
+  column->addWidget(button(tr("Stand it right"), tr("Scales it about its foot to what the floor asks for"), [this] { stand(); }));
+}
+
+const scene::PictureContent* FloorPage::picture() const {
+  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  return l ? l->picture() : nullptr;
+}
+
+bool FloorPage::keepsSize() const {
+  return keeps_->isChecked() && picture() && picture()->realHeightM > 0 && covered_;
+}
+
+// What of the active picture is the subject, worked out beside the window.
+void FloorPage::findOutline() {
+  const scene::Layer* l = desk_.active();
+  const auto* p = l ? l->picture() : nullptr;
+  const image::TiledImage mask = p && l->mask.acts() ? l->mask.coverage : image::TiledImage();
+  const std::uint64_t of = !p ? 0 : (mask.isNull() ? p->source.stamp() : mask.stamp());
+  if (of == outlineOf_) return;
+  outlineOf_ = of;
+  covered_.reset();
+  if (!p) return;
+  if (mask.isNull()) {
+    const base::Size s = p->source.size();
+    covered_ = base::Rect::of(s);
+    foot_ = {s.width / 2.0, double(s.height)};
+    return;
+  }
+  desk_.aside().ask<base::Result<std::optional<matte::Standing>>>(
+      QStringLiteral("standing"), [mask] { return matte::standingOf(mask); },
+      [this](const base::Result<std::optional<matte::Standing>>& found) {
+        if (!found.ok() || !*found) return;
+        covered_ = (*found)->covered;
+        foot_ = (*found)->foot;
+        refresh();
+      });
+}
+
+std::optional<double> FloorPage::ratio(const scene::Placement& now) const {
+  const auto* p = picture();
+  if (!p || p->realHeightM <= 0 || !covered_) return std::nullopt;
+  const scene::Scene& s = desk_.document().shown();
+  const base::Point foot = now.toScene(p->source.size()).map(foot_);
+  const auto wanted = scene::heightAtFoot(scene::FloorCamera(scene::floorOf(s), s.canvas), foot, p->realHeightM);
+  if (!wanted || *wanted < 1e-6) return std::nullopt;
+  return now.scale * covered_->height / *wanted;
+}
+
+std::optional<scene::Placement> FloorPage::standing(const scene::Placement& now) const {
+  const auto off = ratio(now);
+  if (!off) return std::nullopt;
+  const base::Size size = picture()->source.size();
+  const base::Point before = now.toScene(size).map(foot_);
+  scene::Placement out = now;
+  out.scale = std::clamp(now.scale / *off, 1e-4, 1e4);
+  const base::Point after = out.toScene(size).map(foot_);
+  out.x += before.x - after.x;
+  out.y += before.y - after.y;
+  return out;
+}
+
+void FloorPage::stand() {
+  const auto* p = picture();
+  if (!p) return;
+  if (p->realHeightM <= 0) {
+    emit desk_.said(tr("Say first how tall it stands"));
+    return;
+  }
+  if (const auto right = standing(p->placement)) {
+    if (!(*right == p->placement)) desk_.apply(scene::SetPlacement{desk_.document().active(), *right});
+  } else {
+    emit desk_.said(tr("Its foot is above the horizon: nothing stands on the floor there"));
+  }
+}
+
+void FloorPage::setFloor(const std::function<void(scene::Floor&)>& change, bool keep) {
+  scene::Floor f = scene::floorOf(desk_.scene());
+  change(f);
+  if (!keep) {
+    desk_.document().draft(scene::SetFloor{f});
+  } else if (desk_.scene().floor != f) {
+    desk_.apply(scene::SetFloor{f});
+  }
+}
+
+QString FloorPage::words() const {
+  const auto* p = picture();
+  const auto off = p ? ratio(p->placement) : std::nullopt;
+  if (off) return tr("%1 %").arg(100 * *off, 0, 'f', 0);
+  return desk_.scene().floor ? tr("set") : tr("not set");
+}
+
+void FloorPage::refresh() {
+  findOutline();
+  const scene::Floor f = scene::floorOf(desk_.document().shown());
+  here_->setVisible(!desk_.scene().floor);
+  height_->setValue(f.cameraHeightM);
+  angle_->setValue(f.viewAngleDeg);
+  const auto* p = picture();
+  real_->setEnabled(p);
+  real_->setValue(p ? p->realHeightM : 0);
+  own_->setEnabled(p);
+  own_->setValue(p ? p->horizonY.value_or(-1) : -1);
+  if (!p) {
+    reading_->setText(tr("Choose a picture to see how it stands."));
+  } else if (p->realHeightM <= 0) {
+    reading_->setText(tr("Say how tall it stands to see whether its size is right."));
+  } else if (const auto off = ratio(p->placement)) {
+    const double percent = 100 * (*off - 1);
+    reading_->setText(std::abs(percent) < 1 ? tr("It stands right for where its foot is.")
+                      : percent > 0         ? tr("It is %1 % too large for where its foot is.").arg(percent, 0, 'f', 0)
+                                            : tr("It is %1 % too small for where its foot is.").arg(-percent, 0, 'f', 0));
+  } else {
+    reading_->setText(tr("Its foot is above the horizon."));
+  }
+}
+
+}  // namespace hseam::app

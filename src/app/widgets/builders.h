@@ -1,0 +1,23 @@
+#pragma once
+// Small builders, so that every control has its words.
+
+#include <QList>
+#include <QString>
+#include <functional>
+
+class QLabel;
+class QPushButton;
+class QStackedWidget;
+class QWidget;
+
+namespace hseam::app {
+
+QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act);
+QLabel* quietLabel(const QString& text);
+QWidget* rowOf(const QList<QWidget*>& widgets);
+/// The name of a control, as wide as those above and below it, and the control.
+QWidget* namedRow(const QString& name, QWidget* control);
+/// From now on the stack is as tall as the page that is shown, not as its tallest.
+void fitToPage(QStackedWidget* stack);
+
+}  // namespace hseam::app
