@@ -64,10 +64,10 @@ int main(int argc, char** argv) {
     std::printf(" |");
     for (const auto& v : must(findings::reportOn(r.scene, *pool, {})).readings) {
       if (std::find(options.only.begin(), options.only.end(), v.kind) == options.only.end()) continue;
-      if (v.told)
+      if (v.available)
         std::printf(" %s %.2f x%.1f", v.kind.c_str(), v.reading, v.excess);
       else
-        std::printf(" %s: %s", v.kind.c_str(), v.why.c_str());
+        std::printf(" %s: %s", v.kind.c_str(), v.reason.c_str());
     }
     std::printf("\n");
     std::fflush(stdout);

@@ -55,28 +55,29 @@ int main(int argc, char** argv) {
   const bool loud = argc > 2 && std::strcmp(argv[2], "-v") == 0;
   const auto pool = base::makePool(0);
   const auto memory = image::TileMemory::create(std::size_t(2) << 30);
-  const auto told = [&](const truth::ForeignScene& s, const findings::Report& r) {
+  const auto report = [&](const truth::ForeignScene& s, const findings::Report& r) {
     if (!loud) return;
     std::printf("%-34s %-13s %.1f:", s.name.c_str(), s.kind.c_str(), s.excess);
     for (const auto& v : r.readings) {
       if (counts(v) && (v.out() || v.kind == s.kind))
-        std::printf(" %s%s %.2f x%.2f%s;", v.out() ? "" : "(", v.kind.c_str(), v.reading, v.excess, v.told ? "" : v.why.c_str());
+        std::printf(" %s%s %.2f x%.2f%s;", v.out() ? "" : "(", v.kind.c_str(), v.reading, v.excess,
+                    v.available ? "" : v.reason.c_str());
     }
     std::printf("\n");
   };
   // Composites have no contact shadow, photographs mostly do.
   struct Floating {
-    int told = 0, out = 0;
+    int judged = 0, out = 0;
     void count(const findings::Report& r) {
       for (const auto& v : r.readings) {
-        if (v.kind == "contact_shadow" && v.told) ++told, out += v.out();
+        if (v.kind == "contact_shadow" && v.available) ++judged, out += v.out();
       }
     }
   } composites, photographs;
   int untouched = 0;
   for (const auto& s : truth::maskedAndPutBack(argv[1], memory, *pool)) {
     const auto r = must(findings::reportOn(s.scene, *pool, {}));
-    told(s, r);
+    report(s, r);
     photographs.count(r);
     for (const auto& v : r.findings) untouched += counts(v) && v.kind != "leftovers";
   }
@@ -92,7 +93,7 @@ int main(int argc, char** argv) {
       for (const auto& v : r.findings) {
         if (counts(v)) ++half.falseOnes, ++half.found["(clean)"][v.kind];
       }
-      told(s, r);
+      report(s, r);
     }
     for (unsigned k = 0; k < std::size(kKinds); ++k) {
       const unsigned seed = unsigned(i) * 9 + k;
@@ -109,14 +110,14 @@ int main(int argc, char** argv) {
         half.extra += v.kind != s.kind;
       }
       half.recall[s.kind].first += hit, ++half.recall[s.kind].second;
-      told(s, r);
+      report(s, r);
     }
     std::fflush(stdout);
   }
   halves[0].tell("foreign subjects, the half that was tuned on");
   halves[1].tell("foreign subjects, the half that was not");
   std::printf("photographs masked and put back: %d findings\n", untouched);
-  std::printf("said to float: %d of %d composites that stand, %d of %d photographs\n", composites.out, composites.told,
-              photographs.out, photographs.told);
+  std::printf("said to float: %d of %d composites that stand, %d of %d photographs\n", composites.out, composites.judged,
+              photographs.out, photographs.judged);
   return 0;
 }

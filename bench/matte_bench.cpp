@@ -213,7 +213,7 @@ void timeStretch(const image::TiledImage& picture, const image::TiledImage& alph
     if (hairy > most) best = first, most = hairy;
   }
   matte::StretchSolveOptions options;
-  options.solving.codes = 0;
+  options.solving.encodedShare = 0;
   for (const auto kind : {matte::EdgeKind::hair, matte::EdgeKind::soft, matte::EdgeKind::solid}) {
     options.as = kind;
     std::vector<double> seconds;

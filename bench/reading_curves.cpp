@@ -178,7 +178,7 @@ void draw(const Curve& c, const std::string& folder) {
     for (unsigned seed = 1; seed <= 3; ++seed) {
       const Reading r = c.read(t, seed);
       ++count;
-      if (!r.told) {
+      if (!r.available) {
         ++untold;
         out << "<text x='" << x(t) << "' y='" << kTop + kSide - 4 << "' text-anchor='middle' fill='#a00'>?</text>\n";
         continue;

@@ -14,9 +14,9 @@
 #include "core/paint/stroke.h"
 #include "core/path/cover.h"
 #include "core/path/fit.h"
+#include "core/render/inverse_warp.h"
 #include "core/render/renderer.h"
 #include "core/render/rows.h"
-#include "core/render/way_back.h"
 
 namespace {
 
@@ -194,7 +194,7 @@ scene::Scene poster() {
     s.layers.back() = std::make_shared<const scene::Layer>(std::move(masked));
   }
   const auto caster = s.layers[3]->id;
-  add(1, scene::AdjustmentContent{scene::with(scene::numbersOf("defocus"), "radius", 12)});
+  add(1, scene::AdjustmentContent{scene::with(scene::parametric("defocus"), "radius", 12)});
   for (int k = 0; k < 2; ++k) {
     scene::CastShadow cast;
     cast.foot = {kFull.width / 2.0, kFull.height * 0.9};
@@ -206,8 +206,8 @@ scene::Scene poster() {
                                    scene::Exposure{0.2},
                                    scene::Saturation{-0.1},
                                    scene::ColourBalance{{0.05, 0}, {}, {0, 0.05}},
-                                   scene::numbersOf("vivid"),
-                                   scene::with(scene::numbersOf("warmth"), "mired", 30),
+                                   scene::parametric("vivid"),
+                                   scene::with(scene::parametric("warmth"), "mired", 30),
                                    scene::Curves{{{0, 0}, {0.3, 0.33}, {1, 1}}, {}, {}, {}}};
   for (const auto& a : all) add(s.layers.size(), scene::AdjustmentContent{a});
   return s;
@@ -272,7 +272,7 @@ void compositeBent(benchmark::State& state) {
 BENCHMARK(compositeBent)->ArgName("grid")->Arg(0)->Arg(1)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // What every step of dragging a bend asks for first: the way back through a grid of 4 × 4, and through eight tacks.
-void wayBack(benchmark::State& state) {
+void inverseWarp(benchmark::State& state) {
   scene::Warp warp;
   if (state.range(0) == 0) {
     warp = scene::withGrid({}, kFull, 4, 4);
@@ -283,11 +283,11 @@ void wayBack(benchmark::State& state) {
     warp.tacks.push_back({at, {at.x + (k == 5 ? 150 : 0), at.y}});
   }
   for (auto _ : state) {
-    const render::WayBack way(warp, kFull, int(state.range(1)));
+    const render::InverseWarp way(warp, kFull, int(state.range(1)));
     benchmark::DoNotOptimize(way.bounds());
   }
 }
-BENCHMARK(wayBack)
+BENCHMARK(inverseWarp)
     ->ArgNames({"tacks", "level"})
     ->Args({0, 0})
     ->Args({0, 2})

@@ -285,14 +285,9 @@ int main(int argc, char** argv) {
   std::printf("24 megapixels x %d layers opened and shown at fit: %.2f s\n", layers, double(clock.elapsed()) / 1000);
   std::printf("%-44s %8s %8s %12s\n", "from the event to the paint that shows it", "median", "p99", "longest block, ms");
   bench.window().desk().document().setActive({kPainted});
-  bench.window().goTo(3);
-  auto* match = qobject_cast<app::Match*>(&bench.window().station(3));
-  const auto open = [match](const QString& name) {
-    for (app::Pleat* p : match->pleats()->all()) {
-      if (p->name() == name) match->pleats()->open(p);
-    }
-  };
-  open(QStringLiteral("Paint the mask"));
+  bench.window().goTo(app::kMatch);
+  const auto open = [&bench](const QString& page) { bench.window().station(app::kMatch).openPage(page); };
+  open(QStringLiteral("paint"));
   bench.settle();
   for (const double tip : {20.0, 200.0, 1000.0}) {
     for (const double zoom : {0.0, 1.0, 4.0}) {
@@ -304,7 +299,7 @@ int main(int argc, char** argv) {
   }
   bench.window().canvas().zoomToFit();
   bench.window().desk().document().setActive({kCurve});
-  open(QStringLiteral("Adjust"));
+  open(QStringLiteral("adjust"));
   bench.settle();
   bench.measure("dragging a curve, fit", 60, [&](int i) {
     bench.window().desk().document().draft(

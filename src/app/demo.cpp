@@ -18,8 +18,8 @@
 #include "app/main_window.h"
 #include "app/stations/cut_out/cut_out.h"
 #include "app/stations/look_over/look_over.h"
-#include "app/stations/match/lights.h"
 #include "app/stations/match/adjust.h"
+#include "app/stations/match/lights.h"
 #include "core/base/resources.h"
 #include "core/store/project_file.h"
 
@@ -190,7 +190,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("place-bend");
   document.setActive(layerNamed(document.scene(), "pier at dusk"));
   window.goTo(3);
-  window.station(kMatch).findChild<AddAdjustment*>()->add(scene::with(scene::numbersOf("defocus"), "radius", 24), true);
+  window.station(kMatch).findChild<AddAdjustment*>()->add(scene::with(scene::parametric("defocus"), "radius", 24), true);
   shot("match-focus");
   document.setActive(layerNamed(document.scene(), "pier at dusk"));
   open(kMatch, "fills");

@@ -39,7 +39,7 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
        [](const scene::Scene& s) {
          return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; });
        }},
-      {tr("Match it to the light"), tr("add curves confined to it: darks and lights first, then colour."), kMatch,
+      {tr("Match it to the light"), tr("add curves confined to it: shadows and highlights first, then colour."), kMatch,
        "add-adjustment",
        [](const scene::Scene& s) {
          const auto all = scene::allLayers(s);

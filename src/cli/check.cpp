@@ -25,7 +25,7 @@ base::Result<Json> check(Run& run, const std::string& path) {
             run.work([&] { return findings::reportOn(opened.history.scene(), run.executor(), run.progress()); }));
   Json j = Json::parse(findings::reportJson(report, run.workSeconds()));
   std::string text;
-  for (const findings::Verdict& v : report.findings) text += v.reason + "\n";
+  for (const findings::Verdict& v : report.findings) text += v.sentence + "\n";
   if (report.findings.empty()) text = "Nothing gives it away.\n";
   char tightness[64];
   std::snprintf(tightness, sizeof tightness, "Tightness %.0f of 100\n", report.tightness);
@@ -33,8 +33,8 @@ base::Result<Json> check(Run& run, const std::string& path) {
   return j;
 }
 
-Json told(const measure::Reading& r, const char* unit) {
-  if (!r.told) return {{"told", false}, {"why", r.why}, {"unit", unit}};
+Json available(const measure::Reading& r, const char* unit) {
+  if (!r.available) return {{"told", false}, {"why", r.reason}, {"unit", unit}};
   return {{"told", true}, {"value", r.value}, {"spread", r.spread}, {"unit", unit}};
 }
 
@@ -84,19 +84,19 @@ base::Result<Json> readings(Run& run, const Pictures& paths) {
     const measure::Grain grain = measure::grainOf(part);
     Json j = {{"width", size.width},
               {"height", size.height},
-              {"black_point", told(t.black, "L*")},
-              {"mid_tone", told(t.mid, "L*")},
-              {"white_point", told(t.white, "L*")},
-              {"saturation", told(measure::saturationOf(p), "C*ab")},
-              {"grain", told(measure::grainLevel(grain), "of 1, encoded")},
-              {"sharpness", told(measure::sharpnessOf(part).typical, "px, standard deviation")}};
-    j["light"] = light.told ? Json{{"told", true}, {"a", light.a}, {"b", light.b}, {"unit", "a*b* of a grey of L* 60"}}
-                            : Json{{"told", false}};
+              {"black_point", available(t.black, "L*")},
+              {"mid_tone", available(t.mid, "L*")},
+              {"white_point", available(t.white, "L*")},
+              {"saturation", available(measure::saturationOf(p), "C*ab")},
+              {"grain", available(measure::grainLevel(grain), "of 1, encoded")},
+              {"sharpness", available(measure::sharpnessOf(part).typical, "px, standard deviation")}};
+    j["light"] = light.available ? Json{{"told", true}, {"a", light.a}, {"b", light.b}, {"unit", "a*b* of a grey of L* 60"}}
+                                 : Json{{"told", false}};
     Json tones = Json::array();
     for (std::size_t i = 0; i < grain.sigma.size(); ++i)
       tones.push_back({{"sigma", grain.sigma[i]}, {"places", grain.places[i]}});
     j["grain_by_tone"] = tones;
-    j["banding"] = told(measure::bandingOf(part), "share of smooth slopes");
+    j["banding"] = available(measure::bandingOf(part), "share of smooth slopes");
     double clippedLow = 0, clippedHigh = 0, n = 0;
     for (std::size_t i = 0; i < inside.pixels(); ++i) {
       if (inside.samples()[i] == 0) continue;
@@ -108,19 +108,20 @@ base::Result<Json> readings(Run& run, const Pictures& paths) {
     j["clipping"] = {{"black_percent", n > 0 ? 100 * clippedLow / n : 0}, {"white_percent", n > 0 ? 100 * clippedHigh / n : 0}};
     if (!mask.isNull() || image::hasAlpha(picture.pixels.format())) {
       const auto outline = measure::outlineOf(colours);
-      j["edge_softness"] = told(measure::softnessOf(outline), "px, 10-90 %");
-      j["halo"] = told(measure::haloOf(colours, outline).size, "CIEDE2000");
+      j["edge_softness"] = available(measure::softnessOf(outline), "px, 10-90 %");
+      j["halo"] = available(measure::haloOf(colours, outline).size, "CIEDE2000");
       double most = 0;
       const auto left = measure::leftoversOf(colours);
       for (const auto& l : left) most = std::max(most, l.areaPx);
-      j["jaggedness"] = told(measure::jaggednessOf(colours, outline), "px, root of the mean square");
-      j["light_direction"] = told(measure::lightDirectionOf(colours, outline), "degrees clockwise from above");
+      j["jaggedness"] = available(measure::jaggednessOf(colours, outline), "px, root of the mean square");
+      j["light_direction"] = available(measure::lightDirectionOf(colours, outline), "degrees clockwise from above");
       j["leftovers"] = {{"told", true}, {"count", left.size()}, {"largest_px2", most}, {"unit", "px2"}};
     }
     if (other.pixels() > 0) {
       const measure::ExposureGain gain = measure::exposureBetween(colours, other, inside);
-      j["exposure"] = told(gain.stops, "stops that the other picture has more");
-      j["white_balance"] = {{"red", told(gain.red, "stops against green")}, {"blue", told(gain.blue, "stops against green")}};
+      j["exposure"] = available(gain.stops, "stops that the other picture has more");
+      j["white_balance"] = {{"red", available(gain.red, "stops against green")},
+                            {"blue", available(gain.blue, "stops against green")}};
     }
     return j;
   });

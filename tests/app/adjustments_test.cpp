@@ -85,7 +85,7 @@ class AdjustmentsTest : public QObject {
     w.click(QStringLiteral("Use this radius"));
     const double focalPx = w.scene().canvas.width / 2.0 / std::tan(20 * M_PI / 180);
     const double disc = 0.085 * focalPx * 0.8 / (2 * (2 - 0.085));
-    const auto& made = std::get<scene::ByNumbers>(w.desk().active()->adjustment()->adjustment);
+    const auto& made = std::get<scene::ParametricAdjustment>(w.desk().active()->adjustment()->adjustment);
     QVERIFY2(std::abs(made["radius"] - disc / 2) < 0.01, qPrintable(QStringLiteral("%1 %2").arg(made["radius"]).arg(disc / 2)));
     // Another adjustment has no lens.
     w.choose(QStringLiteral("ground"));
@@ -190,7 +190,7 @@ class AdjustmentsTest : public QObject {
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Colours"), QStringLiteral("hues"));
     const auto number = [&](const char* key) {
-      return std::get<scene::ByNumbers>(w.desk().active()->adjustment()->adjustment)[key];
+      return std::get<scene::ParametricAdjustment>(w.desk().active()->adjustment()->adjustment)[key];
     };
     auto* ring = w.find<app::HueRing>(QStringLiteral("strength of the hues"));
     const QPoint centre(ring->width() / 2, 112);

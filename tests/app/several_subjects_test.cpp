@@ -58,7 +58,7 @@ class SeveralSubjectsTest : public QObject {
     QCOMPARE(w.scene().layers.size(), before);
     QVERIFY(!w.scene().layers[0]->hidden);
   }
-  void whatWasLostAndGainedAndTheWayBack() {
+  void whatWasLostAndGainedAndTheInverseWarp() {
     test::Window w;
     begin(w);
     const auto id = w.desk().document().active();

@@ -353,7 +353,7 @@ class StationsTest : public QObject {
     for (int i = 0; i < 10; ++i) QTest::keyClick(plane, Qt::Key_Right);
     w.settle();
     const auto& b = std::get<scene::ColourBalance>(w.desk().active()->adjustment()->adjustment);
-    QVERIFY(b.darks.x + b.mids.x + b.lights.x > 0);
+    QVERIFY(b.shadows.x + b.midtones.x + b.highlights.x > 0);
     QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(neutral));
   }
   void lookingOverChangesNothing() {

@@ -107,7 +107,7 @@ std::optional<ScreenTiles::Task> ScreenTiles::next() {
     if (backdropped_ == 0 || wanted_.size() > kBackdrops) {
       h.backdrop.reset();
     } else if (!h.backdrop || h.backdrop->standsFor(scene_, k.level) != backdropped_) {
-      h.backdrop = std::make_shared<render::Backdrop>(scene_, backdropped_, areaOf(k), k.level);
+      h.backdrop = std::make_shared<render::LowerLayers>(scene_, backdropped_, areaOf(k), k.level);
     }
     return Task{k, h.work, h.staleSince, std::exchange(h.stale, {}), scene_, view_, display_, h.backdrop};
   }
@@ -115,7 +115,7 @@ std::optional<ScreenTiles::Task> ScreenTiles::next() {
 }
 
 void ScreenTiles::work(const std::stop_token& stop) {
-  giveWay();
+  lowerPriority();
   base::InlineExecutor here;
   for (std::optional<Task> task;;) {
     {

@@ -66,7 +66,7 @@ class ScreenTiles : public QObject {
     std::uint64_t staleSince = 0, workSince = 0;  // the first showing that stale, and what is in work, are wanted for
     std::uint64_t work = 0;                       // number of the task that is in work; 0: none
     std::vector<Patch> patches;
-    std::shared_ptr<render::Backdrop> backdrop;  // while only what is in front of it changes
+    std::shared_ptr<render::LowerLayers> backdrop;  // while only what is in front of it changes
   };
   struct Task {
     Key key;
@@ -75,7 +75,7 @@ class ScreenTiles : public QObject {
     scene::Scene scene;
     View view;
     std::shared_ptr<const image::DisplayTransform> display;
-    std::shared_ptr<render::Backdrop> backdrop;  // nobody else's while the task is in work
+    std::shared_ptr<render::LowerLayers> backdrop;  // nobody else's while the task is in work
   };
   void work(const std::stop_token& stop);
   base::Status seenAround(const Task& task, QImage& image, const std::stop_token& stop);

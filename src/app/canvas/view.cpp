@@ -6,8 +6,8 @@
 #include "core/image/lab.h"
 #include "core/image/transfer.h"
 #include "core/measure/maps.h"
+#include "core/render/inverse_warp.h"
 #include "core/render/rows.h"
-#include "core/render/way_back.h"
 #include "core/scene/edit.h"
 
 namespace hseam::app {
@@ -79,7 +79,7 @@ void saturationOnly(float* c) {
   c[0] = c[1] = c[2] = most - least;
 }
 
-// What is cut off stands out by its pattern, not by colour alone: lights crossed by dark stripes, darks by light ones.
+// What is cut off stands out by its pattern, not by colour alone: highlights crossed by dark stripes, shadows by light ones.
 void markClipped(float* c, int x, int y) {
   constexpr float kStep = 1.f / 255;
   const bool light = std::max({c[0], c[1], c[2]}) >= 1 - kStep / 2, dark = std::min({c[0], c[1], c[2]}) <= kStep / 2;
@@ -191,7 +191,7 @@ base::Affine layerToShown(const Layer& layer, const View& view) {
 Unbend unbendShown(const Layer& layer, const View& view) {
   const auto* p = layer.picture();
   if (!p || !p->warp || view.onlyLayer == layer.id) return nullptr;
-  const auto way = std::make_shared<const render::WayBack>(*p->warp, p->source.size());
+  const auto way = std::make_shared<const render::InverseWarp>(*p->warp, p->source.size());
   return [way](base::Point bent) { return way->at(bent); };
 }
 

@@ -30,7 +30,7 @@ void Aside::forget(const QString& prefix) {
 }
 
 void Aside::work(const std::stop_token& stop) {
-  giveWay();
+  lowerPriority();
   std::unique_lock lock(mutex_);
   while (wake_.wait(lock, stop, [this] { return !waiting_.empty(); })) {
     const auto [name, request] = *waiting_.begin();

@@ -5,7 +5,7 @@
 
 namespace hseam::app {
 
-void giveWay() {
+void lowerPriority() {
   constexpr int kNiceness = 8;
   static_cast<void>(setpriority(PRIO_PROCESS, id_t(gettid()), kNiceness));
 }

@@ -22,7 +22,7 @@ void Jobs::launch(const QString& name, Flight flight) {
   startedMs_ = QDateTime::currentMSecsSinceEpoch();
   const int generation = ++generation_;
   threads_[generation] = std::jthread([this, generation, name, flight = std::move(flight)](std::stop_token stop) {
-    giveWay();
+    lowerPriority();
     const base::Progress progress(std::move(stop), [this, generation](double share) {
       QMetaObject::invokeMethod(
           this,

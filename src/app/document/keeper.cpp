@@ -120,7 +120,7 @@ void Keeper::answer(const Told& told, const base::Status& done) {
 }
 
 void Keeper::run(const std::stop_token& stop) {
-  giveWay();
+  lowerPriority();
   std::unique_lock lock(mutex_);
   while (!stop.stop_requested()) {
     const auto at = next();

@@ -147,7 +147,7 @@ void WarpTool::press(const Touch& touch) {
   if (!back) return;
   const auto source = [&] {
     return start_.neutral() ? std::optional(back->map({touch.at.x(), touch.at.y()}))
-                            : render::WayBack(start_, size).at(back->map({touch.at.x(), touch.at.y()}));
+                            : render::InverseWarp(start_, size).at(back->map({touch.at.x(), touch.at.y()}));
   };
   if (way == Way::grid && splits) {
     splits = false;

@@ -56,8 +56,7 @@ QPointF HueRing::placeOf(const Tack& t) const {
 void HueRing::tellValue() {
   if (tacks_.empty()) return;
   const Tack& t = tacks_[std::size_t(chosen_)];
-  setAccessibleDescription(
-      QStringLiteral("%1: %2 %3").arg(t.name).arg(t.value * t.shownTimes, 0, 'f', 0).arg(t.unit).trimmed());
+  setAccessibleDescription(QStringLiteral("%1: %2 %3").arg(t.name).arg(t.value * t.shownTimes, 0, 'f', 0).arg(t.unit).trimmed());
 }
 
 void HueRing::paintEvent(QPaintEvent*) {

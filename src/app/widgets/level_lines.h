@@ -7,8 +7,8 @@
 
 namespace hseam::app {
 
-/// The darkest, the middle and the lightest tone as lines on the histogram, in L*; below it the darkest and the lightest that come
-/// out. Drag them, or Space and the arrows.
+/// The darkest, the middle and the lightest tone as lines on the histogram, in L*; below it the darkest and the lightest that
+/// come out. Drag them, or Space and the arrows.
 class LevelLines : public QWidget {
   Q_OBJECT
 

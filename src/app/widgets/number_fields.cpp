@@ -16,7 +16,7 @@ NumberFields::NumberFields(QWidget* parent) : QWidget(parent), column_(new QVBox
   column_->setContentsMargins(0, 0, 0, 0);
 }
 
-void NumberFields::show(const scene::ByNumbers& numbers) {
+void NumberFields::show(const scene::ParametricAdjustment& numbers) {
   if (numbers.kind != shown_.kind) build(numbers);
   shown_ = numbers;
   for (std::size_t i = 0; i < fields_.size(); ++i) {
@@ -25,7 +25,7 @@ void NumberFields::show(const scene::ByNumbers& numbers) {
   showRing();
 }
 
-void NumberFields::build(const scene::ByNumbers& numbers) {
+void NumberFields::build(const scene::ParametricAdjustment& numbers) {
   delete page_;
   fields_.clear();
   section_ = nullptr;
@@ -113,7 +113,8 @@ void NumberFields::showRing() {
     const auto& f = fields[i];
     if (f.hue < 0 || tr(f.amount) != amount) continue;
     onRing_.push_back(int(i));
-    tacks.push_back({tr(*f.section ? f.section : f.name), f.hue, f.low, f.high, f.initial, shown_.values[i], tr(f.unit), f.shownTimes});
+    tacks.push_back(
+        {tr(*f.section ? f.section : f.name), f.hue, f.low, f.high, f.initial, shown_.values[i], tr(f.unit), f.shownTimes});
   }
   ring_->setTacks(tr("%1 of the hues").arg(amount), tacks);
 }

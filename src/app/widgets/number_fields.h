@@ -14,21 +14,21 @@ namespace hseam::app {
 class HueRing;
 class ValueField;
 
-/// The fields of an adjustment of the table, made anew for each kind: those of the hues as tacks on a ring, several sections behind
-/// one choice.
+/// The fields of an adjustment of the table, made anew for each kind: those of the hues as tacks on a ring, several sections
+/// behind one choice.
 class NumberFields : public QWidget {
   Q_OBJECT
 
  public:
   explicit NumberFields(QWidget* parent = nullptr);
-  void show(const scene::ByNumbers& numbers);
+  void show(const scene::ParametricAdjustment& numbers);
 
  signals:
-  void changing(const hseam::scene::ByNumbers& numbers);
-  void changed(const hseam::scene::ByNumbers& numbers);
+  void changing(const hseam::scene::ParametricAdjustment& numbers);
+  void changed(const hseam::scene::ParametricAdjustment& numbers);
 
  private:
-  void build(const scene::ByNumbers& numbers);
+  void build(const scene::ParametricAdjustment& numbers);
   void showSection();
   void buildRing(QVBoxLayout* column);
   void showRing();
@@ -40,7 +40,7 @@ class NumberFields : public QWidget {
   QStringList amountNames_;
   std::vector<int> onRing_;          // the fields of its tacks
   std::vector<ValueField*> fields_;  // null: on the ring
-  scene::ByNumbers shown_{-1, {}};
+  scene::ParametricAdjustment shown_{-1, {}};
 };
 
 }  // namespace hseam::app

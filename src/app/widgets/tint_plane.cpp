@@ -13,10 +13,11 @@ namespace hseam::app {
 TintPlane::TintPlane(QWidget* parent) : QWidget(parent) {
   setFixedHeight(210);
   setFocusPolicy(Qt::StrongFocus);
-  setAccessibleName(tr("Tints of darks, mids and lights"));
+  setAccessibleName(tr("Tints of shadows, midtones and highlights"));
   setAccessibleDescription(tr("Space chooses the next tack, arrows move it, Delete sets it back to the middle."));
   setToolTip(
-      tr("Drag the tacks: where darks, mids and lights shall lean. Lightness stays. Double click sets a tack back; Space chooses "
+      tr("Drag the tacks: where shadows, midtones and highlights shall lean. Lightness stays. Double click sets a tack back; "
+         "Space chooses "
          "the next, arrows move it."));
 }
 
@@ -37,7 +38,7 @@ QPointF TintPlane::toWidget(const scene::Tint& t) const {
 }
 
 scene::Tint* TintPlane::tack(int i) {
-  return i == 0 ? &balance_.darks : (i == 1 ? &balance_.mids : &balance_.lights);
+  return i == 0 ? &balance_.shadows : (i == 1 ? &balance_.midtones : &balance_.highlights);
 }
 
 void TintPlane::paintEvent(QPaintEvent*) {
@@ -48,7 +49,7 @@ void TintPlane::paintEvent(QPaintEvent*) {
   for (int y = 0; y < side; ++y) {
     for (int x = 0; x < side; ++x) {
       scene::ColourBalance b;
-      b.mids = {2.0 * x / (side - 1) - 1, 1 - 2.0 * y / (side - 1)};
+      b.midtones = {2.0 * x / (side - 1) - 1, 1 - 2.0 * y / (side - 1)};
       const auto c = scene::AdjustmentFunction(scene::Adjustment(b))({0.42, 0.42, 0.42});
       plane.setPixel(x, y, qRgb(int(c[0] * 255), int(c[1] * 255), int(c[2] * 255)));
     }
@@ -60,14 +61,14 @@ void TintPlane::paintEvent(QPaintEvent*) {
   p.drawLine(QPointF(f.center().x(), f.top()), QPointF(f.center().x(), f.bottom()));
   p.drawLine(QPointF(f.left(), f.center().y()), QPointF(f.right(), f.center().y()));
   p.setFont(theme::font(theme::Size::small));
-  const QString names[3] = {tr("darks"), tr("mids"), tr("lights")};
+  const QString names[3] = {tr("shadows"), tr("midtones"), tr("highlights")};
   const QColor fills[3] = {QColor(40, 40, 40), QColor(128, 128, 128), QColor(235, 235, 235)};
   for (int i = 0; i < 3; ++i) {
     const QPointF at = toWidget(*tack(i));
     p.setPen(QPen(i == chosen_ ? theme::colours().blue : QColor(20, 20, 20), i == chosen_ ? 3 : 1.5));
     p.setBrush(fills[i]);
     p.drawEllipse(at, 8, 8);
-    const QRectF tag(at.x() + 11, at.y() - 9 + (i - 1) * 15, 46, 18);
+    const QRectF tag(at.x() + 11, at.y() - 9 + (i - 1) * 15, 64, 18);
     p.setPen(Qt::black);
     p.drawText(tag.translated(1, 1), Qt::AlignVCenter, names[i]);
     p.setPen(Qt::white);

@@ -6,7 +6,7 @@
 
 namespace hseam::app {
 
-/// The plane of tints with three tacks: darks, mids, lights. Green–red across, blue–yellow upwards.
+/// The plane of tints with three tacks: shadows, midtones, highlights. Green–red across, blue–yellow upwards.
 class TintPlane : public QWidget {
   Q_OBJECT
 

@@ -13,8 +13,8 @@ namespace hseam::app {
 namespace {
 
 constexpr std::size_t kMost = 7;
-constexpr double kGap = 0.01;    // of tone between two tacks
-constexpr double kHead = 8;       // px, radius of a tack's head
+constexpr double kGap = 0.01;  // of tone between two tacks
+constexpr double kHead = 8;    // px, radius of a tack's head
 
 QColor colourOf(const std::array<double, 3>& c) {
   return QColor::fromRgbF(float(c[0]), float(c[1]), float(c[2]));

@@ -24,7 +24,7 @@ TonePatch::TonePatch(QWidget* parent) : QWidget(parent) {
          "sides; drag the dotted lines to soften them; double click: everywhere. Keys: Space, arrows, Shift+arrows."));
 }
 
-void TonePatch::setShows(const scene::ShowsByTone& shows) {
+void TonePatch::setShows(const scene::ToneRange& shows) {
   if (dragged_ >= 0) return;
   shows_ = shows;
   update();

@@ -14,11 +14,11 @@ class TonePatch : public QWidget {
 
  public:
   explicit TonePatch(QWidget* parent = nullptr);
-  void setShows(const scene::ShowsByTone& shows);
+  void setShows(const scene::ToneRange& shows);
 
  signals:
-  void changing(const hseam::scene::ShowsByTone& shows);
-  void changed(const hseam::scene::ShowsByTone& shows);
+  void changing(const hseam::scene::ToneRange& shows);
+  void changed(const hseam::scene::ToneRange& shows);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -35,7 +35,7 @@ class TonePatch : public QWidget {
   QPointF toneAt(const QPointF& widget) const;
   void move(int line, double tone);
   int nearest(const QPointF& widget) const;
-  scene::ShowsByTone shows_;
+  scene::ToneRange shows_;
   int chosen_ = 0;
   int dragged_ = -1;
 };

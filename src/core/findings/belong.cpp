@@ -46,16 +46,16 @@ base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, 
   const Verdict* after = of(then.readings, v.kind, v.layer);
   // An end of the tones that lay far out is mended even where too few pixels are left at it to read it again.
   const bool mayBeUnread = kindOf(v.kind).endOfTones && v.excess > kFarOut;
-  if (!after || (!after->told && !mayBeUnread)) {
+  if (!after || (!after->available && !mayBeUnread)) {
     why = "it could not be read afterwards";
-  } else if (after->told && after->excess > kNearer * v.excess) {
+  } else if (after->available && after->excess > kNearer * v.excess) {
     why = "it changed too little";
   } else if (tightnessOf(then, v.layer) < tightnessOf(report, v.layer) - kLoss) {
     why = "other readings got worse by it";
   } else if (ofTheScene && then.tightness < report.tightness - kLoss) {
     why = "other layers got worse by it";
   } else {
-    return std::optional(Tried{*edit, *next, std::move(then), after->told ? after->reading : v.target});
+    return std::optional(Tried{*edit, *next, std::move(then), after->available ? after->reading : v.target});
   }
   return std::optional<Tried>();
 }
@@ -137,7 +137,7 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
     HSEAM_DO(weaken(scene, std::max(0.0, options.strength), out, now, report, executor, progress.part(share, 1)));
     for (Belonging::Step& step : out.steps) {
       const Verdict* v = step.done ? of(report.readings, step.kind, layer) : nullptr;
-      if (v && v->told) step.after = v->reading;
+      if (v && v->available) step.after = v->reading;
     }
   }
   out.after = tightnessOf(report, layer);

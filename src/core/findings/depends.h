@@ -25,7 +25,7 @@ class Depends {
     bool clip, hidden, isolated, maskActs;
     std::uint64_t mask;
     scene::MaskNumbers numbers;
-    scene::ShowsByTone shows;
+    scene::ToneRange shows;
     friend bool operator==(const GroupLook&, const GroupLook&) = default;
   };
   /// all: every one of them counts, wherever the layer stands.

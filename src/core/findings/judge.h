@@ -11,7 +11,7 @@ namespace hseam::findings {
 /// Readings of the specimen's fine pair that more than one kind is judged by.
 struct FineReadings {
   std::vector<measure::OutlinePlace> outline;
-  bool goesOn = false;                        // surfaces go on across the seam
+  bool surfaceContinues = false;              // surfaces go on across the seam
   measure::Reading ownBlur, sceneBlur;        // inside of the subject; of all of the scene
   measure::Reading ownSharpest;               // of the sharpest tenth of its edges
   measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth

@@ -41,21 +41,21 @@ void judgeSaturation(const Case& c, const ToneReadings& r) {
   const std::string& name = c.layer.name;
   const measure::Colourfulness mine = measure::colourfulnessOf(r.colours), theirs = measure::colourfulnessOf(r.whole);
   Nearer colour = ratio(mine.whole, theirs.whole, theirs.whole);
-  if (colour.told && !r.marked && theirs.varied < kFewColours) {
-    colour.told = false;
-    colour.why = "the scene has too few colours to say how colourful things are in it";
-  } else if (colour.told && !r.marked && r.variety.mids.size() < kFewPlaces) {
-    colour.told = false;
-    colour.why = kTooFewPlaces;
+  if (colour.available && !r.marked && theirs.varied < kFewColours) {
+    colour.available = false;
+    colour.reason = "the scene has too few colours to say how colourful things are in it";
+  } else if (colour.available && !r.marked && r.variety.mids.size() < kFewPlaces) {
+    colour.available = false;
+    colour.reason = kTooFewPlaces;
   }
-  if (colour.told && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
-    colour.told = false;
-    colour.why = "it is nearly grey";
+  if (colour.available && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
+    colour.available = false;
+    colour.reason = "it is nearly grey";
   }
   if (!r.marked) colour.held = kOfItself;
   if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v, double beyond) {
-    v.reason = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
+    v.sentence = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
     v.remedies.push_back(
         confined("saturation",
                  (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / beyond, 0) + " %",
@@ -73,12 +73,12 @@ void judgeCast(const Case& c, const ToneReadings& r) {
   const measure::Cast tones = measure::castAtTones(r.colours, r.whole), means = measure::castOfMeans(r.colours, r.whole);
   Nearer cast;
   std::array<double, 3> tint{};
-  if (!tones.told || !means.told) {
-    cast.why = "too few pixels of like tones";
+  if (!tones.available || !means.available) {
+    cast.reason = "too few pixels of like tones";
   } else if (!r.marked && r.variety.mids.size() < kFewPlaces) {
-    cast.why = kTooFewPlaces;
+    cast.reason = kTooFewPlaces;
   } else if (!r.marked && means.spread < kFewColours) {
-    cast.why = "the scene has too few colours to tell its light from its things";
+    cast.reason = "the scene has too few colours to tell its light from its things";
   } else {
     constexpr double kOfVariety = 0.3;
     tint = agreedCast(tones, means);
@@ -96,8 +96,8 @@ void judgeCast(const Case& c, const ToneReadings& r) {
                         up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
       return along.empty() ? up : (up.empty() ? along : along + " and " + up);
     };
-    v.reason = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
-               " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
+    v.sentence = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
+                 " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
     const double share = beyond / std::max(1e-6, v.reading), a = share * tint[0], b = share * tint[1];
     v.remedies.push_back(
         confined("balance", "Balance it by a* " + figure(-a) + ", b* " + figure(-b), c.layer.id, withoutTint(a, b)));

@@ -14,8 +14,8 @@ constexpr double kUnknown = 0.2;
 
 // What it stands on, as far as that is known.
 struct Ground {
-  bool told = false;
-  std::string why;
+  bool available = false;
+  std::string reason;
   bool guessed = false;  // nobody drew the floor: the horizon is where it usually lies
 };
 Ground groundOf(const Case& c) {
@@ -23,7 +23,8 @@ Ground groundOf(const Case& c) {
   const auto* p = c.layer.picture();
   if (!p) return {false, "it is no picture"};
   if (!p->byHand && !c.layer.mask.acts() && !image::hasAlpha(p->source.format())) return {false, "it is not cut out"};
-  if (!c.scene.floor && c.fine.goesOn) return {false, "what it shows goes on beside its edge: it is a part of the ground"};
+  if (!c.scene.floor && c.fine.surfaceContinues)
+    return {false, "what it shows goes on beside its edge: it is a part of the ground"};
   if (b.bottom() >= c.scene.canvas.height - b.height / 8) return {false, "its foot is not to be seen"};
   const scene::Floor floor = scene::floorOf(c.scene);
   const double least = floor.horizonY + (c.scene.floor ? 0 : kUnknown * c.scene.canvas.height);
@@ -191,17 +192,17 @@ void judgeContact(const Case& c) {
   const int h = feet.height;
   const Ground ground = groundOf(c);
   v.asksForFloor = ground.guessed;
-  if (!ground.told) {
-    v.why = ground.why;
+  if (!ground.available) {
+    v.reason = ground.reason;
   } else if (h < 40 || feet.line.size() < 4) {
-    v.why = "its foot is too small to be seen";
+    v.reason = "its foot is too small to be seen";
   } else {
     const auto close = lightnessUnder(c.specimen.tones, feet, 1, std::max(3, 3 * h / 100)),
                off = lightnessUnder(c.specimen.tones, feet, 14 * h / 100, 24 * h / 100);
     if (!close || !off || *off < 12) {
-      v.why = off && *off < 12 ? "the floor is too dark to show it" : "too little of the floor is seen";
+      v.reason = off && *off < 12 ? "the floor is too dark to show it" : "too little of the floor is seen";
     } else {
-      v.told = true;
+      v.available = true;
       v.target = v.tolerance;
       v.reading = *off - *close;
       // Of a floor that is guessed it is said where the floor is plainly no darker.
@@ -212,9 +213,9 @@ void judgeContact(const Case& c) {
                      .finer(c.specimen.tones.level)
                      .intersected(base::Rect::of(c.scene.canvas));
       if (v.out()) {
-        v.reason = "The floor under " + c.layer.name + " is " +
-                   (v.reading > 0 ? "only " + figure(v.reading) + " L* darker" : std::string("no darker")) +
-                   " where it touches than a little further on: it seems to float." + (ground.guessed ? kIfItStands : "");
+        v.sentence = "The floor under " + c.layer.name + " is " +
+                     (v.reading > 0 ? "only " + figure(v.reading) + " L* darker" : std::string("no darker")) +
+                     " where it touches than a little further on: it seems to float." + (ground.guessed ? kIfItStands : "");
         v.remedies.push_back(contactUnder(c, feet));
       }
     }
@@ -230,16 +231,16 @@ void judgeCastShadow(const Case& c) {
   const auto other = shadowOfAnother(c.scene, c.layer.id, casts);
   const Ground ground = groundOf(c);
   if (!other && !casts) {
-    v.why = "nothing else was given a shadow";
-  } else if (!ground.told) {
-    v.why = ground.why;
+    v.reason = "nothing else was given a shadow";
+  } else if (!ground.available) {
+    v.reason = ground.reason;
   } else {
-    v.told = true;
+    v.available = true;
     v.reading = casts ? 1 : 0;
     v.excess = casts ? 0 : 1 / v.tolerance;
     if (v.out()) {
-      v.reason = other->caster + " casts a shadow on the floor and " + c.layer.name + " none: the same light falls on both." +
-                 (ground.guessed ? kIfItStands : "");
+      v.sentence = other->caster + " casts a shadow on the floor and " + c.layer.name + " none: the same light falls on both." +
+                   (ground.guessed ? kIfItStands : "");
       v.remedies.push_back(castAlike(c.layer.id, *other));
     }
   }

@@ -31,13 +31,13 @@ Reading grainAcross(const Case& c) {
   const Pair& p = c.specimen.fine;
   const measure::SeamSquares squares = measure::squaresAcross(p.own, p.scene, c.fine.outline);
   const Reading noise = measure::noiseAcross(squares), level = measure::grainLevel(c.fine.sceneGrain);
-  if (!noise.told) return measure::cannotTell(noise.why);
+  if (!noise.available) return measure::unavailable(noise.reason);
   // Texture only adds to grain: it is no more than what the calmest squares have.
   const double calmest = measure::mostNoise(squares.outside),
-               base = std::max(kLeast, level.told ? std::min(level.value, calmest) : kLeast),
+               base = std::max(kLeast, level.available ? std::min(level.value, calmest) : kLeast),
                more = std::abs(noise.value) < kSure * noise.spread ? 0 : noise.value;
   const double ratio = std::sqrt(std::max(0.04, 1 + more / (base * base)));
-  return measure::told(ratio, noise.spread / (2 * base * base * ratio));
+  return measure::available(ratio, noise.spread / (2 * base * base * ratio));
 }
 
 // Of a foreign subject without flat places of the scene's tones: what both have at the least. More of it counts where texture
@@ -46,52 +46,53 @@ Reading grainByFloors(const Case& c) {
   constexpr double kReachesDown = 0.6, kLeast = 0.35 / 255;
   const Pair& p = c.specimen.fine;
   const Reading own = measure::grainFloor({p.own, p.inside}), scene = measure::grainFloor({p.scene, p.whole});
-  if (!own.told || !scene.told) return own.told ? scene : own;
+  if (!own.available || !scene.available) return own.available ? scene : own;
   const double ratio = std::max(own.value, kLeast) / std::max(scene.value, kLeast);
-  if (ratio > 1 && own.spread > kReachesDown * own.value) return measure::cannotTell("texture is in the way");
-  return measure::told(ratio, ratio * std::min(0.5, own.spread / std::max(own.value, kLeast)));
+  if (ratio > 1 && own.spread > kReachesDown * own.value) return measure::unavailable("texture is in the way");
+  return measure::available(ratio, ratio * std::min(0.5, own.spread / std::max(own.value, kLeast)));
 }
 
 // Two readings of one thing: the one nearer to like, and like where they contradict each other.
 Reading agreed(const Reading& a, const Reading& b) {
-  if (!a.told || !b.told) return a.told ? a : b;
-  if ((a.value - 1) * (b.value - 1) < 0) return measure::told(1, std::max(a.spread, b.spread));
+  if (!a.available || !b.available) return a.available ? a : b;
+  if ((a.value - 1) * (b.value - 1) < 0) return measure::available(1, std::max(a.spread, b.spread));
   return std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a : b;
 }
 
 void judgeGrain(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const bool goesOn = c.fine.goesOn;
+  const bool surfaceContinues = c.fine.surfaceContinues;
   const Grain &own = c.fine.ownGrain, &whole = c.fine.sceneGrain;
-  const Reading byRing = goesOn ? grainAcross(c) : measure::grainRatio(own, measure::grainOf({p.scene, p.ring})),
-                byTones = measure::grainRatio(own, whole), byWhole = goesOn ? byTones : agreed(byTones, grainByFloors(c));
+  const Reading byRing = surfaceContinues ? grainAcross(c) : measure::grainRatio(own, measure::grainOf({p.scene, p.ring})),
+                byTones = measure::grainRatio(own, whole),
+                byWhole = surfaceContinues ? byTones : agreed(byTones, grainByFloors(c));
   {
     Verdict v = c.begin("grain");
     v.target = 1;
     const Kind& k = kindOf("grain");
-    if (goesOn ? !byRing.told : !byWhole.told && !byRing.told) {
-      v.why = goesOn ? byRing.why : byWhole.why;
+    if (surfaceContinues ? !byRing.available : !byWhole.available && !byRing.available) {
+      v.reason = surfaceContinues ? byRing.reason : byWhole.reason;
     } else {
-      const Reading &a = byRing.told ? byRing : byWhole, &b = byWhole.told && !goesOn ? byWhole : byRing;
+      const Reading &a = byRing.available ? byRing : byWhole, &b = byWhole.available && !surfaceContinues ? byWhole : byRing;
       const bool oneSide = (a.value - 1) * (b.value - 1) > 0;
-      v.told = true;
+      v.available = true;
       v.reading = !oneSide ? 1 : (std::abs(std::log(a.value)) < std::abs(std::log(b.value)) ? a.value : b.value);
       v.spread = std::min(a.spread, b.spread);
       // What lenses and compression do to smooth and to rough surfaces differs by this much in one and the same picture.
       constexpr double kSurfaces = 0.6;
-      v.excess = excessOf(k, v.reading, 1, v.tolerance) * (goesOn || c.specimen.marked ? 1 : kSurfaces);
+      v.excess = excessOf(k, v.reading, 1, v.tolerance) * (surfaceContinues || c.specimen.marked ? 1 : kSurfaces);
       // No two pictures differ so much in grain: its surface is rough where the scene's is smooth, or the other way round.
       constexpr double kMost = 5;
-      if (!goesOn && (v.reading > kMost || v.reading < 1 / kMost)) {
-        v.told = false;
-        v.why = "texture is in the way";
+      if (!surfaceContinues && (v.reading > kMost || v.reading < 1 / kMost)) {
+        v.available = false;
+        v.reason = "texture is in the way";
       }
     }
     if (v.out()) {
       const double level = measure::grainLevel(own).value, wanted = level / v.reading;
-      v.reason = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" +
-                 figure(255 * level, 2) + " to " + figure(255 * wanted, 2) + " of 255).";
+      v.sentence = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" +
+                   figure(255 * level, 2) + " to " + figure(255 * wanted, 2) + " of 255).";
       if (v.reading < 1) {
         // What is missing, by tone.
         const auto missing = [&](int from, int to) {
@@ -104,7 +105,7 @@ void judgeGrain(const Case& c) {
           }
           return n > 0 ? sum / n : std::sqrt(std::max(0.0, wanted * wanted - level * level));
         };
-        scene::ByNumbers g = scene::numbersOf("grain");
+        scene::ParametricAdjustment g = scene::parametric("grain");
         g = with(g, "darks", missing(0, 3));
         g = with(g, "mids", missing(3, 6));
         g = with(g, "lights", missing(6, 8));
@@ -112,11 +113,11 @@ void judgeGrain(const Case& c) {
         v.remedies.push_back(confined("add_grain", "Add the scene's grain to it, by tone", c.layer.id, g));
         v.sceneRemedies.push_back(ofTheScene("calm_scene", "Calm the scene's grain to " + figure(100 * v.reading, 0) + " %",
                                              c.layer.id,
-                                             with(scene::numbersOf("denoise"), "lightness", std::min(0.3, 2.2 * wanted))));
+                                             with(scene::parametric("denoise"), "lightness", std::min(0.3, 2.2 * wanted))));
       } else {
         v.remedies.push_back(confined("calm_grain", "Calm its grain to " + figure(100 / v.reading, 0) + " %", c.layer.id,
-                                      with(scene::numbersOf("denoise"), "lightness", std::min(0.3, 2.2 * level))));
-        scene::ByNumbers g = scene::numbersOf("grain");
+                                      with(scene::parametric("denoise"), "lightness", std::min(0.3, 2.2 * level))));
+        scene::ParametricAdjustment g = scene::parametric("grain");
         for (const char* tone : {"darks", "mids", "lights"}) g = with(g, tone, std::sqrt(level * level - wanted * wanted));
         v.sceneRemedies.push_back(ofTheScene("grain_on_scene", "Add its grain to the scene", c.layer.id, with(g, "size", 1)));
       }
@@ -130,14 +131,14 @@ void sharpnessAcross(const Case& c, Reading& inside, Reading& outside) {
   constexpr double kUsual = 0.7;  // px: of a picture as cameras make it
   const Reading& scene = c.fine.sceneBlur;
   const Reading by = measure::blurAcross(c.specimen.fine.own, c.specimen.fine.scene, c.fine.outline);
-  if (!by.told) {
+  if (!by.available) {
     inside = outside = by;
     return;
   }
-  const double base = std::clamp(scene.told ? scene.value : kUsual, 0.4, 4.0);
+  const double base = std::clamp(scene.available ? scene.value : kUsual, 0.4, 4.0);
   const double softer = std::hypot(base, by.value);
-  outside = measure::told(by.value >= 0 ? base : softer, scene.spread);
-  inside = measure::told(by.value >= 0 ? softer : base, by.spread);
+  outside = measure::available(by.value >= 0 ? base : softer, scene.spread);
+  inside = measure::available(by.value >= 0 ? softer : base, by.spread);
 }
 
 double widthOf(const Reading& blur) {
@@ -159,7 +160,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   // Fine texture reads sharper than any edge is; no camera's picture is sharper than this.
   constexpr double kSharpest = 0.75;  // px
   const double mine = widthOf(own);
-  if (c.fine.floorSharpest.told && mine < widthOf(c.fine.floorSharpest)) {
+  if (c.fine.floorSharpest.available && mine < widthOf(c.fine.floorSharpest)) {
     // A floor may have no fine detail where the subject has it.
     constexpr double kDetail = 0.5;
     const double floor = widthOf(c.fine.floorSharpest), excess = kDetail * excessOfWidths(mine, floor, tolerance);
@@ -168,7 +169,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   Wider least{1, 0};
   bool first = true;
   for (const Reading* r : {&c.fine.sceneBlur, &c.fine.floorBlur}) {
-    if (!r->told) continue;
+    if (!r->available) continue;
     const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest),
                  here = mine - measure::kWidthOfSigma * own.spread;
     const Wider w = here > there ? Wider{mine / there, excessOfWidths(here, there, tolerance)} : Wider{};
@@ -181,18 +182,18 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
 void judgeSharpness(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const bool goesOn = c.fine.goesOn;
+  const bool surfaceContinues = c.fine.surfaceContinues;
   // Beside a seam that goes on, or against what the user marked, both ways count; else the depth at which it stands.
-  const bool byDepthAlone = !goesOn && !c.specimen.marked;
+  const bool byDepthAlone = !surfaceContinues && !c.specimen.marked;
   Reading mine = c.fine.ownBlur, there = c.fine.sceneBlur;
-  if (goesOn) sharpnessAcross(c, mine, there);
+  if (surfaceContinues) sharpnessAcross(c, mine, there);
   {
     Verdict v = c.begin("sharpness");
     v.target = 1;
-    if (!mine.told || (!there.told && !(byDepthAlone && c.fine.floorBlur.told))) {
-      v.why = mine.told ? "of the scene: " + there.why : mine.why;
+    if (!mine.available || (!there.available && !(byDepthAlone && c.fine.floorBlur.available))) {
+      v.reason = mine.available ? "of the scene: " + there.reason : mine.reason;
     } else {
-      v.told = true;
+      v.available = true;
       const auto [times, excess, than] = byDepthAlone ? byDepth(c, mine, v.tolerance) : byNeighbours(mine, there, v.tolerance);
       v.reading = times;
       v.excess = excess;
@@ -200,36 +201,36 @@ void judgeSharpness(const Case& c) {
       if (v.out()) {
         const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
-        v.reason =
+        v.sentence =
             "The edges within " + name + " are " + figure(own10) + " px wide, " + than + " " + figure(own10 / v.reading) + " px.";
         if (v.reading < 1) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
           v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
-                                        with(scene::numbersOf("gaussian"), "sigma", add)));
+                                        with(scene::parametric("gaussian"), "sigma", add)));
           v.remedies.back().onlyAsked = "it would make a sharp subject soft";
         } else {
           // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
           double at = sigma, amount = (v.reading - 1) / 0.293;
-          if (goesOn) {
+          if (surfaceContinues) {
             // Tried out on both sides.
             at = std::max(0.6, std::sqrt(std::max(0.0, sigma * sigma - target * target)));
             const Reading tried = measure::sharpeningAcross(p.own, p.scene, c.fine.outline, at);
-            if (tried.told) amount = tried.value;
+            if (tried.available) amount = tried.value;
           }
           const double blur = std::sqrt(std::max(0.0, sigma * sigma - target * target));
           if (blur >= kTurnedBackPx) {
             // The less grain there is, the further it can go back.
             const Reading grain = measure::grainLevel(c.fine.ownGrain);
-            const double undone = std::min(8.0, blur), noise = grain.told ? 255 * grain.value : 1;
-            scene::ByNumbers back = with(scene::numbersOf("deblur"), "sigma", undone);
+            const double undone = std::min(8.0, blur), noise = grain.available ? 255 * grain.value : 1;
+            scene::ParametricAdjustment back = with(scene::parametric("deblur"), "sigma", undone);
             back = with(back, "held", std::clamp(0.003 * noise, 0.001, 0.05));
             v.remedies.push_back(confined("undo_blur", "Undo its blur of " + figure(undone, 2) + " px", c.layer.id, back));
           }
-          scene::ByNumbers s = with(scene::numbersOf("sharpen"), "threshold", goesOn ? 0 : 0.01);
+          scene::ParametricAdjustment s = with(scene::parametric("sharpen"), "threshold", surfaceContinues ? 0 : 0.01);
           s = with(s, "sigma", std::clamp(at, 0.3, 10.0));
           s = with(s, "amount", std::clamp(amount, 0.2, 5.0));
           v.sceneRemedies.push_back(ofTheScene("soften_scene", "Soften the scene by " + figure(blur, 2) + " px, as it is",
-                                               c.layer.id, with(scene::numbersOf("gaussian"), "sigma", std::max(0.1, blur))));
+                                               c.layer.id, with(scene::parametric("gaussian"), "sigma", std::max(0.1, blur))));
           v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(at, 2) + " px", c.layer.id, s));
         }
       }
@@ -242,13 +243,13 @@ void judgeResolution(const Case& c) {
   const std::string& name = c.layer.name;
   if (const auto* picture = c.layer.picture(); picture && !picture->byHand) {
     Verdict v = c.begin("effective_resolution");
-    v.told = true;
+    v.available = true;
     v.target = 100;
     v.reading = 100 * picture->placement.scale;
     v.excess = v.reading <= 100 ? 0 : (v.reading - 100) / std::max(1.0, v.tolerance - 100);
     if (v.out()) {
-      v.reason = name + " is enlarged to " + figure(v.reading, 0) +
-                 " % of its picture: it is softer than a picture of its size would be.";
+      v.sentence = name + " is enlarged to " + figure(v.reading, 0) +
+                   " % of its picture: it is softer than a picture of its size would be.";
       const scene::LayerId id = c.layer.id;
       v.remedies.push_back({"true_size", "Set it at its true size",
                             [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
@@ -289,11 +290,11 @@ FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas) {
   FineReadings r;
   r.outline = measure::outlineOf(p.own);
   // Where the user says what to compare with, the seam does not say it.
-  r.goesOn = !specimen.marked && measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).goesOn;
+  r.surfaceContinues = !specimen.marked && measure::acrossSeam(measure::pairsAcross(p.own, p.scene, r.outline)).surfaceContinues;
   const measure::Sharpness own = measure::sharpnessOf({p.own, p.inside});
   r.ownBlur = own.typical;
   r.sceneBlur = measure::sharpnessOf({p.scene, p.whole}).typical;
-  if (!r.goesOn) {
+  if (!r.surfaceContinues) {
     r.ownSharpest = own.sharpest;
     // A foot that the picture cuts off stands on nothing that is seen.
     if (!specimen.marked && specimen.bounds.bottom() < canvas.height - canvas.height / 50) {

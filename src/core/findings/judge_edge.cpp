@@ -17,24 +17,25 @@ constexpr double kAllAround = 0.65;  // of it, of a foreign subject
 void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
-  const measure::Halo h = c.fine.goesOn ? measure::haloAcross(p.own, p.scene, outline) : measure::haloOf(p.own, outline);
+  const measure::Halo h =
+      c.fine.surfaceContinues ? measure::haloAcross(p.own, p.scene, outline) : measure::haloOf(p.own, outline);
   Verdict v = c.begin("halo");
-  v.why = h.size.why;
-  v.told = h.size.told;
-  if (v.told) {
+  v.reason = h.size.reason;
+  v.available = h.size.available;
+  if (v.available) {
     v.reading = h.size.value;
     v.spread = h.size.spread;
     // What may as well be the subject's own variety is not held against it.
     const double sure = std::max(0.0, v.reading - 1.5 * v.spread);
     // Shading goes with the light's side, what an old background left is all around.
-    const bool around = c.fine.goesOn || h.share > kAllAround;
+    const bool around = c.fine.surfaceContinues || h.share > kAllAround;
     v.excess = h.length < kLeastHaloPx || !around ? 0 : std::min(v.reading, sure + 0.5) / v.tolerance;
     if (!h.where.empty()) v.region = c.specimen.inScene(h.where);
   }
   if (v.out()) {
     const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
-    v.reason = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
-               figure(v.reading) + " CIEDE2000: its old background shows through.";
+    v.sentence = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
+                 figure(v.reading) + " CIEDE2000: its old background shows through.";
     v.remedies.push_back(coloursFromInside(c.layer.id));
     v.remedies.push_back(cleanEdge(c.layer.id));
     v.remedies.push_back(tighter(c.layer.id, 1));
@@ -62,35 +63,35 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
   const measure::Reading& scene = c.fine.sceneBlur;
   Verdict v = c.begin("edge_softness");
   v.target = 1;
-  if (!cut.told || (!c.fine.ownBlur.told && !scene.told)) {
-    v.why = cut.told ? "there are no clean edges to compare it with" : cut.why;
+  if (!cut.available || (!c.fine.ownBlur.available && !scene.available)) {
+    v.reason = cut.available ? "there are no clean edges to compare it with" : cut.reason;
   } else {
     const auto against = [&](const measure::Reading& r, double& times) {
       double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
       // Fine texture reads sharper than edges are: a cut as wide as a lens makes it is none the softer for that.
-      if (!c.fine.goesOn && cut.value > width) width = std::min(cut.value, std::max(width, kLensPx));
+      if (!c.fine.surfaceContinues && cut.value > width) width = std::min(cut.value, std::max(width, kLensPx));
       times = cut.value / width;
       return std::min(std::abs(std::log(times)) / std::log(v.tolerance), std::abs(cut.value - width) / kLeastWidthPx);
     };
     // A surface may be soft where its outline is not: a cut is too crisp when it is crisper than the sharpest there is.
     const measure::Reading& own =
-        !c.fine.goesOn && c.fine.ownSharpest.told && cut.value < measure::kWidthOfSigma * c.fine.ownBlur.value
+        !c.fine.surfaceContinues && c.fine.ownSharpest.available && cut.value < measure::kWidthOfSigma * c.fine.ownBlur.value
             ? c.fine.ownSharpest
             : c.fine.ownBlur;
     // First what the subject's own lens did, then the scene's; of a subject without clean edges the scene alone says little.
     constexpr double kByScene = 0.6;
     double byOwn = 1, byScene = 1;
-    const double a = own.told ? against(own, byOwn) : 0, b = scene.told ? against(scene, byScene) : 0;
-    v.told = true;
-    const bool oneSide = !own.told || !scene.told || (byOwn - 1) * (byScene - 1) > 0;
-    const bool ofOwn = own.told && (!scene.told || a < b);
+    const double a = own.available ? against(own, byOwn) : 0, b = scene.available ? against(scene, byScene) : 0;
+    v.available = true;
+    const bool oneSide = !own.available || !scene.available || (byOwn - 1) * (byScene - 1) > 0;
+    const bool ofOwn = own.available && (!scene.available || a < b);
     v.reading = ofOwn ? byOwn : byScene;
-    v.excess = oneSide ? (ofOwn ? a : b) * (own.told || c.fine.goesOn ? 1 : kByScene) : 0;
+    v.excess = oneSide ? (ofOwn ? a : b) * (own.available || c.fine.surfaceContinues ? 1 : kByScene) : 0;
     v.spread = cut.spread / std::max(0.1, cut.value) * v.reading;
   }
   if (v.out()) {
     const double width = cut.value, wanted = cut.value / v.reading;
-    v.reason =
+    v.sentence =
         "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
     if (v.reading < 1) {
       const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
@@ -105,16 +106,16 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
 void judgeSteps(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const measure::Reading steps = measure::jaggednessOf(c.specimen.fine.own, outline);
   Verdict v = c.begin("jaggedness");
-  v.told = steps.told;
-  v.why = steps.why;
-  if (v.told) {
+  v.available = steps.available;
+  v.reason = steps.reason;
+  if (v.available) {
     v.reading = steps.value;
     v.spread = steps.spread;
     v.excess = steps.value / v.tolerance;
   }
   if (v.out()) {
-    v.reason = "The cut of " + c.layer.name + " goes in steps: it lies " + figure(v.reading, 2) +
-               " px off its own smooth line, 0.05 px are usual.";
+    v.sentence = "The cut of " + c.layer.name + " goes in steps: it lies " + figure(v.reading, 2) +
+                 " px off its own smooth line, 0.05 px are usual.";
     const double sigma = std::clamp(6 * v.reading, 1.0, 5.0);
     v.remedies.push_back(softerCut(c.layer.id, sigma, "smooth_steps", "Smooth the cut over " + figure(sigma) + " px"));
   }
@@ -126,7 +127,7 @@ void judgeLeftovers(const Case& c) {
   const std::string& name = c.layer.name;
   const auto left = measure::leftoversOf(p.own);
   Verdict v = c.begin("leftovers");
-  v.told = true;
+  v.available = true;
   std::vector<base::Rect> pieces, holes;
   double most = 0, sum = 0;
   base::Rect all;
@@ -145,10 +146,10 @@ void judgeLeftovers(const Case& c) {
     const auto counted = [](std::size_t n, const char* one, const char* more) {
       return std::to_string(n) + " " + (n == 1 ? one : more);
     };
-    v.reason = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
-               (pieces.empty() || holes.empty() ? "" : " and ") +
-               (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
-               " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
+    v.sentence = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
+                 (pieces.empty() || holes.empty() ? "" : " and ") +
+                 (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
+                 " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
     v.remedies.push_back(withoutLeftovers(c.layer.id, pieces, holes));
   }
   c.add(std::move(v));

@@ -74,17 +74,17 @@ void judgeLight(const Case& c) {
   const measure::Reading own =
       scene ? measure::lightDirectionOf(c.specimen.tones.own, measure::outlineOf(c.specimen.tones.own)) : measure::Reading{};
   if (!scene) {
-    v.why = "the scene's light is not set: cast a shadow, or shade something";
-  } else if (!own.told) {
-    v.why = own.why;
+    v.reason = "the scene's light is not set: cast a shadow, or shade something";
+  } else if (!own.available) {
+    v.reason = own.reason;
   } else {
-    v.told = true;
+    v.available = true;
     v.reading = std::remainder(own.value - scene->first, 360.0);
     v.spread = own.spread;
     v.excess = std::abs(v.reading) / v.tolerance;
     if (v.out()) {
-      v.reason = "Light falls on " + c.layer.name + " from " + side(own.value) + ", in the scene from " + side(scene->first) +
-                 ": " + figure(std::abs(v.reading), 0) + "° off.";
+      v.sentence = "Light falls on " + c.layer.name + " from " + side(own.value) + ", in the scene from " + side(scene->first) +
+                   ": " + figure(std::abs(v.reading), 0) + "° off.";
       if (std::abs(std::remainder(-own.value - scene->first, 360.0)) <= v.tolerance) v.remedies.push_back(mirrored(c.layer.id));
       v.remedies.push_back(shaded(c.layer.id, scene->second));
     }
@@ -101,21 +101,21 @@ void judgeVeil(const Case& c) {
   const double middle = p.size() < kFew ? 0 : double(measure::quantile(p.l, 0.6)),
                high = p.size() < kFew ? 100 : double(measure::quantile(p.l, 0.95));
   if (high - middle > kEven || middle < kPaper) {
-    v.why = "less than half of it is paper";
+    v.reason = "less than half of it is paper";
   } else {
-    v.told = true;
+    v.available = true;
     v.reading = 100 - middle;
     v.excess = v.reading / v.tolerance;
     if (v.out()) {
-      v.reason = "The paper of " + c.layer.name + " is multiplied at L* " + figure(middle) + ": it lays a veil of " +
-                 figure(v.reading) + " L* over what lies below.";
+      v.sentence = "The paper of " + c.layer.name + " is multiplied at L* " + figure(middle) + ": it lays a veil of " +
+                   figure(v.reading) + " L* over what lies below.";
       std::vector<float> channels[3];
       const auto& own = c.specimen.tones.own;
       for (std::size_t i = 0; i < own.pixels(); ++i) {
         if (c.specimen.tones.inside.samples()[i] == 0) continue;
         for (std::size_t k = 0; k < 3; ++k) channels[k].push_back(own.samples()[4 * i + k]);
       }
-      scene::ByNumbers n = scene::numbersOf("slope");
+      scene::ParametricAdjustment n = scene::parametric("slope");
       const char* const kSlopes[] = {"slopeRed", "slopeGreen", "slopeBlue"};
       for (std::size_t k = 0; k < 3; ++k)
         n = with(n, kSlopes[k], 1 / std::max(0.3, double(measure::quantile(std::move(channels[k]), 0.5))));

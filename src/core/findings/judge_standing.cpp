@@ -16,22 +16,22 @@ void judgeStanding(const Case& c) {
   {
     Verdict v = c.begin("ground_size");
     if (!c.scene.floor || p->realHeightM <= 0) {
-      v.why = "the horizon or its real height is not known";
+      v.reason = "the horizon or its real height is not known";
     } else if (cutOff) {
-      v.why = "its foot is not in the picture";
+      v.reason = "its foot is not in the picture";
     } else {
       const base::Point foot{b.x + b.width / 2.0, double(b.bottom())};
       const auto right = scene::heightAtFoot(scene::FloorCamera(*c.scene.floor, c.scene.canvas), foot, p->realHeightM);
       if (!right) {
-        v.why = "it stands above the horizon";
+        v.reason = "it stands above the horizon";
       } else {
-        v.told = true;
+        v.available = true;
         v.reading = 100 * (b.height / *right - 1);
         v.excess = std::abs(v.reading) / v.tolerance;
         if (v.out()) {
-          v.reason = name + " is " + figure(std::abs(v.reading), 0) + " % too " + (v.reading > 0 ? "large" : "small") +
-                     " for where it stands: " + figure(p->realHeightM, 2) + " m are " + figure(*right, 0) + " px there, it has " +
-                     std::to_string(b.height) + " px.";
+          v.sentence = name + " is " + figure(std::abs(v.reading), 0) + " % too " + (v.reading > 0 ? "large" : "small") +
+                       " for where it stands: " + figure(p->realHeightM, 2) + " m are " + figure(*right, 0) +
+                       " px there, it has " + std::to_string(b.height) + " px.";
           const double k = *right / b.height;
           const scene::LayerId id = c.layer.id;
           v.remedies.push_back({"stand_right", "Scale it to " + figure(100 * k, 0) + " %, its foot held",
@@ -56,20 +56,20 @@ void judgeStanding(const Case& c) {
     // Its own horizon and the scene's: the camera's height in heights of the subject.
     Verdict v = c.begin("camera_height");
     if (!c.scene.floor || !p->horizonY) {
-      v.why = "one of the two horizons is not known";
+      v.reason = "one of the two horizons is not known";
     } else if (cutOff || b.empty()) {
-      v.why = "its foot is not in the picture";
+      v.reason = "its foot is not in the picture";
     } else {
       const base::Size size = p->source.size();
       const double own = p->placement.toScene(size).map({size.width / 2.0, *p->horizonY}).y;
       const double should = c.scene.floor->horizonY +
                             std::tan(c.scene.floor->tiltDeg * M_PI / 180) * (b.x + b.width / 2.0 - c.scene.canvas.width / 2.0);
-      v.told = true;
+      v.available = true;
       v.reading = 100 * (should - own) / b.height;
       v.excess = std::abs(v.reading) / v.tolerance;
       if (v.out()) {
-        v.reason = name + " was taken from " + std::string(v.reading > 0 ? "higher" : "lower") +
-                   " up than the scene: the horizons lie " + figure(std::abs(v.reading), 0) + " % of its height apart.";
+        v.sentence = name + " was taken from " + std::string(v.reading > 0 ? "higher" : "lower") +
+                     " up than the scene: the horizons lie " + figure(std::abs(v.reading), 0) + " % of its height apart.";
         const scene::LayerId id = c.layer.id;
         const double by = should - own;
         v.remedies.push_back({"meet_horizons", "Move it so that the horizons meet",

@@ -12,7 +12,7 @@ using measure::Reading;
 
 // Where a subject's tones end: as read, or as the seam says.
 double endOf(const Reading& own, const Reading& scene, double by) {
-  return std::clamp(own.told ? own.value : (scene.told ? scene.value + by : 50 + by), 0.0, 100.0);
+  return std::clamp(own.available ? own.value : (scene.available ? scene.value + by : 50 + by), 0.0, 100.0);
 }
 
 // One end of the tones: how it is called, read and mended.
@@ -25,10 +25,11 @@ struct End {
   scene::Adjustment (*mend)(double fromL, double toL);
 };
 constexpr End kEnds[] = {
-    {"black_point", "The darkest tones of ", "Deepen its darks by ", "Lift its darks by ", "deepen_darks", "lift_darks",
-     "Deepen the scene's darks by ", "Lift the scene's darks by ", false, &measure::Tones::black, &Across::black, darksTo},
-    {"white_point", "The lightest tones of ", "Lower its lights by ", "Raise its lights by ", "lower_lights", "raise_lights",
-     "Lower the scene's lights by ", "Raise the scene's lights by ", true, &measure::Tones::white, &Across::white, lightsTo}};
+    {"black_point", "The darkest tones of ", "Deepen its shadows by ", "Lift its shadows by ", "deepen_shadows", "lift_shadows",
+     "Deepen the scene's shadows by ", "Lift the scene's shadows by ", false, &measure::Tones::black, &Across::black, shadowsTo},
+    {"white_point", "The lightest tones of ", "Lower its highlights by ", "Raise its highlights by ", "lower_highlights",
+     "raise_highlights", "Lower the scene's highlights by ", "Raise the scene's highlights by ", true, &measure::Tones::white,
+     &Across::white, highlightsTo}};
 
 // What a foreign subject may have of its own at an end of its tones: some L* in any case, and white in a scene that is light but
 // happens to hold none.
@@ -100,13 +101,13 @@ void judgeEnds(const Case& c, const ToneReadings& r) {
         r.marked ? difference(own, r.tr.*end.tone, scene) : ofItsOwn(difference(own, r.tr.*end.tone, scene), scene, end);
     take(c, end.kind, r.across.acts ? r.across.*end.across : whole, [&](Verdict& v, double beyond) {
       // Across a seam the reading is of the scene's own end.
-      const bool across = r.across.acts && scene.told;
+      const bool across = r.across.acts && scene.available;
       const double from = across ? std::clamp(scene.value + v.reading, 0.0, 100.0) : endOf(own, scene, v.reading),
                    to = across ? scene.value : from - v.reading;
       const bool above = v.reading > 0;
       const std::string place = c.specimen.marked ? "what was marked for it" : "the scene around it";
-      v.reason = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) + " those of " + place +
-                 " (" + figure(to) + ").";
+      v.sentence = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) + " those of " +
+                   place + " (" + figure(to) + ").";
       v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
                                     (above ? end.darken : end.lighten) + figure(std::abs(beyond)) + " L*", c.layer.id,
                                     end.mend(from, from - beyond)));
@@ -120,30 +121,30 @@ void judgeEnds(const Case& c, const ToneReadings& r) {
 void judgeMiddle(const Case& c, const ToneReadings& r) {
   const std::string& name = c.layer.name;
   Nearer mid = difference(r.t.mid, r.tr.mid, r.tw.mid);
-  if (mid.told && r.variety.mids.size() >= kFewPlaces) {
+  if (mid.available && r.variety.mids.size() >= kFewPlaces) {
     // A subject may be as light as any place of the scene is, and somewhat beyond: what it is made of counts for more than its
     // light.
     constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
                  off = std::max(0.0, r.t.mid.value - high) + std::min(0.0, r.t.mid.value - low);
     if (std::max(0.0, std::abs(off) - kOfItsOwn) < std::abs(mid.reading)) mid.reading = off, mid.held = kOfItsOwn;
-  } else if (mid.told && !r.marked) {
-    mid.told = false;
-    mid.why = kTooFewPlaces;
+  } else if (mid.available && !r.marked) {
+    mid.available = false;
+    mid.reason = kTooFewPlaces;
   }
   bool dark = false;
-  if (r.t.mid.told && !r.marked && !r.across.acts) {
+  if (r.t.mid.available && !r.marked && !r.across.acts) {
     const double lighter = lighterThanTheDark(r);
-    dark = lighter > 0 && (!mid.told || lighter > mid.beyond(false));
+    dark = lighter > 0 && (!mid.available || lighter > mid.beyond(false));
     if (dark) mid = {true, lighter, r.t.mid.spread, {}};
   }
   take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v, double beyond) {
-    v.reason = dark ? "It is dark where " + name + " stands; " + name + " is lit as in a bright room, " + figure(v.reading) +
-                          " L* lighter than things are in that light."
-                    : "As a whole " + name + " is " + aboveOrUnder(v.reading) +
-                          (c.specimen.marked ? " what was marked for it."
-                           : r.across.acts   ? " what goes on beside its edge."
-                                             : " any place of the scene that is as large.");
+    v.sentence = dark ? "It is dark where " + name + " stands; " + name + " is lit as in a bright room, " + figure(v.reading) +
+                            " L* lighter than things are in that light."
+                      : "As a whole " + name + " is " + aboveOrUnder(v.reading) +
+                            (c.specimen.marked ? " what was marked for it."
+                             : r.across.acts   ? " what goes on beside its edge."
+                                               : " any place of the scene that is as large.");
     v.remedies.push_back(
         confined("shift_middle",
                  std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(beyond)) + " L*",

@@ -62,7 +62,7 @@ Result<image::TiledImage> changed(const image::TiledImage& coverage, const base:
 }  // namespace
 
 Remedy confined(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
-  // "lift_darks": "lift darks on NAME".
+  // "lift_shadows": "lift shadows on NAME".
   std::string doing = id;
   std::replace(doing.begin(), doing.end(), '_', ' ');
   return {std::move(id), label, [layer, adjustment, doing](const Scene& s, base::Executor&) -> Result<Edit> {
@@ -100,7 +100,7 @@ Remedy ofTheScene(std::string id, const std::string& label, LayerId layer, const
           }};
 }
 
-scene::Adjustment darksTo(double fromL, double toL) {
+scene::Adjustment shadowsTo(double fromL, double toL) {
   const double v = encodedOfL(fromL), t = encodedOfL(toL);
   scene::Levels l;
   if (t > v) {
@@ -111,7 +111,7 @@ scene::Adjustment darksTo(double fromL, double toL) {
   return l;
 }
 
-scene::Adjustment lightsTo(double fromL, double toL) {
+scene::Adjustment highlightsTo(double fromL, double toL) {
   const double v = encodedOfL(fromL), t = encodedOfL(toL);
   scene::Levels l;
   if (t < v) {
@@ -142,7 +142,7 @@ scene::Adjustment withoutTint(double a, double b) {
     c[2] += 0.0096 * dl + 0.0012 * da - 0.0091 * db;
     for (double& v : c) v = std::clamp(v, 0.02, 0.98);
   }
-  scene::ByNumbers n = scene::numbersOf("slope");
+  scene::ParametricAdjustment n = scene::parametric("slope");
   const double mean = 0.5663;
   n = with(n, "slopeRed", std::clamp(mean / c[0], 0.0, 4.0));
   n = with(n, "slopeGreen", std::clamp(mean / c[1], 0.0, 4.0));

@@ -12,8 +12,8 @@ Remedy confined(std::string id, const std::string& label, scene::LayerId layer, 
 Remedy ofTheScene(std::string id, const std::string& label, scene::LayerId layer, const scene::Adjustment& adjustment);
 
 /// Levels that bring a tone (L*) to another with black or white held still.
-scene::Adjustment darksTo(double fromL, double toL);
-scene::Adjustment lightsTo(double fromL, double toL);
+scene::Adjustment shadowsTo(double fromL, double toL);
+scene::Adjustment highlightsTo(double fromL, double toL);
 scene::Adjustment middleTo(double fromL, double toL);
 /// Slopes of the channels that take a tint (a* b*, on a grey of L* 60) out.
 scene::Adjustment withoutTint(double a, double b);

@@ -68,8 +68,8 @@ void keepCauses(std::vector<Verdict>& all) {
   // What follows from another thing is not a finding of its own.
   const auto follows = [](Verdict* v, const char* from) {
     if (!v) return;
-    v->why = std::string("follows from its ") + from;
-    v->told = false;
+    v->reason = std::string("follows from its ") + from;
+    v->available = false;
   };
   Verdict *enlarged = find("effective_resolution"), *sharp = find("sharpness"), *grain = find("grain"),
           *soft = find("edge_softness"), *black = find("black_point"), *white = find("white_point"), *mid = find("mid_tone"),
@@ -125,7 +125,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
   if (!specimen) return std::shared_ptr<const JudgedLayer>(std::move(out));
   const FineReadings fine = fineReadingsOf(*specimen, scene.canvas);
   out->any = true;
-  out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
+  out->numbers = parametric(*specimen, id, fine.ownGrain, fine.sceneGrain);
   const Case c{scene, l, *specimen, fine, out->verdicts};
   if (l.mode == scene::BlendMode::multiply) {
     // A kept shadow is nothing that stands there.

@@ -16,7 +16,7 @@ namespace hseam::findings {
 /// What mends a finding. Making the Edit may take work (a mask without its leftovers): any thread.
 struct Remedy {
   std::string id;     // stable within its kind: "lift_black"
-  std::string label;  // "Lift its darks by 5.2 L*"
+  std::string label;  // "Lift its shadows by 5.2 L*"
   std::function<base::Result<scene::Edit>(const scene::Scene&, base::Executor&)> make;
   std::string onlyAsked = {};  // not empty: why nobody but a person makes it ("it would make a sharp subject soft")
 };
@@ -26,21 +26,21 @@ struct Verdict {
   std::string kind;
   scene::LayerId layer;
   std::string layerName;
-  bool told = false;
-  std::string why;     // not told: why it can't be
+  bool available = false;
+  std::string reason;  // not available: why it can't be told
   double reading = 0;  // layer − scene, or layer / scene; where a kind has no other side, the layer's own
   double spread = 0;
   double target = 0;
   double tolerance = 0;
-  double excess = 0;    // 1: just out
-  double severity = 0;  // 0..1: how visible
-  base::Rect region;    // scene px
-  std::string reason;   // one sentence with its numbers
+  double excess = 0;     // 1: just out
+  double severity = 0;   // 0..1: how visible
+  base::Rect region;     // scene px
+  std::string sentence;  // what it is, with its numbers
   std::vector<Remedy> remedies;
   std::vector<Remedy> sceneRemedies;  // the other way round: what lies behind the layer is brought to it
   bool asksForFloor = false;          // rests on where the floor lies, which nobody has said
   bool quiet = false;                 // answered by the user, and not clearly worse since; or its kind is off
-  bool out() const { return told && excess > 1; }
+  bool out() const { return available && excess > 1; }
 };
 
 struct LayerTightness {

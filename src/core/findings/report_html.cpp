@@ -47,7 +47,7 @@ std::string reportHtml(const Report& report, const std::string& title, const std
     h += "<h3>" + std::to_string(i + 1) + ". " + plain(v.layerName) + ": " + kindOf(v.kind).name + "</h3>";
     if (i < pictures.size() && !pictures[i].source.empty())
       h += "<p><img src=\"" + pictures[i].source + "\" alt=\"" + plain(pictures[i].words) + "\"></p>";
-    h += "<p>" + plain(v.reason) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " +
+    h += "<p>" + plain(v.sentence) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " +
          figure(v.tolerance, 2) + ", " + figure(v.excess, 1) + " times out.</p>";
     for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label) + ".</p>";
   }
@@ -65,11 +65,11 @@ std::string reportHtml(const Report& report, const std::string& title, const std
   for (const Verdict& v : report.readings) {
     h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" +
          kindOf(v.kind).name + "</td>";
-    if (v.told) {
+    if (v.available) {
       h += "<td>" + figure(v.reading, 2) + " " + kindOf(v.kind).unit + "</td><td>" + figure(v.spread, 2) + "</td><td>" +
            figure(v.excess, 2) + (v.quiet ? ", answered" : "") + "</td></tr>";
     } else {
-      h += "<td colspan=\"3\">can't tell: " + plain(v.why) + "</td></tr>";
+      h += "<td colspan=\"3\">can't tell: " + plain(v.reason) + "</td></tr>";
     }
   }
   return h + "</table></body></html>";

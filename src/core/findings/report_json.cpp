@@ -10,10 +10,10 @@ using Json = nlohmann::json;
 
 Json verdictJson(const Verdict& v) {
   const Kind& k = kindOf(v.kind);
-  Json j = {{"kind", v.kind}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.told}};
+  Json j = {{"kind", v.kind}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.available}};
   if (v.asksForFloor) j["asks"] = "floor";
-  if (!v.told) {
-    j["why"] = v.why;
+  if (!v.available) {
+    j["why"] = v.reason;
     return j;
   }
   j["reading"] = v.reading;
@@ -23,7 +23,7 @@ Json verdictJson(const Verdict& v) {
   j["excess"] = v.excess;
   j["severity"] = v.severity;
   j["region"] = {v.region.x, v.region.y, v.region.width, v.region.height};
-  j["reason"] = v.reason;
+  j["reason"] = v.sentence;
   j["remedies"] = Json::array();
   for (const Remedy& r : v.remedies) j["remedies"].push_back({{"id", r.id}, {"label", r.label}});
   for (const Remedy& r : v.sceneRemedies) j["scene_remedies"].push_back({{"id", r.id}, {"label", r.label}});

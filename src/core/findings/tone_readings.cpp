@@ -34,7 +34,7 @@ Across acrossOf(const std::vector<measure::SeamChange>& changes, const measure::
   for (const measure::SeamChange& change : changes) {
     // The reading is where the change shows most: at the end of the tones that it moves.
     const auto at = [&](const Reading& tone, double fallback) {
-      const double l = tone.told ? tone.value : fallback, share = change.spread / std::max(1e-6, std::abs(change.amount)),
+      const double l = tone.available ? tone.value : fallback, share = change.spread / std::max(1e-6, std::abs(change.amount)),
                    by = lightnessAfter(change, l) - l;
       return Nearer{true, by, std::abs(by) * share, {}};
     };
@@ -108,10 +108,10 @@ double Nearer::beyond(bool ratio) const {
 }
 
 Nearer difference(const Reading& own, const Reading& ring, const Reading& whole) {
-  if (!own.told) return {false, 0, 0, own.why};
-  if (!whole.told) return {false, 0, 0, "of the scene: " + whole.why};
+  if (!own.available) return {false, 0, 0, own.reason};
+  if (!whole.available) return {false, 0, 0, "of the scene: " + whole.reason};
   const double byWhole = own.value - whole.value, spread = std::hypot(own.spread, whole.spread);
-  if (!ring.told) return {true, byWhole, spread, {}};
+  if (!ring.available) return {true, byWhole, spread, {}};
   const double byRing = own.value - ring.value;
   if (byRing * byWhole <= 0) return {true, 0, spread, {}};
   return {true, std::abs(byRing) < std::abs(byWhole) ? byRing : byWhole, spread, {}};
@@ -131,11 +131,11 @@ Nearer ratio(const Reading& own, const Reading& ring, const Reading& whole) {
 
 void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out) {
   Verdict v = c.begin(kind);
-  v.told = n.told;
-  v.why = n.why;
+  v.available = n.available;
+  v.reason = n.reason;
   const Kind& k = kindOf(kind);
   v.target = k.ratio ? 1 : 0;
-  if (n.told) {
+  if (n.available) {
     v.reading = n.reading;
     v.spread = n.spread;
     v.excess = excessOf(k, n.beyond(k.ratio), v.target, v.tolerance);
@@ -165,9 +165,9 @@ ToneReadings toneReadingsOf(const Pair& p, bool marked) {
   r.tr = measure::tonesOf(r.ring);
   r.tw = measure::tonesOf(r.whole);
   // Of a whole scene the tones end somewhere, be it in haze.
-  if (!r.tw.black.told && r.whole.size() > kWholeScene)
+  if (!r.tw.black.available && r.whole.size() > kWholeScene)
     r.tw.black = {true, double(measure::quantile(r.whole.l, 0.005)), kHazy, {}};
-  if (!r.tw.white.told && r.whole.size() > kWholeScene)
+  if (!r.tw.white.available && r.whole.size() > kWholeScene)
     r.tw.white = {true, double(measure::quantile(r.whole.l, 0.995)), kHazy, {}};
   // Where the user says what to compare with, the seam does not say it, and other places count for nothing.
   if (marked) {
@@ -177,7 +177,7 @@ ToneReadings toneReadingsOf(const Pair& p, bool marked) {
   }
   const measure::SeamPairs pairs = measure::pairsAcross(p.own, p.scene, measure::outlineOf(p.own));
   const measure::AcrossSeam across = measure::acrossSeam(pairs);
-  if (across.goesOn) {
+  if (across.surfaceContinues) {
     r.across = acrossOf(across.changes, r.tw);
     r.colours = r.own;
   } else {

@@ -11,10 +11,10 @@ namespace hseam::findings {
 
 /// Of the reading against the two places where the scene is read: the nearer one counts, and both must lie on one side.
 struct Nearer {
-  bool told = false;
+  bool available = false;
   double reading = 0;
   double spread = 0;
-  std::string why;
+  std::string reason;
   /// Of the reading, what a subject may have of its own: as large as that it is no fault; a factor where it is a ratio.
   double held = 0;
 

@@ -123,7 +123,7 @@ double coverageAcross(double s, double outwardsPx, double sigmaPx) {
 }
 
 base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int count, const image::TiledImage& picture,
-                                    bool inCodes) {
+                                    bool inEncoded) {
   image::Sampler colours(picture);
   const bool grey = image::channelsOf(picture.format()) < 3;
   std::vector<Line> lines(static_cast<std::size_t>(count));
@@ -133,7 +133,7 @@ base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int coun
       const double d = offsetOf(k);
       for (int c = 0; c < 3; ++c) {
         const float v = colours.at(p.at.x + p.outward.x * d, p.at.y + p.outward.y * d, grey ? 0 : c);
-        lines[std::size_t(i)][std::size_t(k)][std::size_t(c)] = inCodes ? v : image::fastLinear(v);
+        lines[std::size_t(i)][std::size_t(k)][std::size_t(c)] = inEncoded ? v : image::fastLinear(v);
       }
     }
   }

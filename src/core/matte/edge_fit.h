@@ -13,10 +13,10 @@ struct FittedEdge {
 
 /// Places [first, first + count). Across each the colours from inside to outside are held against blurred steps (a normal
 /// distribution's integral) of every position within 8 px and every blur of 0.35 to 4 px; neighbours are averaged by certainty
-/// along the outline (position 3 px, blur 12 px). inCodes: subject and background were averaged as sRGB codes, not as light.
-/// Errors: what reading says.
+/// along the outline (position 3 px, blur 12 px). inEncoded: subject and background were averaged as encoded sRGB values, not as
+/// light. Errors: what reading says.
 base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int count, const image::TiledImage& picture,
-                                    bool inCodes);
+                                    bool inEncoded);
 
 /// Coverage at `s` px outwards of the edge's place.
 double coverageAcross(double s, double outwardsPx, double sigmaPx);

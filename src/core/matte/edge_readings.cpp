@@ -177,9 +177,9 @@ std::vector<Stretch> stretchesOf(const Unrolled& outline, const std::vector<Edge
   const auto outlineOf = [&](const Stretch& s) { return outline.places[std::size_t(s.first)].outline; };
   for (int i = 0; i < int(readings.size()); ++i) {
     const EdgeReading& r = readings[std::size_t(i)];
-    const bool goesOn =
+    const bool surfaceContinues =
         !runs.empty() && runs.back().kind == r.kind && outlineOf(runs.back()) == outline.places[std::size_t(i)].outline;
-    if (!goesOn) runs.push_back({i, 0, r.kind, 0});
+    if (!surfaceContinues) runs.push_back({i, 0, r.kind, 0});
     ++runs.back().count;
     runs.back().confidence += r.confidence;
   }

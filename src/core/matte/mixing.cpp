@@ -44,7 +44,8 @@ double energy(const Try& t, const Raster<std::uint8_t>& band, double eps, base::
   return all;
 }
 
-// Natural logarithm of the volume that light takes where codes take one: the slope of the transfer curve in three channels.
+// Natural logarithm of the volume that light takes where encoded values take one: the slope of the transfer curve in three
+// channels.
 double logVolume(const float* code) {
   double sum = 0;
   for (int c = 0; c < 3; ++c)
@@ -52,9 +53,9 @@ double logVolume(const float* code) {
   return sum;
 }
 
-// How much likelier the edge's colours are as mixtures of codes. Single pixels count at most 2. How well the unmixed colours on
-// both sides fit normal distributions in either values says nothing about mixing, and is taken off.
-double likelier(const Try& light, const Try& codes, const std::vector<int>& pixels) {
+// How much likelier the edge's colours are as mixtures of encoded values. Single pixels count at most 2. How well the unmixed
+// colours on both sides fit normal distributions in either values says nothing about mixing, and is taken off.
+double likelier(const Try& light, const Try& encoded, const std::vector<int>& pixels) {
   struct Mean {
     double sum = 0;
     int count = 0;
@@ -62,12 +63,12 @@ double likelier(const Try& light, const Try& codes, const std::vector<int>& pixe
     double value() const { return count > 0 ? sum / count : 0; }
   } mixed, subject, background;
   for (std::size_t i = 0; i < pixels.size(); ++i) {
-    const Evidence &l = light.evidence[i], &c = codes.evidence[i];
+    const Evidence &l = light.evidence[i], &c = encoded.evidence[i];
     if (l.confidence <= 0 || c.confidence <= 0) continue;
     const std::size_t at = std::size_t(pixels[i]);
     const double d = std::clamp(
-        double(c.logLikelihood) - double(l.logLikelihood) - logVolume(codes.picture.samples().data() + at * 3), -2.0, 2.0);
-    const auto [low, high] = std::minmax(light.alpha.samples()[at], codes.alpha.samples()[at]);
+        double(c.logLikelihood) - double(l.logLikelihood) - logVolume(encoded.picture.samples().data() + at * 3), -2.0, 2.0);
+    const auto [low, high] = std::minmax(light.alpha.samples()[at], encoded.alpha.samples()[at]);
     if (low > 0.1f && high < 0.9f) mixed.add(d);
     if (low > 0.97f) subject.add(d);
     if (high < 0.03f) background.add(d);
@@ -77,12 +78,12 @@ double likelier(const Try& light, const Try& codes, const std::vector<int>& pixe
 
 }  // namespace
 
-double mixedInCodes(const Try& light, const Try& codes, const Raster<std::uint8_t>& band, const std::vector<int>& pixels,
-                    base::Executor& executor) {
-  const double inLight = energy(light, band, 3e-8, executor), inCodes = energy(codes, band, 1e-7, executor);
+double encodedShareOf(const Try& light, const Try& encoded, const Raster<std::uint8_t>& band, const std::vector<int>& pixels,
+                      base::Executor& executor) {
+  const double inLight = energy(light, band, 3e-8, executor), inEncoded = energy(encoded, band, 1e-7, executor);
   // Weights and threshold: by trials on photographed and rendered edges whose mixing was known.
   constexpr double kEnergyWeight = 0.7, kThreshold = 0.05, kSoftness = 0.06;
-  const double sign = likelier(light, codes, pixels) + kEnergyWeight * std::log((inLight + 1e-9) / (inCodes + 1e-9));
+  const double sign = likelier(light, encoded, pixels) + kEnergyWeight * std::log((inLight + 1e-9) / (inEncoded + 1e-9));
   return 1 / (1 + std::exp(-(sign - kThreshold) / kSoftness));
 }
 

@@ -1,5 +1,5 @@
 #pragma once
-// Whether subject and background were averaged as light or as sRGB codes.
+// Whether subject and background were averaged as light or as encoded sRGB values.
 
 #include <vector>
 
@@ -14,11 +14,11 @@ struct Try {
   const std::vector<Evidence>& evidence;
 };
 
-/// How much the picture looks mixed in its codes rather than in light, 0..1. Lenses mix light; what was composed by a program
-/// often mixes codes. Two signs: in which values the edge's colours are the likelier mixtures of the colours around (densities
-/// compared in one measure), and in which the solution fits the lines of colour better.
-/// pixels: the undecided ones, to which the evidence belongs.
-double mixedInCodes(const Try& light, const Try& codes, const image::Raster<std::uint8_t>& band, const std::vector<int>& pixels,
-                    base::Executor& executor);
+/// How much the picture looks mixed in its encoded values rather than in light, 0..1. Lenses mix light; what was composed by a
+/// program often mixes encoded values. Two signs: in which values the edge's colours are the likelier mixtures of the colours
+/// around (densities compared in one measure), and in which the solution fits the lines of colour better. pixels: the undecided
+/// ones, to which the evidence belongs.
+double encodedShareOf(const Try& light, const Try& encoded, const image::Raster<std::uint8_t>& band,
+                      const std::vector<int>& pixels, base::Executor& executor);
 
 }  // namespace hseam::matte

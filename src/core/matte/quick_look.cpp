@@ -51,7 +51,7 @@ base::Result<TiledImage> quickAlpha(const TiledImage& source, const TiledImage& 
     HSEAM_TRY(labels, image::read8(found, 0, all));
   }
   SolveOptions options;
-  options.codes = 0;
+  options.encodedShare = 0;
   HSEAM_TRY(const Raster<float> alpha, solveAlpha(picture, labels, options, executor, {}));
   const base::Size full = source.size();
   const cv::Mat coarse(size.height, size.width, CV_32F, const_cast<float*>(alpha.row(0)));

@@ -144,7 +144,7 @@ base::Result<Solution> solveIn(Raster<float> picture, const Raster<std::uint8_t>
   for (int n = coarsest; n >= 0; --n) HSEAM_DO(pyramid.solve(n, options, executor, partOfLevel(progress, n, coarsest)));
   progress.report(1);
   Raster<float> certainty = pyramid.certainty();
-  return Solution{pyramid.takeAlpha(), *options.codes, std::move(certainty)};
+  return Solution{pyramid.takeAlpha(), *options.encodedShare, std::move(certainty)};
 }
 
 base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std::uint8_t>& band, const SolveOptions& options,
@@ -152,11 +152,11 @@ base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std
   CORE_CHECK(picture.size() == band.size() && picture.channels() == 3);
   if (!namesBoth(band))
     return base::Error{base::Code::invalid, "", "the band must leave some sure subject and some sure background"};
-  if (options.codes && *options.codes > 0.5) return solveIn(picture, band, options, executor, progress);
+  if (options.encodedShare && *options.encodedShare > 0.5) return solveIn(picture, band, options, executor, progress);
   Raster<float> light = picture;
   for (float& v : light.samples()) v = image::fastLinear(v);
-  if (options.codes) return solveIn(std::move(light), band, options, executor, progress);
-  Pyramid inLight(std::move(light), band), inCodes(picture, band);
+  if (options.encodedShare) return solveIn(std::move(light), band, options, executor, progress);
+  Pyramid inLight(std::move(light), band), inEncoded(picture, band);
   const int coarsest = inLight.levels() - 1;
   int decides = 0;  // the level that tells how the picture was mixed
   while (decides < coarsest && undecidedCount(inLight.band(decides)) > kDecides) ++decides;
@@ -164,23 +164,23 @@ base::Result<Solution> solvedBand(const Raster<float>& picture, const Raster<std
   for (int n = coarsest; n >= decides; --n) {
     const base::Progress p = part(n);
     HSEAM_DO(inLight.solve(n, options, executor, p.part(0, 0.5)));
-    HSEAM_DO(inCodes.solve(n, options, executor, p.part(0.5, 1)));
+    HSEAM_DO(inEncoded.solve(n, options, executor, p.part(0.5, 1)));
   }
-  const double codes = mixedInCodes({inLight.picture(decides), inLight.alpha(), inLight.evidence()},
-                                    {inCodes.picture(decides), inCodes.alpha(), inCodes.evidence()}, inLight.band(decides),
-                                    inLight.pixels(), executor);
+  const double encodedShare = encodedShareOf({inLight.picture(decides), inLight.alpha(), inLight.evidence()},
+                                             {inEncoded.picture(decides), inEncoded.alpha(), inEncoded.evidence()},
+                                             inLight.band(decides), inLight.pixels(), executor);
   if (decides == 0) {
     Raster<float> alpha = inLight.alpha();
     for (std::size_t i = 0; i < alpha.samples().size(); ++i)
-      alpha.samples()[i] += float(codes) * (inCodes.alpha().samples()[i] - alpha.samples()[i]);
+      alpha.samples()[i] += float(encodedShare) * (inEncoded.alpha().samples()[i] - alpha.samples()[i]);
     progress.report(1);
-    return Solution{std::move(alpha), codes, (codes > 0.5 ? inCodes : inLight).certainty()};
+    return Solution{std::move(alpha), encodedShare, (encodedShare > 0.5 ? inEncoded : inLight).certainty()};
   }
-  Pyramid& chosen = codes > 0.5 ? inCodes : inLight;
+  Pyramid& chosen = encodedShare > 0.5 ? inEncoded : inLight;
   for (int n = decides - 1; n >= 0; --n) HSEAM_DO(chosen.solve(n, options, executor, part(n)));
   progress.report(1);
   Raster<float> certainty = chosen.certainty();
-  return Solution{chosen.takeAlpha(), codes, std::move(certainty)};
+  return Solution{chosen.takeAlpha(), encodedShare, std::move(certainty)};
 }
 
 }  // namespace
@@ -221,7 +221,7 @@ base::Result<Cut> solveCut(const TiledImage& source, const TiledImage& band, con
   HSEAM_TRY(const Solution solution, solveBand(picture, near, options, executor, progress.part(0.02, 0.7)));
   const Raster<float>& alpha = solution.alpha;
   Cut cut;
-  cut.codes = solution.codes;
+  cut.encodedShare = solution.encodedShare;
   cut.missing = solution.missing;
   HSEAM_TRY(cut.alpha,
             image::tiledFromRows(source.size(), alphaFormat, source.memory(), executor, {},

@@ -17,23 +17,23 @@ struct SolveOptions {
   int maxIterations = 400;       // at the finest level
   bool pressTraces = true;       // traces.h; false: as the equations gave it
   bool learned = true;           // learned_alpha.h, where the network is there; false: from this picture's colours alone
-  /// How much the picture was mixed in its codes rather than in light, 0..1, if that is known (Solution::codes of an earlier
-  /// solving): finding it out is half of the work for a small band.
-  std::optional<double> codes = {};
+  /// How much the picture was mixed in its encoded values rather than in light, 0..1, if that is known (Solution::encodedShare of
+  /// an earlier solving): finding it out is half of the work for a small band.
+  std::optional<double> encodedShare = {};
 };
 
 struct Solution {
   image::Raster<float> alpha;      // 0..1
-  double codes = 0;                // how much the picture looks mixed in its codes, 0..1
+  double encodedShare = 0;         // how much the picture looks mixed in its encoded values, 0..1
   image::Raster<float> certainty;  // of what single colours say of each undecided pixel, 0..1; 0 elsewhere
   std::string missing = {};        // a sentence, if the learned network was wanted and could not be asked
 };
 
 /// Alpha for every pixel: 0 and 1 where the band says so. picture: 3 channels, sRGB-encoded 0..1. Closed-form matting
 /// with colour evidence as a weak data term, from coarse to fine: each level starts from the one above, so that cost grows with
-/// the band, not with the picture. Whether the picture was mixed in light or in its codes is found out on a level of at most
-/// 300 000 undecided pixels; a band that is no larger takes both answers, weighed. Errors: cancelled, invalid (the band names no
-/// subject or no background).
+/// the band, not with the picture. Whether the picture was mixed in light or in its encoded values is found out on a level of at
+/// most 300 000 undecided pixels; a band that is no larger takes both answers, weighed. Errors: cancelled, invalid (the band
+/// names no subject or no background).
 base::Result<Solution> solveBand(const image::Raster<float>& picture, const image::Raster<std::uint8_t>& band,
                                  const SolveOptions& options, base::Executor& executor, const base::Progress& progress);
 /// The alpha alone.
@@ -44,7 +44,7 @@ base::Result<image::Raster<float>> solveAlpha(const image::Raster<float>& pictur
 struct Cut {
   image::TiledImage alpha;   // grey8 or grey16, as asked
   image::TiledImage clean;   // the subject's own colours, in the source's format; tiles without band are the source's own
-  double codes = 0;          // as in Solution
+  double encodedShare = 0;   // as in Solution
   std::string missing = {};  // likewise
 };
 

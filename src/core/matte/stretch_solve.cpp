@@ -69,8 +69,8 @@ void openNeighbours(const StretchZone& z, const Raster<std::uint8_t>& alpha, Ras
 }
 
 base::Result<Raster<float>> fittedAlpha(const StretchZone& z, const TiledImage& source, const Unrolled& outline, int first,
-                                        int count, bool inCodes) {
-  HSEAM_TRY(const FittedEdge edge, fittedEdge(outline, first, count, source, inCodes));
+                                        int count, bool inEncoded) {
+  HSEAM_TRY(const FittedEdge edge, fittedEdge(outline, first, count, source, inEncoded));
   Raster<float> alpha(z.window.width, z.window.height);
   for (std::size_t i = 0; i < alpha.samples().size(); ++i) {
     if (z.place.samples()[i] < 0) continue;
@@ -135,9 +135,9 @@ base::Result<SolvedStretch> solveStretch(const TiledImage& source, const TiledIm
   progress.report(0.05);
 
   Raster<float> solved;
-  const double codes = options.solving.codes.value_or(0);
+  const double encodedShare = options.solving.encodedShare.value_or(0);
   if (options.as == EdgeKind::solid) {
-    HSEAM_TRY(solved, fittedAlpha(z, source, outline, first, count, codes > 0.5));
+    HSEAM_TRY(solved, fittedAlpha(z, source, outline, first, count, encodedShare > 0.5));
   } else {
     Raster<std::uint8_t> wider = labels;
     openNeighbours(z, oldAlpha, wider);
@@ -163,7 +163,7 @@ base::Result<SolvedStretch> solveStretch(const TiledImage& source, const TiledIm
   }
   HSEAM_TRY(const OwnColours own, ownColours(picture, mixed, executor, progress.part(0.75, 0.95)));
   HSEAM_TRY(out.cut.clean, withOwnColours(clean.isNull() ? source : clean, z.window, zoneColours(z, picture, own), executor));
-  out.cut.codes = codes;
+  out.cut.encodedShare = encodedShare;
   progress.report(1);
   return out;
 } catch (...) {

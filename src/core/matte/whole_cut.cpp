@@ -19,7 +19,7 @@ base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::Ti
     if (!s.kind) continue;
     StretchSolveOptions options;
     options.as = *s.kind;
-    options.solving.codes = out.cut.codes;
+    options.solving.encodedShare = out.cut.encodedShare;
     HSEAM_TRY(SolvedStretch solved, solveMarked(source, out.band, out.cut, s, options, executor, progress.part(0.9, 0.95)));
     out.band = std::move(solved.band);
     out.cut = std::move(solved.cut);

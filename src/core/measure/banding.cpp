@@ -32,9 +32,9 @@ Reading bandingOf(const Part& part) {
       stepped += rough <= 6;
     }
   }
-  if (sloping < 20) return cannotTell("there are no smooth slopes");
+  if (sloping < 20) return unavailable("there are no smooth slopes");
   const double share = double(stepped) / sloping;
-  return told(share, std::sqrt(share * (1 - share) / sloping));
+  return available(share, std::sqrt(share * (1 - share) / sloping));
 }
 
 }  // namespace hseam::measure

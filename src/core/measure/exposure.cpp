@@ -12,13 +12,13 @@ constexpr float kDark = 0.12f, kLight = 0.97f;
 constexpr std::size_t kFew = 200;
 
 Reading middleOf(std::vector<float>& v) {
-  if (v.size() < kFew) return cannotTell("too few pixels are neither dark nor clipped in both");
+  if (v.size() < kFew) return unavailable("too few pixels are neither dark nor clipped in both");
   std::sort(v.begin(), v.end());
   double sum = 0;
   const std::size_t from = v.size() / 4, to = v.size() - v.size() / 4;
   for (std::size_t i = from; i < to; ++i) sum += double(v[i]);
   const double wide = double(v[to - 1] - v[from]) / 1.35;
-  return told(sum / double(to - from), wide / std::sqrt(double(v.size())));
+  return available(sum / double(to - from), wide / std::sqrt(double(v.size())));
 }
 
 }  // namespace

@@ -123,11 +123,11 @@ Reading grainRatio(const Grain& layer, const Grain& scene) {
                  wgt = std::sqrt(double(std::min(layer.places[i], scene.places[i])));
     sum += wgt * ratio, squares += wgt * ratio * ratio, weight += wgt;
   }
-  if (weight <= 0) return cannotTell("no flat places of like tones");
-  if (layerMost < kClean && sceneMost < kClean) return cannotTell("neither has any grain");
+  if (weight <= 0) return unavailable("no flat places of like tones");
+  if (layerMost < kClean && sceneMost < kClean) return unavailable("neither has any grain");
   const double mean = sum / weight, spread = std::sqrt(std::max(0.0, squares / weight - mean * mean));
-  if (spread > kDisagree) return cannotTell("its tones disagree: it is texture rather than grain");
-  return told(std::exp(mean), std::exp(mean) * spread);
+  if (spread > kDisagree) return unavailable("its tones disagree: it is texture rather than grain");
+  return available(std::exp(mean), std::exp(mean) * spread);
 }
 
 Reading grainFloor(const Part& part) {
@@ -152,9 +152,9 @@ Reading grainFloor(const Part& part) {
       if (tone > 0.02 && tone < 0.97) all.push_back(float(deviationOf(details)));
     }
   }
-  if (all.size() < kFewSquares) return cannotTell("there are too few even places in it");
+  if (all.size() < kFewSquares) return unavailable("there are too few even places in it");
   const double floor = double(quantile(all, 0.1));
-  return told(floor, double(quantile(all, 0.33)) - floor);
+  return available(floor, double(quantile(all, 0.33)) - floor);
 }
 
 Reading grainLevel(const Grain& g) {
@@ -163,8 +163,8 @@ Reading grainLevel(const Grain& g) {
     if (g.places[i] < kFewPlaces) continue;
     sum += g.sigma[i] * std::sqrt(double(g.places[i])), weight += std::sqrt(double(g.places[i]));
   }
-  return weight > 0 ? told(sum / weight, sum / weight / std::sqrt(std::max(1.0, weight)))
-                    : cannotTell("there are no flat places");
+  return weight > 0 ? available(sum / weight, sum / weight / std::sqrt(std::max(1.0, weight)))
+                    : unavailable("there are no flat places");
 }
 
 }  // namespace hseam::measure

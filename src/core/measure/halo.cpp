@@ -121,7 +121,7 @@ void takeOutShading(std::vector<EdgeStep>& steps) {
 Halo haloFrom(const std::vector<EdgeStep>& steps) {
   Halo out;
   if (steps.size() < 20) {
-    out.size = cannotTell("too little of the outline is soft and even inside");
+    out.size = unavailable("too little of the outline is soft and even inside");
     return out;
   }
   out.l = trimmedMeanOf(steps, [](const EdgeStep& s) { return s.by.l; });
@@ -143,7 +143,7 @@ Halo haloFrom(const std::vector<EdgeStep>& steps) {
                       medianOf(steps, [](const EdgeStep& s) { return s.in.b; })};
   const double e = image::deltaE2000(in, {std::clamp(in.l + out.l, 0.0, 100.0), in.a + out.a, in.b + out.b});
   const double spread = double(quantile(along, 0.75) - quantile(along, 0.25)) / 1.35 / std::sqrt(double(steps.size()) / 15);
-  out.size = told(e, spread * e / std::max(1.0, whole));
+  out.size = available(e, spread * e / std::max(1.0, whole));
   return out;
 }
 

@@ -71,7 +71,7 @@ double followsAGrid(const std::vector<Directions>& directions) {
 }  // namespace
 
 Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline) {
-  if (colours.width() < 4 || colours.height() < 4) return cannotTell("it is too small");
+  if (colours.width() < 4 || colours.height() < 4) return unavailable("it is too small");
   std::vector<Crossing> at(outline.size());
   for (std::size_t i = 0; i < outline.size(); ++i) {
     const OutlinePlace& p = outline[i];
@@ -99,7 +99,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
     directions.push_back(directionsAt(at, i));
     off.push_back(float((at[i].x - x / weight) * double(p.nx) + (at[i].y - y / weight) * double(p.ny)));
   }
-  if (off.size() < 60 || off.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
+  if (off.size() < 60 || off.size() * 3 < outline.size()) return unavailable("most of its outline is no single edge");
   // A curve bends away from its own mean by about the same everywhere nearby; only what changes from place to place is jagged.
   std::vector<float> squares;
   squares.reserve(off.size());
@@ -119,7 +119,7 @@ Reading jaggednessOf(const image::Raster<float>& colours, const std::vector<Outl
   const auto keep = std::size_t(0.95 * double(squares.size()));
   for (std::size_t i = 0; i < keep; ++i) sum += double(squares[i]);
   const double rms = followsAGrid(directions) > kOnGrid ? std::sqrt(sum / double(std::max<std::size_t>(1, keep))) : 0;
-  return told(rms, rms / std::sqrt(double(off.size()) / 10));
+  return available(rms, rms / std::sqrt(double(off.size()) / 10));
 }
 
 }  // namespace hseam::measure

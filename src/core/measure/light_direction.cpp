@@ -89,7 +89,7 @@ Reading lightDirectionOf(const image::Raster<float>& colours, const std::vector<
   for (std::size_t i = 0; i < outline.size(); i += 2) {
     if (const auto p = placeAt(colours, outline[i])) places.push_back(*p);
   }
-  if (places.size() < kFewShadedPlaces) return cannotTell("too little of its outline is seen");
+  if (places.size() < kFewShadedPlaces) return unavailable("too little of its outline is seen");
   std::vector<std::size_t> all(places.size());
   for (std::size_t i = 0; i < all.size(); ++i) all[i] = i;
   const Fit fit = fitted(places, all);
@@ -100,15 +100,15 @@ Reading lightDirectionOf(const image::Raster<float>& colours, const std::vector<
     left += std::pow(p.y - fit.x * p.nx - fit.y * p.ny - fit.level, 2);
   }
   if (std::hypot(fit.x, fit.y) < kLeastStrength * mean || squares <= 0 || 1 - left / squares < kLeastExplained)
-    return cannotTell("the light has no side on it, or its colours are in the way");
+    return unavailable("the light has no side on it, or its colours are in the way");
   DrawnAnew drawn(places.size(), kStretches, 5);
   double off = 0;
   for (int k = 0; k < kDraws; ++k) {
     const std::vector<std::size_t> of = drawn.next();
     off += std::pow(std::remainder(fitted(places, of).deg() - fit.deg(), 360.0), 2) / kDraws;
   }
-  if (std::sqrt(off) > kMostSpreadDeg) return cannotTell("stretches of its outline disagree about the light");
-  return told(fit.deg(), std::sqrt(off));
+  if (std::sqrt(off) > kMostSpreadDeg) return unavailable("stretches of its outline disagree about the light");
+  return available(fit.deg(), std::sqrt(off));
 }
 
 }  // namespace hseam::measure

@@ -81,9 +81,9 @@ Reading softnessOf(const std::vector<OutlinePlace>& outline) {
   for (const OutlinePlace& p : outline) {
     if (p.widthPx > 0) widths.push_back(p.widthPx);
   }
-  if (widths.size() < 40 || widths.size() * 3 < outline.size()) return cannotTell("most of its outline is no single edge");
+  if (widths.size() < 40 || widths.size() * 3 < outline.size()) return unavailable("most of its outline is no single edge");
   const double mid = double(quantile(widths, 0.5));
-  return told(mid, double(quantile(widths, 0.75) - quantile(widths, 0.25)) / 1.35 / std::sqrt(double(widths.size()) / 20));
+  return available(mid, double(quantile(widths, 0.75) - quantile(widths, 0.25)) / 1.35 / std::sqrt(double(widths.size()) / 20));
 }
 
 std::vector<Leftover> leftoversOf(const image::Raster<float>& colours) {

@@ -299,8 +299,8 @@ AcrossSeam acrossSeam(const SeamPairs& pairs) {
   if (first) out = changedAll(first->change, out);
   double squares = 0;
   for (const double v : difference(quantilesOf(in), quantilesOf(out))) squares += v * v;
-  across.goesOn = pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
-  if (!across.goesOn || !first || first->change.explains < kExplains) return across;
+  across.surfaceContinues = pairs.likeness - kOff * std::sqrt(squares / kValues) > kGoesOn;
+  if (!across.surfaceContinues || !first || first->change.explains < kExplains) return across;
   across.changes.push_back(first->change);
   const auto second = likeliest(in, out, first->change.kind);
   if (second && second->sure >= kSecondSure && second->change.explains >= kSecondExplains)

@@ -25,7 +25,7 @@ std::array<double, 3> changed(const SeamChange& change, const std::array<double,
 struct AcrossSeam {
   /// At least 60 pairs whose lightness goes together along the seam; the less it does, the better must the two sides match after
   /// the likeliest change.
-  bool goesOn = false;
+  bool surfaceContinues = false;
   /// At most two, the one that explains more first; none: what differs is within what chance gives.
   std::vector<SeamChange> changes;
 };

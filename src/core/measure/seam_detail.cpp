@@ -187,11 +187,11 @@ double mostNoise(const std::vector<Detail>& squares) {
 }
 
 Reading noiseAcross(const SeamSquares& s) {
-  if (s.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
+  if (s.inside.size() < kFewSquarePairs) return unavailable("too little of the seam can be compared");
   // Two ways, each sure where the other is not: on plain surfaces, and on texture.
   const auto by = [&](double (*noiseOf)(const SeamSquares&, const std::vector<std::size_t>&)) {
     const double noise = noiseOf(s, everyOne(s.inside.size()));
-    return told(noise, spreadOfSquares(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
+    return available(noise, spreadOfSquares(s.inside.size(), noise, [&](const auto& of) { return noiseOf(s, of); }));
   };
   const Reading byClass = by(noiseByClass), byProportion = by(noiseByProportion);
   return byClass.spread < byProportion.spread ? byClass : byProportion;
@@ -201,13 +201,13 @@ Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& 
   constexpr double kSure = 3;
   const Side inside = sideOf(own), outside = sideOf(scene);
   const SeamSquares asIs = squaresOf(inside, outside, outline);
-  if (asIs.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
+  if (asIs.inside.size() < kFewSquarePairs) return unavailable("too little of the seam can be compared");
   std::vector<float> detail;
   for (const Detail& d : asIs.outside) detail.push_back(d.coarse);
-  if (double(quantile(detail, 0.8)) < 4 * kNoDetail) return cannotTell("there is no detail along the seam");
+  if (double(quantile(detail, 0.8)) < 4 * kNoDetail) return unavailable("there is no detail along the seam");
   const double crisp = crispness(asIs, everyOne(asIs.inside.size()));
   const double spread = spreadOfSquares(asIs.inside.size(), crisp, [&](const auto& of) { return crispness(asIs, of); });
-  if (std::abs(crisp) < kSure * spread) return told(0, spread);
+  if (std::abs(crisp) < kSure * spread) return available(0, spread);
   // Softened until both are alike.
   const bool softer = crisp < 0;
   double before = crisp, at = 0;
@@ -219,11 +219,11 @@ Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& 
     const double now = s.inside.size() < kFewSquarePairs ? before : crispness(s, everyOne(s.inside.size()));
     if (now * crisp <= 0) {
       const double found = at + (sigma - at) * std::abs(before) / std::max(1e-9, std::abs(before) + std::abs(now));
-      return told(softer ? found : -found, found * spread / std::abs(crisp));
+      return available(softer ? found : -found, found * spread / std::abs(crisp));
     }
     before = now, at = sigma;
   }
-  return told(softer ? at : -at, at * spread / std::abs(crisp));
+  return available(softer ? at : -at, at * spread / std::abs(crisp));
 }
 
 Reading sharpeningAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
@@ -237,12 +237,12 @@ Reading sharpeningAcross(const image::Raster<float>& own, const image::Raster<fl
     Side crisp = inside;
     crisp.luma = (1 + amount) * inside.luma - amount * soft.luma;
     const SeamSquares s = squaresOf(crisp, outside, outline);
-    if (s.inside.size() < kFewSquarePairs) return cannotTell("too little of the seam can be compared");
+    if (s.inside.size() < kFewSquarePairs) return unavailable("too little of the seam can be compared");
     const double now = crispness(s, everyOne(s.inside.size()));
-    if (now >= 0) return told(amount <= 0 ? 0 : at + (amount - at) * before / (before - now), 0.1);
+    if (now >= 0) return available(amount <= 0 ? 0 : at + (amount - at) * before / (before - now), 0.1);
     before = now, at = amount;
   }
-  return told(at, 1);
+  return available(at, 1);
 }
 
 }  // namespace hseam::measure

@@ -91,12 +91,12 @@ Sharpness sharpnessOf(const Part& part) {
     if (double(quantile(best, 0.3)) < 2.2 * width) break;
   }
   if (best.size() < kFewPlaces) {
-    const Reading none = cannotTell("there are too few clean edges in it");
+    const Reading none = unavailable("there are too few clean edges in it");
     return {none, none};
   }
   const double low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5)),
                spread = std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40)));
-  return {told(double(quantile(best, 0.3)), spread), told(low, spread)};
+  return {available(double(quantile(best, 0.3)), spread), available(low, spread)};
 }
 
 }  // namespace hseam::measure

@@ -36,7 +36,7 @@ double spreadOf(const std::vector<float>& values, double share) {
 Tones tonesOf(const Population& p) {
   Tones t;
   if (p.size() < kFewest) {
-    t.black = t.mid = t.white = cannotTell("too few pixels");
+    t.black = t.mid = t.white = unavailable("too few pixels");
     return t;
   }
   const double black = double(quantile(p.l, kEndShare)), white = double(quantile(p.l, 1 - kEndShare));
@@ -45,20 +45,20 @@ Tones tonesOf(const Population& p) {
            double(p.size());
   };
   t.black = shareWithin(-1, black + kMassWithin) >= (black <= kDarkest ? kMassShare : kPileShare)
-                ? told(black, spreadOf(p.l, kEndShare))
-                : cannotTell("there is nothing dark enough in it");
+                ? available(black, spreadOf(p.l, kEndShare))
+                : unavailable("there is nothing dark enough in it");
   t.white = shareWithin(white - kMassWithin, 101) >= (white >= kLightest ? kMassShare : kPileShare)
-                ? told(white, spreadOf(p.l, 1 - kEndShare))
-                : cannotTell("there is nothing light enough in it");
-  t.mid = told(double(quantile(p.l, 0.5)), spreadOf(p.l, 0.5));
+                ? available(white, spreadOf(p.l, 1 - kEndShare))
+                : unavailable("there is nothing light enough in it");
+  t.mid = available(double(quantile(p.l, 0.5)), spreadOf(p.l, 0.5));
   return t;
 }
 
 Reading saturationOf(const Population& p) {
-  if (p.size() < kFewest) return cannotTell("too few pixels");
+  if (p.size() < kFewest) return unavailable("too few pixels");
   std::vector<float> chroma(p.size());
   for (std::size_t i = 0; i < p.size(); ++i) chroma[i] = std::hypot(p.a[i], p.b[i]);
-  return told(double(quantile(chroma, 0.5)), spreadOf(chroma, 0.5));
+  return available(double(quantile(chroma, 0.5)), spreadOf(chroma, 0.5));
 }
 
 namespace {
@@ -81,9 +81,10 @@ Means meansOf(const Population& p) {
 
 Colourfulness colourfulnessOf(const Population& p) {
   constexpr double kOfMean = 0.37, kOnce = 15;  // px a side that say the same thing
-  if (p.size() < kFewest) return {cannotTell("too few pixels"), 0};
+  if (p.size() < kFewest) return {unavailable("too few pixels"), 0};
   const Means m = meansOf(p);
-  return {told(m.deviation + kOfMean * std::hypot(m.a, m.b), m.deviation / std::sqrt(2 * double(p.size())) * kOnce), m.deviation};
+  return {available(m.deviation + kOfMean * std::hypot(m.a, m.b), m.deviation / std::sqrt(2 * double(p.size())) * kOnce),
+          m.deviation};
 }
 
 Cast castOfMeans(const Population& layer, const Population& scene) {

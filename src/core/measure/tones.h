@@ -27,7 +27,7 @@ Colourfulness colourfulnessOf(const Population& p);
 
 /// A direction of colour, a* b*, as light that falls on everything.
 struct Cast {
-  bool told = false;
+  bool available = false;
   double a = 0, b = 0;
   double spread = 0;
 };

@@ -55,7 +55,7 @@ void balance(const scene::ColourBalance& b, const Planes& in, Planes& out, int f
       const auto sum = hn::Add(hn::Add(hn::Mul(darks, set(dark)), hn::Mul(mids, set(mid))), hn::Mul(lights, set(light)));
       return hn::Mul(hn::Set(d, kReach), sum);
     };
-    const auto x = shift(b.darks.x, b.mids.x, b.lights.x), y = shift(b.darks.y, b.mids.y, b.lights.y);
+    const auto x = shift(b.shadows.x, b.midtones.x, b.highlights.x), y = shift(b.shadows.y, b.midtones.y, b.highlights.y);
     const auto common = hn::Mul(y, hn::Set(d, 0.11f / 0.89f));
     const Rgb moved{hn::Add(hn::Add(c.r, x), common), hn::Add(hn::Sub(c.g, hn::Mul(x, hn::Set(d, 0.30f / 0.59f))), common),
                     hn::Sub(c.b, y)};
@@ -158,7 +158,7 @@ MixedRun relit(const scene::CurvePoints& points) {
 
 MixedRun mixedRun(const scene::Adjustment& a) {
   MixedRun run;
-  if (const auto* n = std::get_if<scene::ByNumbers>(&a)) {
+  if (const auto* n = std::get_if<scene::ParametricAdjustment>(&a)) {
     const std::string_view key = n->of().key;
     if (key == "vivid") {
       run = [amount = n->values[0]](const Planes& in, Planes& out, int from, int end) {
@@ -178,7 +178,7 @@ MixedRun mixedRun(const scene::Adjustment& a) {
       colours.push_back({float(c[0]), float(c[1]), float(c[2])});
     }
     run = runOfPixels([colours](float* c) {
-      const float at = scene::held(scene::lumaOf(c)) * float(kSteps);
+      const float at = scene::clamped(scene::lumaOf(c)) * float(kSteps);
       const auto i = std::size_t(at);
       const float w = at - float(i);
       for (std::size_t k = 0; k < 3; ++k) c[k] = colours[i][k] + w * (colours[i + 1][k] - colours[i][k]);

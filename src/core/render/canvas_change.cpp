@@ -45,7 +45,7 @@ std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, cons
 }
 
 // Lengths of an adjustment of the table grow with the canvas.
-scene::ByNumbers followed(scene::ByNumbers n, double k) {
+scene::ParametricAdjustment followed(scene::ParametricAdjustment n, double k) {
   for (std::size_t i = 0; i < n.values.size(); ++i) {
     const scene::AdjustmentField& f = n.of().fields[i];
     if (std::string(f.unit) == "px") n.values[i] = std::clamp(n.values[i] * k, f.low, f.high);
@@ -245,7 +245,7 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
     if (!l->picture() && !l->mask.numbers.neutral())
       edit.edits.push_back({scene::SetMaskNumbers{l->id, followed(l->mask.numbers, change.toNew), "with the canvas"}});
     if (const auto* light = l->light()) edit.edits.push_back({scene::SetLight{l->id, followed(*light, s.canvas, change.toNew)}});
-    const auto* n = l->adjustment() ? std::get_if<scene::ByNumbers>(&l->adjustment()->adjustment) : nullptr;
+    const auto* n = l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
     if (n) edit.edits.push_back({scene::SetAdjustment{l->id, followed(*n, scaleOf(change.toNew))}});
   }
   if (s.floor) edit.edits.push_back({scene::SetFloor{followed(*s.floor, s.canvas, change)}});

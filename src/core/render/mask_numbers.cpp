@@ -102,7 +102,7 @@ void soften(float* plane, const Rect& area, double sigma, const base::Affine& to
   for (std::size_t i = 0; i < share.size(); ++i) plane[i] = within[i] > 0 ? plane[i] / std::max(1e-3f, share[i]) : 0.f;
 }
 
-void showByTone(const scene::ShowsByTone& shows, const Planes& own, const Planes& below, float* cover) {
+void showByTone(const scene::ToneRange& shows, const Planes& own, const Planes& below, float* cover) {
   if (shows.neutral()) return;
   for (int i = 0; i < own.count(); ++i) {
     if (cover[i] <= 0) continue;

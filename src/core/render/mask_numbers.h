@@ -18,6 +18,6 @@ void joinPart(const scene::MaskPart& part, const float* values, int count, float
 /// level.
 void soften(float* plane, const base::Rect& area, double sigma, const base::Affine& toMask, base::Size size);
 /// cover times what the layer's own tones and those below let through. Where nothing lies below, those do not count.
-void showByTone(const scene::ShowsByTone& shows, const Planes& own, const Planes& below, float* cover);
+void showByTone(const scene::ToneRange& shows, const Planes& own, const Planes& below, float* cover);
 
 }  // namespace hseam::render

@@ -68,7 +68,7 @@ base::Size canvasAt(const Scene& scene, int level) {
 }
 
 Status Renderer::renderTo(const Scene& scene, const Rect& area, int level, base::Executor& executor, const PartSink& sink,
-                          std::stop_token stop, Backdrop* backdrop) try {
+                          std::stop_token stop, LowerLayers* backdrop) try {
   CORE_CHECK(!backdrop || backdrop->block().intersected(area) == area);
   // Layers that look around are painted in whole blocks with a border, those in front of them in strips.
   const Rect canvasRect = Rect::of(canvasAt(scene, level));

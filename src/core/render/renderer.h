@@ -8,7 +8,7 @@
 #include "core/base/executor.h"
 #include "core/base/progress.h"
 #include "core/image/raster.h"
-#include "core/render/backdrop.h"
+#include "core/render/lower_layers.h"
 #include "core/render/tools.h"
 #include "core/scene/scene.h"
 
@@ -23,7 +23,7 @@ class Renderer {
   /// As render(), without a raster between: each part goes to the sink while it is still in the cache. backdrop: the area is
   /// within its block; what it stands for is taken from it, and painted into it where it is missing. The same bits either way.
   base::Status renderTo(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
-                        const PartSink& sink, std::stop_token stop = {}, Backdrop* backdrop = nullptr);
+                        const PartSink& sink, std::stop_token stop = {}, LowerLayers* backdrop = nullptr);
 
   /// The part `area` (px of the level) of the scene: four channels, straight encoded sRGB and alpha, 0..1. Level n has
   /// 1/2ⁿ of the canvas's size, rounded up; the canvas's border is not part of the result: outside it alpha is 0.

@@ -48,7 +48,7 @@ Status StripPainter::paint(const std::vector<LayerRef>& layers, Planes& canvas, 
   return paint(layers, firstSeen(layers, shape, layers.size()), layers.size(), canvas, shape);
 }
 
-Status StripPainter::paintScene(Backdrop* backdrop, Underlay* underlay, Planes& canvas) {
+Status StripPainter::paintScene(LowerLayers* backdrop, Underlay* underlay, Planes& canvas) {
   const std::vector<LayerRef>& layers = scene_.layers;
   const std::size_t kept = backdrop ? backdrop->standsFor(scene_, level_) : 0;
   if (kept <= (underlay ? underlay->layers() : 0) || firstSeen(layers, nullptr, layers.size()) >= kept)
@@ -225,7 +225,7 @@ Status StripPainter::paintAdjustment(const Layer& layer, Planes& canvas) {
 Status StripPainter::paintEffect(const Layer& layer, Planes& canvas, const Planes* behind) {
   if (layer.opacity <= 0) return {};
   const EffectWindow window{area_, level_, scene_.canvas};
-  const auto& effect = std::get<scene::ByNumbers>(layer.adjustment()->adjustment);
+  const auto& effect = std::get<scene::ParametricAdjustment>(layer.adjustment()->adjustment);
   if (replacesAll(layer)) {
     applyEffect(effect, window, canvas, behind);
     return {};

@@ -3,7 +3,7 @@
 
 #include <vector>
 
-#include "core/render/backdrop.h"
+#include "core/render/lower_layers.h"
 #include "core/render/tools.h"
 #include "core/scene/scene.h"
 
@@ -51,7 +51,7 @@ class StripPainter {
   /// The scene itself, over what is kept of its backmost layers: by the backdrop, for the sake of the next change, or by the
   /// underlay, which holds those that look around. Both may be null, if no layer looks around. canvas: as many pixels as the
   /// area.
-  base::Status paintScene(Backdrop* backdrop, Underlay* underlay, Planes& canvas);
+  base::Status paintScene(LowerLayers* backdrop, Underlay* underlay, Planes& canvas);
   /// The first `until` layers alone. Where adjustments among them look around and no underlay holds them, what lies within their
   /// reach (lookAroundPx) of the area's border is not right.
   base::Status paintUntil(std::size_t until, Underlay* underlay, Planes& canvas);

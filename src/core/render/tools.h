@@ -2,8 +2,8 @@
 // What costs more to make than to use, kept from one strip to the next.
 
 #include "core/render/adjust.h"
+#include "core/render/inverse_warp.h"
 #include "core/render/soft_masks.h"
-#include "core/render/way_back.h"
 
 namespace hseam::render {
 

@@ -2,8 +2,8 @@
 // A bent and placed picture seen on the grid of the output.
 
 #include "core/image/tiled_image.h"
+#include "core/render/inverse_warp.h"
 #include "core/render/planes.h"
-#include "core/render/way_back.h"
 
 namespace hseam::render {
 
@@ -11,7 +11,7 @@ struct WarpedPicture {
   const image::TiledImage* colours = nullptr;  // null: coverage only
   const image::TiledImage* mask = nullptr;     // null: 1 everywhere; else of the colours' size
   base::Affine toOutput;                       // px of the bent picture → px of the output
-  const WayBack* way = nullptr;
+  const InverseWarp* way = nullptr;
 };
 /// As samplePicture: straight encoded colours and alpha, resampled once in linear light weighted by alpha, by Catmull-Rom from
 /// the level of detail next above the reduction at each place. False: nothing shows. Errors: what pinning says.

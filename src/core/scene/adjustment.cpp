@@ -39,9 +39,9 @@ double levelled(const Levels& l, double v) {
 
 std::array<double, 3> balanced(const ColourBalance& b, const std::array<double, 3>& rgb) {
   const double t = std::clamp(luma(rgb), 0.0, 1.0);
-  const double darks = (1 - t) * (1 - t), mids = 2 * t * (1 - t), lights = t * t;
-  const double x = darks * b.darks.x + mids * b.mids.x + lights * b.lights.x;
-  const double y = darks * b.darks.y + mids * b.mids.y + lights * b.lights.y;
+  const double shadows = (1 - t) * (1 - t), midtones = 2 * t * (1 - t), highlights = t * t;
+  const double x = shadows * b.shadows.x + midtones * b.midtones.x + highlights * b.highlights.x;
+  const double y = shadows * b.shadows.y + midtones * b.midtones.y + highlights * b.highlights.y;
   std::array<double, 3> out{};
   for (std::size_t c = 0; c < 3; ++c) out[c] = rgb[c] + x * kTowardsRed[c] + y * kTowardsYellow[c];
   return clippedToGamut(out);
@@ -98,7 +98,7 @@ std::array<double, 3> colourOfTone(const TonesToColours& t, double tone) {
 }
 
 const char* adjustmentName(const Adjustment& a) {
-  if (const auto* n = std::get_if<ByNumbers>(&a)) return n->of().name;
+  if (const auto* n = std::get_if<ParametricAdjustment>(&a)) return n->of().name;
   static constexpr const char* kNames[] = {"curves",     "levels", "colour balance",   "exposure",
                                            "saturation", "",       "tones to colours", "colour table"};
   return kNames[a.index()];
@@ -117,15 +117,15 @@ base::Status validAdjustment(const Adjustment& a) {
     if (!(l->outBlack >= 0 && l->outBlack <= 1 && l->outWhite >= 0 && l->outWhite <= 1))
       return wrong("output levels must lie within 0 to 1");
   } else if (const auto* b = std::get_if<ColourBalance>(&a)) {
-    for (const Tint& t : {b->darks, b->mids, b->lights}) {
+    for (const Tint& t : {b->shadows, b->midtones, b->highlights}) {
       if (!(std::abs(t.x) <= 1 && std::abs(t.y) <= 1)) return wrong("a tint must lie within -1 to 1");
     }
   } else if (const auto* e = std::get_if<Exposure>(&a)) {
     if (!(std::abs(e->stops) <= 10)) return wrong("exposure must lie within -10 to 10 stops");
   } else if (const auto* s = std::get_if<Saturation>(&a)) {
     if (!(s->amount >= -1 && s->amount <= 2)) return wrong("saturation must lie within -1 to 2");
-  } else if (const auto* n = std::get_if<ByNumbers>(&a)) {
-    return validNumbers(*n);
+  } else if (const auto* n = std::get_if<ParametricAdjustment>(&a)) {
+    return validParameters(*n);
   } else if (const auto* t = std::get_if<TonesToColours>(&a)) {
     if (t->stops.size() < 2 || t->stops.size() > 7) return wrong("tones to colours takes 2 to 7 colours");
     double before = -1;
@@ -146,17 +146,17 @@ base::Status validAdjustment(const Adjustment& a) {
 
 bool actsByChannel(const Adjustment& a) {
   if (const auto* c = std::get_if<Curves>(&a)) return c->lightness.empty();
-  if (const auto* n = std::get_if<ByNumbers>(&a)) return n->of().acts == AdjustmentKind::Acts::byChannel;
+  if (const auto* n = std::get_if<ParametricAdjustment>(&a)) return n->of().acts == AdjustmentKind::Acts::byChannel;
   return std::holds_alternative<Levels>(a) || std::holds_alternative<Exposure>(a);
 }
 
 bool looksAround(const Adjustment& a) {
-  const auto* n = std::get_if<ByNumbers>(&a);
+  const auto* n = std::get_if<ParametricAdjustment>(&a);
   return n && n->of().acts >= AdjustmentKind::Acts::byPlace;
 }
 
 double reachOf(const Adjustment& a) {
-  const auto* n = std::get_if<ByNumbers>(&a);
+  const auto* n = std::get_if<ParametricAdjustment>(&a);
   return n ? reachOf(*n) : 0;
 }
 
@@ -164,7 +164,7 @@ AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
     : adjustment_(a),
       curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)),
               MonotoneCurve(curveOf(a, 3)), MonotoneCurve(curveOf(a, 4))} {
-  if (const auto* n = std::get_if<ByNumbers>(&a)) {
+  if (const auto* n = std::get_if<ParametricAdjustment>(&a)) {
     withPixelFunction<double>(n->of().key, n->values, [this](const auto& f) { pixel_ = f; });
   }
 }
@@ -177,7 +177,7 @@ std::array<double, 3> AdjustmentFunction::operator()(const std::array<double, 3>
     const auto c = lookedUp(*l->table, float(rgb[0]), float(rgb[1]), float(rgb[2]));
     return {double(c[0]), double(c[1]), double(c[2])};
   }
-  if (std::holds_alternative<ByNumbers>(adjustment_)) {
+  if (std::holds_alternative<ParametricAdjustment>(adjustment_)) {
     std::array<double, 3> out = rgb;
     if (pixel_) pixel_(out.data());
     return out;

@@ -33,7 +33,7 @@ struct Tint {
   friend bool operator==(const Tint&, const Tint&) = default;
 };
 struct ColourBalance {
-  Tint darks, mids, lights;
+  Tint shadows, midtones, highlights;
   friend bool operator==(const ColourBalance&, const ColourBalance&) = default;
 };
 
@@ -66,7 +66,8 @@ struct TableLookup {
   friend bool operator==(const TableLookup&, const TableLookup&) = default;
 };
 
-using Adjustment = std::variant<Curves, Levels, ColourBalance, Exposure, Saturation, ByNumbers, TonesToColours, TableLookup>;
+using Adjustment =
+    std::variant<Curves, Levels, ColourBalance, Exposure, Saturation, ParametricAdjustment, TonesToColours, TableLookup>;
 
 /// "curves", "levels", "colour balance", "exposure", "saturation", the kind's name, "tones to colours", "colour table"
 const char* adjustmentName(const Adjustment& adjustment);

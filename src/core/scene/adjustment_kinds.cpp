@@ -46,7 +46,8 @@ std::vector<Field> hueFields() {
                 {"magentas", "magentasHue", "magentasSaturation", "magentasLightness", 300}};
   std::vector<Field> all;
   for (const auto& b : kBands) {
-    all.push_back(aboutHue(degrees(b.hue, "turn", "Turns these colours round the ring of hues", -180, 180, b.section), b.at, "turn"));
+    all.push_back(
+        aboutHue(degrees(b.hue, "turn", "Turns these colours round the ring of hues", -180, 180, b.section), b.at, "turn"));
     all.push_back(aboutHue(percent(b.saturation, "strength", "-100 % is grey", -1, 1, 0, b.section), b.at, "strength"));
     all.push_back(aboutHue(percent(b.lightness, "lightness", "Towards black or white", -1, 1, 0, b.section), b.at, "lightness"));
   }
@@ -73,7 +74,7 @@ std::vector<Field> cdlFields() {
                    {"green", "slopeGreen", "offsetGreen", "powerGreen"},
                    {"blue", "slopeBlue", "offsetBlue", "powerBlue"}};
   for (const auto& c : kChannels) {
-    all.push_back({c.slope, "slope", "", "Times this: lights more than darks", 0, 4, 1, 1, 2, c.section});
+    all.push_back({c.slope, "slope", "", "Times this: highlights more than shadows", 0, 4, 1, 1, 2, c.section});
     all.push_back({c.offset, "offset", "", "Plus this: everything alike", -1, 1, 0, 1, 3, c.section});
     all.push_back({c.power, "power", "", "To this power: below 1 lightens the middle", 0.1, 4, 1, 1, 2, c.section});
   }
@@ -107,14 +108,14 @@ std::vector<Kind> tonesShelf() {
       {"slope", "slope, offset, power", "The film industry's three numbers a channel (ASC CDL), and saturation", Shelf::tones,
        Acts::byPixel, false, cdlFields()},
       {"recover",
-       "lights and darks",
-       "Brings back what lights and darks hold, each by its surroundings",
+       "highlights and shadows",
+       "Brings back what highlights and shadows hold, each by its surroundings",
        Shelf::tones,
        Acts::around,
        false,
        {pixels("radius", "size", "Of what counts as one light or dark area", 2, 200, 40),
-        percent("lights", "lights", "Above 0 bright areas come down, below 0 they go up", -1, 1, 0),
-        percent("darks", "darks", "Above 0 dark areas come up, below 0 they go down", -1, 1, 0)},
+        percent("lights", "highlights", "Above 0 bright areas come down, below 0 they go up", -1, 1, 0),
+        percent("darks", "shadows", "Above 0 dark areas come up, below 0 they go down", -1, 1, 0)},
        byTwice},
       {"local",
        "local contrast",
@@ -158,22 +159,17 @@ std::vector<Kind> coloursShelf() {
         percent("strength", "strength", "How thick the sheet is", 0, 1, 0.5),
         percent("keep", "keep lightness", "100 %: the light lost is given back", 0, 1, 1)}},
       {"twoTones",
-       "tint darks and lights",
-       "One hue for the darks, one for the lights",
+       "tint shadows and highlights",
+       "One hue for the shadows, one for the highlights",
        Shelf::colours,
        Acts::byPixel,
        false,
-       {degrees("darksHue", "darks' hue", "0 red, 120 green, 240 blue", 0, 360), percent("darks", "darks", "How much", 0, 1, 0),
-        degrees("lightsHue", "lights' hue", "0 red, 120 green, 240 blue", 0, 360),
-        percent("lights", "lights", "How much", 0, 1, 0),
-        percent("balance", "balance", "Above 0 more tones count as lights", -1, 1, 0)}},
-      {"grey",
-       "grey from colours",
-       "How light each colour becomes in grey",
-       Shelf::colours,
-       Acts::byPixel,
-       false,
-       greyFields()},
+       {degrees("darksHue", "shadows' hue", "0 red, 120 green, 240 blue", 0, 360),
+        percent("darks", "shadows", "How much", 0, 1, 0),
+        degrees("lightsHue", "highlights' hue", "0 red, 120 green, 240 blue", 0, 360),
+        percent("lights", "highlights", "How much", 0, 1, 0),
+        percent("balance", "balance", "Above 0 more tones count as highlights", -1, 1, 0)}},
+      {"grey", "grey from colours", "How light each colour becomes in grey", Shelf::colours, Acts::byPixel, false, greyFields()},
       {"posterise",
        "few tones",
        "Each channel in steps",
@@ -255,9 +251,9 @@ std::vector<Kind> focusShelf() {
        Shelf::focus,
        Acts::byPlace,
        false,
-       {percent("darks", "in darks", "Standard deviation, of the whole range", 0, 0.2, 0.02),
-        percent("mids", "in mids", "Standard deviation, of the whole range", 0, 0.2, 0.02),
-        percent("lights", "in lights", "Standard deviation, of the whole range", 0, 0.2, 0.01),
+       {percent("darks", "in shadows", "Standard deviation, of the whole range", 0, 0.2, 0.02),
+        percent("mids", "in midtones", "Standard deviation, of the whole range", 0, 0.2, 0.02),
+        percent("lights", "in highlights", "Standard deviation, of the whole range", 0, 0.2, 0.01),
         pixels("size", "size", "Of a grain", 1, 8, 1),
         percent("colour", "colour", "0: grey grain, 100 %: each channel its own", 0, 1, 0.3),
         {"seed", "seed", "", "Another number, another grain", 0, 9999, 1, 1, 0, ""}}},
@@ -342,24 +338,24 @@ std::size_t fieldOf(const AdjustmentKind& kind, const char* key) {
 
 }  // namespace
 
-double ByNumbers::operator[](const char* key) const {
+double ParametricAdjustment::operator[](const char* key) const {
   return values[fieldOf(of(), key)];
 }
 
-ByNumbers numbersOf(const char* key) {
+ParametricAdjustment parametric(const char* key) {
   const auto kind = adjustmentKindNamed(key);
   CORE_CHECK(kind.has_value());
-  ByNumbers n{*kind, {}};
+  ParametricAdjustment n{*kind, {}};
   for (const Field& f : n.of().fields) n.values.push_back(f.initial);
   return n;
 }
 
-ByNumbers with(ByNumbers n, const char* key, double value) {
+ParametricAdjustment with(ParametricAdjustment n, const char* key, double value) {
   n.values[fieldOf(n.of(), key)] = value;
   return n;
 }
 
-base::Status validNumbers(const ByNumbers& n) {
+base::Status validParameters(const ParametricAdjustment& n) {
   if (n.kind < 0 || n.kind >= int(adjustmentKinds().size()))
     return base::Error{base::Code::invalid, "", "this adjustment is unknown"};
   const AdjustmentKind& kind = n.of();
@@ -374,7 +370,7 @@ base::Status validNumbers(const ByNumbers& n) {
   return {};
 }
 
-double reachOf(const ByNumbers& n) {
+double reachOf(const ParametricAdjustment& n) {
   return n.of().reach ? n.of().reach(n.values) : 0;
 }
 

@@ -43,20 +43,20 @@ const std::vector<AdjustmentKind>& adjustmentKinds();
 std::optional<int> adjustmentKindNamed(const std::string& key);
 
 /// An adjustment of the table; values in the order of its fields.
-struct ByNumbers {
+struct ParametricAdjustment {
   int kind = 0;
   std::vector<double> values;
   const AdjustmentKind& of() const { return adjustmentKinds()[std::size_t(kind)]; }
   /// The value of a field that the kind has.
   double operator[](const char* key) const;
-  friend bool operator==(const ByNumbers&, const ByNumbers&) = default;
+  friend bool operator==(const ParametricAdjustment&, const ParametricAdjustment&) = default;
 };
 /// With all its fields at their initial values. key must be in the table.
-ByNumbers numbersOf(const char* key);
+ParametricAdjustment parametric(const char* key);
 /// The same with one field set.
-ByNumbers with(ByNumbers numbers, const char* key, double value);
-base::Status validNumbers(const ByNumbers& numbers);
+ParametricAdjustment with(ParametricAdjustment numbers, const char* key, double value);
+base::Status validParameters(const ParametricAdjustment& numbers);
 /// Scene px; 0 for what looks at nothing around it.
-double reachOf(const ByNumbers& numbers);
+double reachOf(const ParametricAdjustment& numbers);
 
 }  // namespace hseam::scene

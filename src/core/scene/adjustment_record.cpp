@@ -31,7 +31,7 @@ Json toJson(const Adjustment& a) {
   }
   if (const auto* e = std::get_if<Exposure>(&a)) return {{"exposure", {{"stops", e->stops}}}};
   if (const auto* s = std::get_if<Saturation>(&a)) return {{"saturation", {{"amount", s->amount}}}};
-  if (const auto* n = std::get_if<ByNumbers>(&a)) {
+  if (const auto* n = std::get_if<ParametricAdjustment>(&a)) {
     Json values = Json::object();
     for (std::size_t i = 0; i < n->values.size(); ++i) {
       if (n->values[i] != n->of().fields[i].initial) values[n->of().fields[i].key] = n->values[i];
@@ -45,7 +45,7 @@ Json toJson(const Adjustment& a) {
   }
   if (const auto* l = std::get_if<TableLookup>(&a)) return {{"colourTable", {{"cube", cubeFrom(*l->table)}}}};
   const auto& b = std::get<ColourBalance>(a);
-  return {{"balance", {{"darks", tintJson(b.darks)}, {"mids", tintJson(b.mids)}, {"lights", tintJson(b.lights)}}}};
+  return {{"balance", {{"darks", tintJson(b.shadows)}, {"mids", tintJson(b.midtones)}, {"lights", tintJson(b.highlights)}}}};
 }
 
 base::Result<Adjustment> adjustmentFromJson(const Json& j) {
@@ -63,7 +63,7 @@ base::Result<Adjustment> adjustmentFromJson(const Json& j) {
   if (j.contains("saturation")) return Adjustment(Saturation{j.at("saturation").value("amount", 0.0)});
   for (const auto& [key, value] : j.items()) {
     if (!adjustmentKindNamed(key)) continue;
-    ByNumbers n = numbersOf(key.c_str());
+    ParametricAdjustment n = parametric(key.c_str());
     for (const auto& [field, number] : value.items()) {
       const auto& fields = n.of().fields;
       const auto at =

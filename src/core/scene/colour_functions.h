@@ -35,7 +35,7 @@ inline float encodedOf(float v) {
 }
 
 template <class T>
-T held(T v) {
+T clamped(T v) {
   return v > T(0) ? (v < T(1) ? v : T(1)) : T(0);
 }
 /// W3C luma and ClipColor.
@@ -53,7 +53,7 @@ void clipKeepingLuma(T* c) {
   if (high > 1 && high > l) {
     for (int i = 0; i < 3; ++i) c[i] = l + (c[i] - l) * (1 - l) / (high - l);
   }
-  for (int i = 0; i < 3; ++i) c[i] = held(c[i]);
+  for (int i = 0; i < 3; ++i) c[i] = clamped(c[i]);
 }
 
 /// 0.5 + (v + brightness / 2 − 0.5) · k, with k = 1 + 3·contrast above 0 and 1 + contrast below.
@@ -62,7 +62,7 @@ struct BrightnessContrast {
   T add, k;
   explicit BrightnessContrast(const std::vector<double>& v) : add(T(v[0] / 2)), k(T(v[1] >= 0 ? 1 + 3 * v[1] : 1 + v[1])) {}
   void operator()(T* c) const {
-    for (int i = 0; i < 3; ++i) c[i] = held((c[i] + add - T(0.5)) * k + T(0.5));
+    for (int i = 0; i < 3; ++i) c[i] = clamped((c[i] + add - T(0.5)) * k + T(0.5));
   }
 };
 
@@ -75,11 +75,11 @@ struct SlopeOffsetPower {
   }
   void operator()(T* c) const {
     for (int i = 0; i < 3; ++i) {
-      c[i] = held(c[i] * slope[i] + offset[i]);
+      c[i] = clamped(c[i] * slope[i] + offset[i]);
       if (power[i] != T(1)) c[i] = std::pow(c[i], power[i]);
     }
     const T l = T(0.2126) * c[0] + T(0.7152) * c[1] + T(0.0722) * c[2];
-    for (int i = 0; i < 3; ++i) c[i] = held(l + saturation * (c[i] - l));
+    for (int i = 0; i < 3; ++i) c[i] = clamped(l + saturation * (c[i] - l));
   }
 };
 
@@ -97,7 +97,7 @@ template <class T>
 T channelOfHue(T hue, int channel) {
   T k = hue - T(2 * channel);
   k -= T(6) * std::floor((k + 3) / 6);  // −3..3 about the channel's own hue
-  return held(T(2) - std::abs(k));
+  return clamped(T(2) - std::abs(k));
 }
 
 /// Hue, saturation and lightness of HSL, moved by the sum of "all" and of the two ranges that the hue lies between, each by its
@@ -120,12 +120,12 @@ struct HueBands {
     T light = (high + low) / 2;
     const T room = 1 - std::abs(2 * light - 1);
     T saturation = room > T(1e-6) ? chroma / room : T(0);
-    saturation = held(saturation * (1 + by[1]));
+    saturation = clamped(saturation * (1 + by[1]));
     const T lift = std::clamp(by[2], T(-1), T(1));
     light = lift >= 0 ? light + (1 - light) * lift : light * (1 + lift);
     hue += by[0];
     const T reach = saturation * (1 - std::abs(2 * light - 1));
-    for (int i = 0; i < 3; ++i) c[i] = held(light + reach * (channelOfHue(hue, i) - T(0.5)));
+    for (int i = 0; i < 3; ++i) c[i] = clamped(light + reach * (channelOfHue(hue, i) - T(0.5)));
   }
 };
 
@@ -154,7 +154,7 @@ struct Warmth {
   }
   void operator()(T* c) const {
     const T r = linearOf(c[0]), g = linearOf(c[1]), b = linearOf(c[2]);
-    for (int i = 0; i < 3; ++i) c[i] = encodedOf(held(m[3 * i] * r + m[3 * i + 1] * g + m[3 * i + 2] * b));
+    for (int i = 0; i < 3; ++i) c[i] = encodedOf(clamped(m[3 * i] * r + m[3 * i + 1] * g + m[3 * i + 2] * b));
   }
 };
 
@@ -176,12 +176,12 @@ struct Gel {
       after += kY[i] * lin[i];
     }
     const T gain = after > T(1e-9) ? 1 + keep * (before / after - 1) : T(1);
-    for (int i = 0; i < 3; ++i) c[i] = encodedOf(held(lin[i] * gain));
+    for (int i = 0; i < 3; ++i) c[i] = encodedOf(clamped(lin[i] * gain));
   }
 };
 
-/// With t = luma^(2^−balance): (1 − t)² of the darks' and t² of the lights' direction, each a pure hue less its luma, half as
-/// strong; luma stays.
+/// With t = luma^(2^−balance): (1 − t)² of the shadows' and t² of the highlights' direction, each a pure hue less its luma, half
+/// as strong; luma stays.
 template <class T>
 struct TwoTones {
   T darks[3], lights[3], bend;
@@ -196,7 +196,7 @@ struct TwoTones {
     direction(v[2], v[3], lights);
   }
   void operator()(T* c) const {
-    T t = held(lumaOf(c));
+    T t = clamped(lumaOf(c));
     if (bend != T(1)) t = std::pow(t, bend);
     for (int i = 0; i < 3; ++i) c[i] += (1 - t) * (1 - t) * darks[i] + t * t * lights[i];
     clipKeepingLuma(c);
@@ -218,7 +218,7 @@ struct GreyFromColours {
     const int sixth = std::min(5, int(hue));
     // Primaries lie at even hues, their mixtures at odd ones.
     const int mixed = sixth % 2 ? sixth : sixth + 1, pure = (sixth % 2 ? sixth + 1 : sixth) % 6;
-    const T v = held(low + (middle - low) * weight[mixed] + (high - middle) * weight[pure]);
+    const T v = clamped(low + (middle - low) * weight[mixed] + (high - middle) * weight[pure]);
     c[0] = c[1] = c[2] = v;
   }
 };
@@ -228,7 +228,7 @@ struct FewTones {
   T most;
   explicit FewTones(const std::vector<double>& v) : most(T(std::round(v[0]) - 1)) {}
   void operator()(T* c) const {
-    for (int i = 0; i < 3; ++i) c[i] = std::round(held(c[i]) * most) / most;
+    for (int i = 0; i < 3; ++i) c[i] = std::round(clamped(c[i]) * most) / most;
   }
 };
 

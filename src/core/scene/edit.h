@@ -74,7 +74,7 @@ struct SetMaskNumbers {
 };
 struct SetShows {
   LayerId layer;
-  ShowsByTone shows;
+  ToneRange shows;
 };
 /// What is painted with colour on a layer of its own; of the same size as before.
 struct SetPainting {

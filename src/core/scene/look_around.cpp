@@ -34,7 +34,7 @@ double confinedSpreadPx(const std::vector<LayerRef>& layers, std::size_t base) {
   double sum = 0;
   for (std::size_t i = base + 1; i < layers.size() && layers[i]->clip; ++i) {
     const auto* a = layers[i]->hidden ? nullptr : layers[i]->adjustment();
-    const auto* n = a ? std::get_if<ByNumbers>(&a->adjustment) : nullptr;
+    const auto* n = a ? std::get_if<ParametricAdjustment>(&a->adjustment) : nullptr;
     if (n && n->of().movesCoverage) sum += std::ceil(reachOf(*n));
   }
   return sum;

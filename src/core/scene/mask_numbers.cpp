@@ -49,7 +49,7 @@ base::Status validMaskNumbers(const MaskNumbers& n) {
   return {};
 }
 
-base::Status validShows(const ShowsByTone& s) {
+base::Status validShows(const ToneRange& s) {
   for (const auto& t : {s.own, s.below}) {
     if (!inRange(t[0], 0, 1) || !inRange(t[3], 0, 1) || !std::is_sorted(t.begin(), t.end()))
       return base::Error{base::Code::invalid, "shows by brightness", "its tones must rise from 0 to 1"};

@@ -58,10 +58,10 @@ struct MaskNumbers {
 
 /// Where a layer shows by brightness: tones (L* / 100) of its own and of what lies below it. Each is four rising tones: nothing
 /// below the first, all between the second and the third, nothing above the fourth, straight in between.
-struct ShowsByTone {
+struct ToneRange {
   std::array<double, 4> own{0, 0, 1, 1}, below{0, 0, 1, 1};
-  bool neutral() const { return *this == ShowsByTone{}; }
-  friend bool operator==(const ShowsByTone&, const ShowsByTone&) = default;
+  bool neutral() const { return *this == ToneRange{}; }
+  friend bool operator==(const ToneRange&, const ToneRange&) = default;
 };
 /// The share of one of the two at a tone.
 template <class T>
@@ -74,6 +74,6 @@ T shareAt(const std::array<double, 4>& tones, T tone) {
 /// "gradient", "tones", "colour", "layer"
 const char* maskPartName(const MaskPart& part);
 base::Status validMaskNumbers(const MaskNumbers& numbers);
-base::Status validShows(const ShowsByTone& shows);
+base::Status validShows(const ToneRange& shows);
 
 }  // namespace hseam::scene

@@ -120,7 +120,7 @@ struct Layer {
   bool locked = false;  // the window changes nothing of it until it is unlocked
   Mask mask;            // layer px for a picture, scene px for the others
   std::variant<PictureContent, AdjustmentContent, GroupContent, LightContent, FillContent> content;
-  ShowsByTone shows = {};
+  ToneRange shows = {};
 
   const PictureContent* picture() const { return std::get_if<PictureContent>(&content); }
   const AdjustmentContent* adjustment() const { return std::get_if<AdjustmentContent>(&content); }

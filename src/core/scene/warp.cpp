@@ -153,10 +153,10 @@ base::Rect boundsOf(const Warp& w, base::Size size) {
       l = std::min(l, p.x), r = std::max(r, p.x), t = std::min(t, p.y), b = std::max(b, p.y);
     }
   }
-  const auto held = [](double v) { return int(std::clamp(v, -1e7, 1e7)); };
+  const auto clamped = [](double v) { return int(std::clamp(v, -1e7, 1e7)); };
   // Between the places tried it may bulge a little.
-  const int margin = 2 + held((r - l + b - t) / 200);
-  return base::Rect{held(std::floor(l)), held(std::floor(t)), held(r - l) + 2, held(b - t) + 2}.grown(margin);
+  const int margin = 2 + clamped((r - l + b - t) / 200);
+  return base::Rect{clamped(std::floor(l)), clamped(std::floor(t)), clamped(r - l) + 2, clamped(b - t) + 2}.grown(margin);
 }
 
 Warp scaled(Warp w, const base::Affine& grow) {

@@ -193,7 +193,7 @@ class Reader {
     } else if (kind == "balance") {
       a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
     } else if (const auto known = scene::adjustmentKindNamed(kind)) {
-      scene::ByNumbers n = scene::numbersOf(kind.c_str());
+      scene::ParametricAdjustment n = scene::parametric(kind.c_str());
       for (std::size_t i = 0; i < n.values.size(); ++i) n.values[i] = j.value(n.of().fields[i].key, n.values[i]);
       a = n;
     } else if (kind == "curves" || kind == "exposure" || kind == "saturation" || kind == "tonesToColours") {

@@ -87,15 +87,15 @@ class ComparedTest : public QObject {
   void whatIsMarkedIsWhatItIsComparedWith() {
     const Scene s = foggy();
     const auto around = judged(s);
-    QVERIFY2(reading(around, "black_point").out(), reading(around, "black_point").why.c_str());
+    QVERIFY2(reading(around, "black_point").out(), reading(around, "black_point").reason.c_str());
     const Scene likeFog = test::must(scene::apply(s, SetReference{{2}, marks(20, 280)}));
     const auto fog = judged(likeFog);
-    QVERIFY2(reading(fog, "black_point").told && std::abs(reading(fog, "black_point").reading) < 1.5,
+    QVERIFY2(reading(fog, "black_point").available && std::abs(reading(fog, "black_point").reading) < 1.5,
              qPrintable(QString::number(reading(fog, "black_point").reading)));
     const Scene likeClear = test::must(scene::apply(s, SetReference{{2}, marks(320, 410)}));
     const auto clear = judged(likeClear);
     const auto& v = reading(clear, "black_point");
-    QVERIFY(v.out() && v.reading > 15 && v.reason.find("marked") != std::string::npos);
+    QVERIFY(v.out() && v.reading > 15 && v.sentence.find("marked") != std::string::npos);
     // The remedy brings it to what was marked.
     QVERIFY(std::abs(reading(judged(mended(likeClear, v)), "black_point").reading) < 3);
     // Too little was marked to say anything: as if nothing was.

@@ -64,7 +64,7 @@ class DetectionTest : public QObject {
         ++clean;
         for (const auto& f : r.findings) {
           ++falseOnes, ++confusion["(clean)"][f.kind];
-          if (loud) qInfo("clean %u: %s", seed, f.reason.c_str());
+          if (loud) qInfo("clean %u: %s", seed, f.sentence.c_str());
         }
       }
     }
@@ -84,10 +84,10 @@ class DetectionTest : public QObject {
         recall[kind].first += found, ++recall[kind].second;
         if (!found && loud) {
           for (const auto& v : r.readings)
-            if (v.kind == kind || (qEnvironmentVariableIntValue("HSEAM_LOUD") > 1 && v.told))
+            if (v.kind == kind || (qEnvironmentVariableIntValue("HSEAM_LOUD") > 1 && v.available))
               qInfo("missed %s x%.1f photo %d seed %u: %s %s reading %.2f excess %.2f %s", kind, excess,
-                    int(std::size_t(i) % all.size()), seed, v.kind.c_str(), v.told ? "told" : "untold", v.reading, v.excess,
-                    v.why.c_str());
+                    int(std::size_t(i) % all.size()), seed, v.kind.c_str(), v.available ? "told" : "untold", v.reading, v.excess,
+                    v.reason.c_str());
         }
         if (!found) ++confusion[kind]["(nothing)"];
       }
@@ -119,7 +119,7 @@ class DetectionTest : public QObject {
           const auto specimen = *test::must(findings::specimenOf(p.scene, p.layer, test::here(), {}));
           const auto pairs =
               measure::pairsAcross(specimen.tones.own, specimen.tones.scene, measure::outlineOf(specimen.tones.own));
-          QVERIFY2(measure::acrossSeam(pairs).goesOn == (i == j), qPrintable(QStringLiteral("%1 in %2").arg(j).arg(i)));
+          QVERIFY2(measure::acrossSeam(pairs).surfaceContinues == (i == j), qPrintable(QStringLiteral("%1 in %2").arg(j).arg(i)));
         }
       }
     }

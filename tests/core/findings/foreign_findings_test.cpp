@@ -30,7 +30,7 @@ class ForeignFindingsTest : public QObject {
     for (const auto& s : truth::maskedAndPutBack(folder_, test::memory(), test::here())) {
       ++tried;
       for (const auto& v : test::must(findings::reportOn(s.scene, test::here(), {})).findings)
-        QVERIFY2(!seenAsAWhole(v), qPrintable(QString::fromStdString(s.name + ": " + v.reason)));
+        QVERIFY2(!seenAsAWhole(v), qPrintable(QString::fromStdString(s.name + ": " + v.sentence)));
     }
     QVERIFY(tried >= 4);
   }
@@ -55,10 +55,10 @@ class ForeignFindingsTest : public QObject {
         found += hit;
         for (const auto& v : r.readings) {
           // What things differ in by themselves makes it less of a fault; what is read stays what it is.
-          if (v.kind == "saturation" && v.told && v.out())
+          if (v.kind == "saturation" && v.available && v.out())
             QVERIFY(v.excess < std::abs(std::log(v.reading)) / std::log(v.tolerance) - 0.5);
           if (!hit && v.kind == kind)
-            qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.told ? "told" : v.why.c_str());
+            qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.available ? "told" : v.reason.c_str());
         }
       }
     }

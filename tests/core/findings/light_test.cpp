@@ -69,14 +69,14 @@ class LightFindingsTest : public QObject {
       s.layers.insert(s.layers.begin() + 1, std::make_shared<const Layer>(std::move(cast)));
     };
     lit(-46, false);
-    QVERIFY(!reading(judged(s), "light_direction").told);  // no light was set
+    QVERIFY(!reading(judged(s), "light_direction").available);  // no light was set
     lit(46, true);
-    QVERIFY2(!reading(judged(s), "light_direction").out(), reading(judged(s), "light_direction").reason.c_str());
+    QVERIFY2(!reading(judged(s), "light_direction").out(), reading(judged(s), "light_direction").sentence.c_str());
     lit(-46, true);
     const auto report = judged(s);
     const auto& v = reading(report, "light_direction");
     QVERIFY(v.out() && std::abs(std::abs(v.reading) - 92) < 15);
-    QVERIFY(v.reason.find("upper left") != std::string::npos && v.reason.find("upper right") != std::string::npos);
+    QVERIFY(v.sentence.find("upper left") != std::string::npos && v.sentence.find("upper right") != std::string::npos);
     QCOMPARE(v.remedies[0].id, std::string("mirror"));
     QVERIFY(!reading(judged(mended(s, v)), "light_direction").out());
     // From below, a mirror does not help: it is shaded.
@@ -103,7 +103,7 @@ class LightFindingsTest : public QObject {
     const auto report = judged(s);
     const auto& v = reading(report, "paper_veil");
     QVERIFY2(v.out() && std::abs(v.reading - (100 - image::labFromEncoded({243 / 255., 243 / 255., 236 / 255.}).l)) < 0.2,
-             v.why.c_str());
+             v.reason.c_str());
     QVERIFY(std::none_of(report.readings.begin(), report.readings.end(), [](const auto& r) { return r.kind == "white_point"; }));
     const auto after = judged(mended(s, v));
     QVERIFY2(!reading(after, "paper_veil").out(), qPrintable(QString::number(reading(after, "paper_veil").reading)));

@@ -62,13 +62,13 @@ class StandingTest : public QObject {
       const Scene s = standing(off * right / 340, foot, 0);
       const auto r = judged(s);
       const auto& v = reading(r, "ground_size");
-      QVERIFY2(v.told && std::abs(v.reading - 100 * (off - 1)) < 1.5, qPrintable(QString::number(v.reading)));
+      QVERIFY2(v.available && std::abs(v.reading - 100 * (off - 1)) < 1.5, qPrintable(QString::number(v.reading)));
       QCOMPARE(v.out(), off != 1.0);
       if (v.out()) QVERIFY(!reading(judged(mended(s, v)), "ground_size").out());
     }
     Scene unknown = standing(1, foot, 0);
     unknown.floor.reset();
-    QVERIFY(!reading(judged(unknown), "ground_size").told);
+    QVERIFY(!reading(judged(unknown), "ground_size").available);
   }
   void anotherCamerasHeightIsToldAndMet() {
     const base::Point foot{430, 470};
@@ -135,21 +135,21 @@ class StandingTest : public QObject {
     low.floor.reset();
     const auto report = judged(low);
     const auto& v = reading(report, "contact_shadow");
-    QVERIFY(v.out() && v.reason.find("No floor was drawn") != std::string::npos);
+    QVERIFY(v.out() && v.sentence.find("No floor was drawn") != std::string::npos);
     QVERIFY(!reading(judged(mended(low, v)), "contact_shadow").out());
     Scene high = standing(0.5, {430, 320}, 0);
     high.floor.reset();
-    QVERIFY(!reading(judged(high), "contact_shadow").told);
+    QVERIFY(!reading(judged(high), "contact_shadow").available);
     // A picture that was not cut out stands on nothing.
     Scene whole = low;
     Layer post = *whole.layers[1];
     post.mask = {};
     whole.layers[1] = std::make_shared<const Layer>(std::move(post));
-    QVERIFY(!reading(judged(whole), "contact_shadow").told);
+    QVERIFY(!reading(judged(whole), "contact_shadow").available);
   }
   void whereOthersCastAShadowItCastsOneAlike() {
     Scene s = standing(0.7, {430, 470}, 0);
-    QVERIFY(!reading(judged(s), "cast_shadow").told);
+    QVERIFY(!reading(judged(s), "cast_shadow").available);
     Layer other = *s.layers[1];
     other.id = {3};
     other.name = "other post";

@@ -144,7 +144,7 @@ class StretchTest : public QObject {
     const auto [first, count] = runOf(truth::EdgeTag::hair, d, outline);
     QVERIFY(count > 150);
     matte::StretchSolveOptions options;
-    options.solving.codes = 0;  // as solving the whole edge would have found out
+    options.solving.encodedShare = 0;  // as solving the whole edge would have found out
     const auto solved = test::must(matte::solveStretch(picture, {}, rough, {}, outline, first, count, options, test::here(), {}));
     const double before = errorNear(rough, m.alpha, outline, first + 20, count - 40, 40),
                  after = errorNear(solved.cut.alpha, m.alpha, outline, first + 20, count - 40, 40);

@@ -18,7 +18,7 @@ class TruthTest : public QObject {
   void solvesEveryKind_data() {
     QTest::addColumn<int>("kind");
     QTest::addColumn<int>("ground");
-    QTest::addColumn<bool>("inCodes");
+    QTest::addColumn<bool>("inEncoded");
     QTest::addColumn<double>("worst");    // thousandths, of the equations alone
     QTest::addColumn<double>("learned");  // as the network corrects them
     const auto row = [](const char* name, Kind k, Ground g, Mixing m, double worst, double learned) {
@@ -37,11 +37,11 @@ class TruthTest : public QObject {
   void solvesEveryKind() {
     QFETCH(int, kind);
     QFETCH(int, ground);
-    QFETCH(bool, inCodes);
+    QFETCH(bool, inEncoded);
     QFETCH(double, worst);
     QFETCH(double, learned);
     truth::Description what;
-    what.kind = Kind(kind), what.ground = Ground(ground), what.mixing = inCodes ? Mixing::encoded : Mixing::linear;
+    what.kind = Kind(kind), what.ground = Ground(ground), what.mixing = inEncoded ? Mixing::encoded : Mixing::linear;
     what.width = 300, what.height = 250, what.seed = 77;
     const truth::Matte m = truth::rendered(what);
     const auto errorOf = [&](bool byNetwork) {

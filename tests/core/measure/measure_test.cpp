@@ -75,13 +75,13 @@ class MeasureTest : public QObject {
     addNoise(r, 0.6 / 255, 7);
     round8(r);
     const Reading read = sharpnessOf({r, all(r)}).typical;
-    QVERIFY2(read.told, read.why.c_str());
+    QVERIFY2(read.available, read.reason.c_str());
     QVERIFY2(std::abs(read.value / sigma - 1) < 0.1, qPrintable(QString::number(read.value)));
   }
   void noBlurIsToldWithoutEdges() {
     Raster r = made(200, 200, [](double x, double y, int) { return 0.4 + 0.1 * std::sin(x / 40) * std::cos(y / 50); });
     addNoise(r, 1.5 / 255, 3);
-    QVERIFY(!sharpnessOf({r, all(r)}).typical.told);
+    QVERIFY(!sharpnessOf({r, all(r)}).typical.available);
   }
   void grainIsReadWithinATenth_data() {
     QTest::addColumn<double>("sigma");
@@ -93,7 +93,7 @@ class MeasureTest : public QObject {
     addNoise(r, sigma / 255, 11);
     round8(r);
     const Reading read = grainLevel(grainOf({r, all(r)}));
-    QVERIFY2(read.told && std::abs(255 * read.value / sigma - 1) < 0.1, qPrintable(QString::number(255 * read.value)));
+    QVERIFY2(read.available && std::abs(255 * read.value / sigma - 1) < 0.1, qPrintable(QString::number(255 * read.value)));
   }
   void grainIsComparedToneByTone() {
     // Twice as much in the darks, half in the lights; a plate without tones in common can't tell.
@@ -102,12 +102,12 @@ class MeasureTest : public QObject {
     addNoise(plate, 2.0 / 255, 1);
     addNoise(layer, 3.2 / 255, 2);
     const Reading ratio = grainRatio(grainOf({layer, all(layer)}), grainOf({plate, all(plate)}));
-    QVERIFY2(ratio.told && std::abs(ratio.value / 1.6 - 1) < 0.08, qPrintable(QString::number(ratio.value)));
+    QVERIFY2(ratio.available && std::abs(ratio.value / 1.6 - 1) < 0.08, qPrintable(QString::number(ratio.value)));
     Raster light = made(200, 200, [](double, double, int) { return 0.95; });
     addNoise(light, 2.0 / 255, 4);
     Raster dark = made(200, 200, [](double, double, int) { return 0.1; });
     addNoise(dark, 2.0 / 255, 5);
-    QVERIFY(!grainRatio(grainOf({light, all(light)}), grainOf({dark, all(dark)})).told);
+    QVERIFY(!grainRatio(grainOf({light, all(light)}), grainOf({dark, all(dark)})).available);
   }
   void textureIsNotTakenForGrain() {
     // Fur: noise that hangs together over three px, far stronger than any grain.
@@ -134,11 +134,11 @@ class MeasureTest : public QObject {
     });
     const Tones t = tonesOf(populationOf({r, all(r)}));
     const auto l = [](double v) { return image::labFromEncoded({v, v, v}).l; };
-    QVERIFY(t.black.told && std::abs(t.black.value - l(0.08)) < 0.1);
-    QVERIFY(t.white.told && std::abs(t.white.value - l(0.97)) < 0.1);
-    QVERIFY(t.mid.told && std::abs(t.mid.value - l(0.45)) < 1.5);
+    QVERIFY(t.black.available && std::abs(t.black.value - l(0.08)) < 0.1);
+    QVERIFY(t.white.available && std::abs(t.white.value - l(0.97)) < 0.1);
+    QVERIFY(t.mid.available && std::abs(t.mid.value - l(0.45)) < 1.5);
     Raster few = made(10, 10, [](double, double, int) { return 0.5; });
-    QVERIFY(!tonesOf(populationOf({few, all(few)})).black.told);
+    QVERIFY(!tonesOf(populationOf({few, all(few)})).black.available);
   }
   void lightOfAnotherColourIsRead() {
     const auto surfaces = [](double x, double y, int c) {
@@ -160,7 +160,7 @@ class MeasureTest : public QObject {
       const double g = image::linearFromEncoded(0.5663);
       const image::Lab truth =
           image::labFromEncoded({image::encodedFromLinear(red * g), 0.5663, image::encodedFromLinear(blue * g)});
-      QVERIFY2(after.told && std::hypot(after.a - before.a - truth.a, after.b - before.b - truth.b) < 1.5,
+      QVERIFY2(after.available && std::hypot(after.a - before.a - truth.a, after.b - before.b - truth.b) < 1.5,
                qPrintable(
                    QStringLiteral("%1 %2 for %3 %4").arg(after.a - before.a).arg(after.b - before.b).arg(truth.a).arg(truth.b)));
     }
@@ -178,7 +178,7 @@ class MeasureTest : public QObject {
         r.at(x, y)[3] = float(0.5 * std::erfc((std::hypot(x - 149.5, y - 149.5) - 90) / drawn / std::sqrt(2)));
     }
     const Reading read = softnessOf(outlineOf(r));
-    QVERIFY2(read.told && std::abs(read.value - 2.563 * sigma) < std::max(0.25, 0.1 * 2.563 * sigma),
+    QVERIFY2(read.available && std::abs(read.value - 2.563 * sigma) < std::max(0.25, 0.1 * 2.563 * sigma),
              qPrintable(QString::number(read.value)));
   }
   void halosAreRankedByTheirStrength() {
@@ -197,7 +197,7 @@ class MeasureTest : public QObject {
         }
       }
       const Halo h = haloOf(r, outlineOf(r));
-      QVERIFY(h.size.told);
+      QVERIFY(h.size.available);
       QVERIFY2(h.size.value > last, qPrintable(QStringLiteral("%1 after %2").arg(h.size.value).arg(last)));
       if (left == 0) QVERIFY(h.size.value < 0.5);
       if (left == 0.3) QVERIFY(h.size.value > 3);
@@ -241,7 +241,7 @@ class MeasureTest : public QObject {
         }
       }
       const Halo h = haloAcross(own, scene, outlineOf(own));
-      QVERIFY(h.size.told);
+      QVERIFY(h.size.available);
       QVERIFY2(std::abs(h.l - moved / n) < 0.5, qPrintable(QStringLiteral("%1 of %2").arg(h.l).arg(moved / n)));
       const double l = middle.l / n,
                    e = image::deltaE2000({l, middle.a / n, middle.b / n}, {l + lighter, middle.a / n, middle.b / n});
@@ -317,7 +317,7 @@ class MeasureTest : public QObject {
         addNoise(r, 2 / 255.0, unsigned(k));
         ++tried;
         const Reading reading = lightDirectionOf(r, outlineOf(r));
-        if (!reading.told) continue;
+        if (!reading.available) continue;
         ++told;
         errors.push_back(std::abs(std::remainder(reading.value - angle, 360.0)));
       }
@@ -331,7 +331,7 @@ class MeasureTest : public QObject {
     for (int y = 0; y < 200; ++y) {
       for (int x = 0; x < 200; ++x) flat.at(x, y)[3] = std::hypot(x - 100, y - 100) < 70 ? 1.f : 0.f;
     }
-    QVERIFY(!lightDirectionOf(flat, outlineOf(flat)).told);
+    QVERIFY(!lightDirectionOf(flat, outlineOf(flat)).available);
   }
   void exposureIsReadToAFiftiethOfAStop_data() {
     QTest::addColumn<double>("stops");
@@ -353,7 +353,7 @@ class MeasureTest : public QObject {
     };
     const Raster a = shot(1 / 1.1, 0, 1), b = shot(std::exp2(stops) / 1.1, 40, 2);
     const ExposureGain gain = exposureBetween(a, b, all(a));
-    QVERIFY(gain.stops.told);
+    QVERIFY(gain.stops.available);
     QVERIFY2(std::abs(gain.stops.value - stops) < 0.02, qPrintable(QString::number(gain.stops.value)));
     QVERIFY(std::abs(gain.red.value) < 0.02 && std::abs(gain.blue.value) < 0.02);
   }
@@ -375,7 +375,7 @@ class MeasureTest : public QObject {
         for (int x = 0; x < 300; ++x) r.at(x, y)[3] = float(alpha(x + 0.5, y + 0.5));
       }
       const Reading reading = jaggednessOf(r, outlineOf(r));
-      return reading.told ? reading.value : -1;
+      return reading.available ? reading.value : -1;
     };
     const auto far = [](double x, double y) { return 100 - std::hypot(x - 150, y - 150); };
     const double smooth = read([&](double x, double y) { return std::clamp(far(x, y) + 0.5, 0.0, 1.0); });
@@ -412,7 +412,7 @@ class MeasureTest : public QObject {
       }
     }
     const Reading reading = jaggednessOf(r, outlineOf(r));
-    QVERIFY(reading.told);
+    QVERIFY(reading.available);
     QCOMPARE(reading.value, 0.0);
   }
   void changesAcrossASeamAreNamed_data() {
@@ -467,7 +467,7 @@ class MeasureTest : public QObject {
       }
     }
     const AcrossSeam across = acrossSeam(pairsAcross(own, scene, outlineOf(own)));
-    QVERIFY(across.goesOn);
+    QVERIFY(across.surfaceContinues);
     if (kind < 0) {
       QCOMPARE(across.changes.size(), std::size_t(0));
       return;
@@ -515,7 +515,7 @@ class MeasureTest : public QObject {
     if (blur <= 0) addNoise(own, std::hypot(1.0, noise) / 255, 6);
     const auto outline = outlineOf(own);
     const Reading byBlur = blurAcross(own, scene, outline), byNoise = noiseAcross(squaresAcross(own, scene, outline));
-    QVERIFY(byBlur.told && byNoise.told);
+    QVERIFY(byBlur.available && byNoise.available);
     if (blur > 0) QVERIFY2(std::abs(byBlur.value - blur) < 0.15 * blur, qPrintable(QString::number(byBlur.value)));
     if (noise > 0) {
       const double read = 255 * std::sqrt(std::max(0.0, byNoise.value));

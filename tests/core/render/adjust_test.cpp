@@ -3,7 +3,7 @@
 #include "core/render/adjust.h"
 
 #include "core/render/adjustment_runs.h"
-#include "core/render/backdrop.h"
+#include "core/render/lower_layers.h"
 #include "core/scene/adjustment_kinds.h"
 #include "scenes.h"
 
@@ -53,7 +53,7 @@ class AdjustTest : public QObject {
     render::Planes out(256);
     std::vector<scene::Adjustment> all;
     for (const auto& k : scene::adjustmentKinds()) {
-      scene::ByNumbers n = scene::numbersOf(k.key);
+      scene::ParametricAdjustment n = scene::parametric(k.key);
       for (std::size_t i = 0; i < n.values.size(); ++i) {
         const auto& f = k.fields[i];
         n.values[i] = std::clamp(f.initial + 0.23 * (f.high - f.low) * (i % 2 ? -1 : 1), f.low, f.high);
@@ -116,7 +116,7 @@ class AdjustTest : public QObject {
     // It is divided by what no longer belongs to it, and what was kept before is of no use.
     const scene::Scene half = changed(s, 3, [](scene::Layer& l) { l.opacity = 0.5; });
     QCOMPARE(render::sameFromTheBack(half, changed(s, 3, [](scene::Layer& l) { l.opacity = 0.6; })), std::size_t(3));
-    const render::Backdrop backdrop(half, 3, {0, 0, 256, 200}, 0);
+    const render::LowerLayers backdrop(half, 3, {0, 0, 256, 200}, 0);
     QCOMPARE(backdrop.standsFor(half, 0), std::size_t(3));
     QCOMPARE(backdrop.standsFor(s, 0), std::size_t(0));
   }

@@ -259,7 +259,7 @@ class MaskNumbersTest : public QObject {
     QVERIFY(along.mask(140, 30) > 0.99 && along.mask(80, 30) < 0.01);
   }
   void showingByBrightness() {
-    const ShowsByTone shows{{0.1, 0.3, 0.6, 0.9}, {0, 0.2, 0.5, 0.6}};
+    const ToneRange shows{{0.1, 0.3, 0.6, 0.9}, {0, 0.2, 0.5, 0.6}};
     // Own tones from left to right, those below from top to bottom.
     Scene s = test::sceneOf(test::picture(kWide, 256, 3, [](int, int y, int) { return y; }));
     Layer l = test::pictureLayer(2, test::picture(kWide, 256, 3, [](int x, int, int) { return x; }));
@@ -288,7 +288,7 @@ class MaskNumbersTest : public QObject {
   void aRampOfFocusGrowsAlongItsLine() {
     // Thin lines spread to chords of the disc: their peaks tell the radius at each height.
     Scene s = test::sceneOf(test::picture(400, 300, 3, [](int x, int, int) { return x % 100 == 50 ? 255 : 0; }));
-    ByNumbers n = scene::with(numbersOf("defocus"), "radius", 24);
+    ParametricAdjustment n = scene::with(parametric("defocus"), "radius", 24);
     n = scene::with(n, "glow", 0);
     n = scene::with(n, "sharpY", 0.1);
     n = scene::with(n, "fullY", 0.9);

@@ -10,13 +10,13 @@ inline image::TiledImage grey(int w, int h, const std::function<double(int, int)
   return picture(w, h, 3, [&](int x, int y, int) { return f(x, y); });
 }
 
-inline scene::Layer effect(std::uint64_t id, scene::ByNumbers n, bool confined = false) {
+inline scene::Layer effect(std::uint64_t id, scene::ParametricAdjustment n, bool confined = false) {
   scene::Layer l = adjustmentLayer(id, std::move(n));
   l.clip = confined;
   return l;
 }
 
-inline image::Raster<float> shown(const image::TiledImage& picture, const scene::ByNumbers& n, bool confined = false) {
+inline image::Raster<float> shown(const image::TiledImage& picture, const scene::ParametricAdjustment& n, bool confined = false) {
   scene::Scene s;
   s.canvas = picture.size();
   s.layers = {ref(pictureLayer(1, picture)), ref(effect(2, n, confined))};

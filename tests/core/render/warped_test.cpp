@@ -65,21 +65,21 @@ class WarpedTest : public QObject {
       for (int x = 20; x < 280; x += 7) {
         const base::Point to = scene::mapped(w, {300, 240}, {x + 0.0, y + 0.0});
         const int px = int(to.x), py = int(to.y);
-        const base::Point back = *render::WayBack(w, {300, 240}).at({px + 0.5, py + 0.5});
+        const base::Point back = *render::InverseWarp(w, {300, 240}).at({px + 0.5, py + 0.5});
         const double truth = (128 + 90 * std::sin(back.x / 10.0) * std::cos(back.y / 11.0)) / 255;
         most = std::max(most, std::abs(double(out.at(px, py)[1]) - truth));
       }
     }
     QVERIFY2(most < 0.02, qPrintable(QString::number(most)));
   }
-  void theWayBackLeadsBack() {
+  void theInverseWarpLeadsBack() {
     scene::Warp w = scene::withGrid({}, {1200, 900}, 4, 3);
     w.grid[7] = {w.grid[7].x + 70, w.grid[7].y - 50};
     w.grid[11] = {w.grid[11].x - 40, w.grid[11].y + 60};
     w.tacks = {{{200, 200}, {230, 190}}, {{900, 700}, {880, 720}}, {{600, 100}, {600, 100}}};
     w.corners = {{30, 10}, {1100, 60}, {1180, 880}, {0, 820}};
     QVERIFY(scene::validWarp(w, {1200, 900}).ok());
-    const render::WayBack way(w, {1200, 900}), far(w, {1200, 900}, 2);
+    const render::InverseWarp way(w, {1200, 900}), far(w, {1200, 900}, 2);
     double most = 0, mostFar = 0;
     for (int y = 10; y < 900; y += 22) {
       for (int x = 10; x < 1200; x += 29) {
@@ -130,7 +130,7 @@ class WarpedTest : public QObject {
     const auto mask = test::picture(64, 48, 1, [](int x, int, int) { return x < 30 ? 255 : 0; });
     scene::Warp w;
     w.corners = {{0.5, 0}, {64.5, 0}, {64.5, 48}, {0.5, 48}};
-    const render::WayBack way(w, {64, 48});
+    const render::InverseWarp way(w, {64, 48});
     render::Planes out(64 * 48);
     QVERIFY(test::must(render::sampleWarped({nullptr, &mask, {}, &way}, {0, 0, 64, 48}, out)));
     QVERIFY(std::abs(out.alpha()[20 * 64 + 30] - 0.5f) < 2e-3f);

@@ -201,8 +201,8 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
             s.mask = *kept;
         }
         if (s.made.band.stamp() != bandBefore) desk.apply(band);
-        desk.apply(
-            scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.codes), s.made.shaped});
+        desk.apply(scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.encodedShare),
+                                 s.made.shaped});
         if (!s.made.cut.missing.empty())
           emit desk.said(QObject::tr("Solved from this picture's colours alone, without what was learned (%1)")
                              .arg(QString::fromStdString(s.made.cut.missing)));
@@ -234,7 +234,7 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
         options.as = as;
         options.reachPx = reachPx;
         const auto recipe = nlohmann::json::parse(before.recipe, nullptr, false);
-        if (recipe.is_object() && recipe.contains("codes")) options.solving.codes = recipe.value("codes", 0.0);
+        if (recipe.is_object() && recipe.contains("codes")) options.solving.encodedShare = recipe.value("codes", 0.0);
         HSEAM_TRY(s.solved, matte::solveMarked(source, before.band, {before.alpha, before.clean, 0}, mark, options, e,
                                                progress.part(0, 0.8)));
         auto& marked = matte::entryOf(plan, mark);

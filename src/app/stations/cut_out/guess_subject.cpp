@@ -57,7 +57,8 @@ image::Raster<std::uint8_t> joined(const image::Raster<std::uint8_t>& a, const i
 }  // namespace
 
 GuessSubject::GuessSubject(Desk& desk)
-    : SelectingPage(desk, {"guess", tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes")}),
+    : SelectingPage(desk,
+                    {"guess", tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes")}),
       hints_(
           desk, [this] { return hintTarget(); }, [] { return tr("hints: left says subject, right says background"); }),
       box_(

@@ -35,7 +35,7 @@ std::vector<scene::LayerId> doneTo(const scene::Scene& s, scene::LayerId layer) 
   return all;
 }
 
-// "lift darks on fox": "lift darks".
+// "lift shadows on fox": "lift shadows".
 QString shortly(const QString& name, const QString& subject) {
   for (const char* word : {" on ", " of ", " under ", " behind "}) {
     const QString end = QLatin1String(word) + subject;

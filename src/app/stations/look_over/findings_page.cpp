@@ -136,11 +136,11 @@ QWidget* FindingsPage::row(int i) {
   column->setSpacing(4);
   auto* head =
       button(QStringLiteral("%1  %2: %3").arg(i + 1).arg(QString::fromStdString(v.layerName), tr(findings::kindOf(v.kind).name)),
-             QString::fromStdString(v.reason), [this, i] { choose(i); });
+             QString::fromStdString(v.sentence), [this, i] { choose(i); });
   head->setStyleSheet(open ? QStringLiteral("text-align:left; font-weight:600;") : QStringLiteral("text-align:left;"));
   column->addWidget(head);
   if (!open) return box;
-  auto* reason = new QLabel(QString::fromStdString(v.reason));
+  auto* reason = new QLabel(QString::fromStdString(v.sentence));
   reason->setWordWrap(true);
   column->addWidget(reason);
   column->addWidget(quietLabel(

@@ -100,15 +100,16 @@ NextStep LookOver::nextStep() const {
   if (const auto& report = watch_.report(); report && !report->findings.empty()) {
     const findings::Verdict& first = report->findings.front();
     return {tr("%1: %2").arg(QString::fromStdString(first.layerName), tr(findings::kindOf(first.kind).name)),
-            QString::fromStdString(first.reason), tr("Show it"), [self = const_cast<LookOver*>(this)] {
+            QString::fromStdString(first.sentence), tr("Show it"), [self = const_cast<LookOver*>(this)] {
               self->openPage(QStringLiteral("findings"));
               self->findings_->step(1);
             }};
   }
-  return onTo(kHandOver, tr("Look with other eyes"),
-              tr("In grey: do darks and lights agree? In hue: does the subject share the scene's colour of light? Mirrored: is "
-                 "it still at ease? Then hand it over."),
-              tr("Go on to Hand over"));
+  return onTo(
+      kHandOver, tr("Look with other eyes"),
+      tr("In grey: do shadows and highlights agree? In hue: does the subject share the scene's colour of light? Mirrored: is "
+         "it still at ease? Then hand it over."),
+      tr("Go on to Hand over"));
 }
 
 std::pair<RunOfWork::Stitch, QString> LookOver::state() const {

@@ -11,7 +11,7 @@ std::vector<WayOfSeeing> waysOfSeeing() {
       {Eyes::hue, QObject::tr("in hue"), QObject::tr("Values flattened and colour pushed: a cast shows as another colour")},
       {Eyes::saturation, QObject::tr("in saturation"), QObject::tr("Light where it is colourful: does the subject stand out?")},
       {Eyes::clipped, QObject::tr("what is cut off"),
-       QObject::tr("Striped where a channel is at its end: burnt lights, drowned darks")},
+       QObject::tr("Striped where a channel is at its end: burnt highlights, drowned shadows")},
       {Eyes::redGreenBlind, QObject::tr("without red and green"), QObject::tr("As people see it who cannot tell red from green")},
       {Eyes::zones, QObject::tr("in eleven greys"),
        QObject::tr("Lightness in steps of ten L*: which values join, which stand apart?")},

@@ -47,11 +47,11 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
   saturation_ = single(tr("saturation"), {-100, 200, 0, 0, tr("%"), true}, tr("-100 % is grey; lightness stays"),
                        [](double v) { return scene::Saturation{v / 100}; });
   numbers_ = new NumberFields;
-  connect(numbers_, &NumberFields::changing, this, [this](const scene::ByNumbers& n) { edit(n, false); });
-  connect(numbers_, &NumberFields::changed, this, [this](const scene::ByNumbers& n) { edit(n, true); });
+  connect(numbers_, &NumberFields::changing, this, [this](const scene::ParametricAdjustment& n) { edit(n, false); });
+  connect(numbers_, &NumberFields::changed, this, [this](const scene::ParametricAdjustment& n) { edit(n, true); });
   lens_ = new LensBlur(desk_);
   connect(lens_, &LensBlur::radiusAsked, this, [this](double px) {
-    const auto* n = active() ? std::get_if<scene::ByNumbers>(active()) : nullptr;
+    const auto* n = active() ? std::get_if<scene::ParametricAdjustment>(active()) : nullptr;
     if (n) edit(scene::with(*n, "radius", px), true);
   });
   auto* byNumbers = new QWidget;
@@ -198,29 +198,29 @@ void AdjustEditors::bend(const CurvePoints& points, bool keep) {
 Instrument* AdjustEditors::tool() {
   if (!active()) return nullptr;
   if (std::holds_alternative<Curves>(*active())) return &tones_;
-  const auto* n = std::get_if<scene::ByNumbers>(active());
+  const auto* n = std::get_if<scene::ParametricAdjustment>(active());
   return n && std::string_view(n->of().key) == "defocus" ? &ramp_ : nullptr;
 }
 
 // Of the shown scene, px.
 std::optional<QLineF> AdjustEditors::rampLine() const {
   const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
-  const auto* n = l && l->adjustment() ? std::get_if<scene::ByNumbers>(&l->adjustment()->adjustment) : nullptr;
+  const auto* n = l && l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
   if (!n || std::string_view(n->of().key) != "defocus") return std::nullopt;
   const base::Size c = desk_.scene().canvas;
   return QLineF((*n)["sharpX"] * c.width, (*n)["sharpY"] * c.height, (*n)["fullX"] * c.width, (*n)["fullY"] * c.height);
 }
 
 void AdjustEditors::setRamp(const QLineF& line, bool keep) {
-  const auto* now = active() ? std::get_if<scene::ByNumbers>(active()) : nullptr;
+  const auto* now = active() ? std::get_if<scene::ParametricAdjustment>(active()) : nullptr;
   if (!now) return;
   const base::Size c = desk_.scene().canvas;
-  scene::ByNumbers n = *now;
-  const auto held = [](double v) { return std::clamp(v, -1.0, 2.0); };
-  n = scene::with(n, "sharpX", held(line.x1() / c.width));
-  n = scene::with(n, "sharpY", held(line.y1() / c.height));
-  n = scene::with(n, "fullX", held(line.x2() / c.width));
-  n = scene::with(n, "fullY", held(line.y2() / c.height));
+  scene::ParametricAdjustment n = *now;
+  const auto clamped = [](double v) { return std::clamp(v, -1.0, 2.0); };
+  n = scene::with(n, "sharpX", clamped(line.x1() / c.width));
+  n = scene::with(n, "sharpY", clamped(line.y1() / c.height));
+  n = scene::with(n, "fullX", clamped(line.x2() / c.width));
+  n = scene::with(n, "fullY", clamped(line.y2() / c.height));
   edit(n, keep);
 }
 
@@ -260,7 +260,7 @@ void AdjustEditors::refresh() {
     exposure_->setValue(e->stops);
   } else if (const auto* k = std::get_if<scene::Saturation>(a)) {
     saturation_->setValue(k->amount * 100);
-  } else if (const auto* n = std::get_if<scene::ByNumbers>(a)) {
+  } else if (const auto* n = std::get_if<scene::ParametricAdjustment>(a)) {
     numbers_->show(*n);
     const bool lens = std::string_view(n->of().key) == "defocus";
     lens_->setVisible(lens);

@@ -29,7 +29,7 @@ std::vector<Fixed> fixedOnes() {
   return {{Shelf::tones, "curves", "Tones by a curve over the histogram, by channel or lightness", scene::Curves{}},
           {Shelf::tones, "levels", "Darkest, middle and lightest tone", scene::Levels{}},
           {Shelf::tones, "exposure", "Light times two for each stop", scene::Exposure{}},
-          {Shelf::colours, "colour balance", "Lean darks, mids and lights towards a colour", scene::ColourBalance{}},
+          {Shelf::colours, "colour balance", "Lean shadows, midtones and highlights towards a colour", scene::ColourBalance{}},
           {Shelf::colours, "saturation", "Colour stronger or weaker, lightness kept", scene::Saturation{}},
           {Shelf::colours, "tones to colours", "Each tone becomes a colour of your own", scene::TonesToColours{}}};
 }
@@ -58,7 +58,7 @@ QPushButton* shelf(Shelf which, const QString& name, const QString& tip, const A
     if (f.shelf == which) item(f.name, f.tip, f.begins);
   }
   for (const auto& k : scene::adjustmentKinds()) {
-    if (k.shelf == which) item(k.name, k.tip, scene::numbersOf(k.key));
+    if (k.shelf == which) item(k.name, k.tip, scene::parametric(k.key));
   }
   if (which == Shelf::colours)
     menu->addAction(words("colour table…"), [b, add] { addTable(b, add); })->setToolTip(words("Colours by a .cube file"));

@@ -30,10 +30,10 @@ Blend::Blend(Desk& desk)
     desk_.apply(scene::SetOpacity{desk_.document().active(), v / 100});
   });
   c->addWidget(opacity_);
-  connect(tones_, &TonePatch::changing, this, [this](const scene::ShowsByTone& s) {
+  connect(tones_, &TonePatch::changing, this, [this](const scene::ToneRange& s) {
     desk_.document().draft(scene::SetShows{desk_.document().active(), s});
   });
-  connect(tones_, &TonePatch::changed, this, [this](const scene::ShowsByTone& s) {
+  connect(tones_, &TonePatch::changed, this, [this](const scene::ToneRange& s) {
     desk_.apply(scene::SetShows{desk_.document().active(), s});
   });
   c->addWidget(quietLabel(tr("Shows by brightness:")));

@@ -105,9 +105,9 @@ Lights::Lights(Desk& desk)
   buildPage<Shading>(true, [this](QWidget* page, Fields& to) {
     field<Shading>(page, to, tr("roundness"), {2, 1000, 60, 0, tr("px"), false}, tr("How far in from its edge the form bends"),
                    &Shading::roundPx);
-    field<Shading>(page, to, tr("lights"), {0, 100, 35, 0, tr("%"), true}, tr("On the side that faces the light"),
+    field<Shading>(page, to, tr("lit side"), {0, 100, 35, 0, tr("%"), true}, tr("On the side that faces the light"),
                    &Shading::lights, 100);
-    field<Shading>(page, to, tr("darks"), {0, 100, 50, 0, tr("%"), true}, tr("On the other side"), &Shading::darks, 100);
+    field<Shading>(page, to, tr("shaded side"), {0, 100, 50, 0, tr("%"), true}, tr("On the other side"), &Shading::darks, 100);
   });
   buildPage<EdgeLight>(true, [this](QWidget* page, Fields& to) {
     field<EdgeLight>(page, to, tr("width"), {0.5, 400, 6, 1, tr("px"), false}, tr("Of the band inside the edge"),

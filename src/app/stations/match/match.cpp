@@ -60,7 +60,7 @@ NextStep Match::nextStep() const {
                 tr("Go on to Look over"));
   }
   return {tr("Bring %1 into the scene's light").arg(activeName()),
-          tr("Curves confined to it: darks and lights first, then colour."), tr("Add curves"),
+          tr("Curves confined to it: shadows and highlights first, then colour."), tr("Add curves"),
           [self] { self->adding_->add(scene::Curves{}, true); }};
 }
 

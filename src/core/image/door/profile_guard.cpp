@@ -50,7 +50,7 @@ bool isText(const std::uint8_t* type, const char* name) {
 }
 
 // Whether what the general door reads of a tag lies inside the tag: the places and lengths that the tag itself gives.
-bool isTornTag(const std::uint8_t* tag, std::size_t size) {
+bool isMalformedTag(const std::uint8_t* tag, std::size_t size) {
   constexpr std::size_t kTypeAndReserved = 8;
   if (size < kTypeAndReserved) return true;
   if (isText(tag, "desc")) {  // ICC.1:2001, 6.5.17: a count, then as many letters
@@ -72,14 +72,14 @@ bool isTornTag(const std::uint8_t* tag, std::size_t size) {
   return false;
 }
 
-bool isTorn(const Bytes& profile) {
+bool isMalformed(const Bytes& profile) {
   if (profile.size() < kHeader + 4) return true;
   const std::uint32_t tags = bigEndian(profile.data() + kHeader, 4, true);
   if (tags > (profile.size() - kHeader - 4) / kEntry) return true;
   for (std::uint32_t i = 0; i < tags; ++i) {
     const std::uint8_t* entry = profile.data() + kHeader + 4 + i * kEntry;
     const std::uint64_t at = bigEndian(entry + 4, 4, true), size = bigEndian(entry + 8, 4, true);
-    if (at + size > profile.size() || isTornTag(profile.data() + at, size)) return true;
+    if (at + size > profile.size() || isMalformedTag(profile.data() + at, size)) return true;
   }
   return false;
 }
@@ -105,7 +105,7 @@ bool tornInTiff(File& file) {
     const std::uint64_t size = place(entry->data() + 4);
     if ((type != 1 && type != 7) || size < kHeader + 4 || size > kLargest) return true;
     const auto profile = file.at(place(entry->data() + (wide ? 12 : 8)), size);
-    return !profile || isTorn(*profile);
+    return !profile || isMalformed(*profile);
   }
   return false;
 }
@@ -176,7 +176,7 @@ bool tornInPng(File& file) {
     const auto packed = std::size_t(content->end() - name) - 2;
     if (uncompress(profile.data(), &size, &*name + 2, uLong(packed)) != Z_OK) return true;
     profile.resize(size);
-    return isTorn(profile);
+    return isMalformed(profile);
   }
 }
 
@@ -188,7 +188,7 @@ bool hasTornProfile(const std::string& path, const std::string& kind) {
   if (kind == "png") return tornInPng(file);
   if (kind != "jpeg") return false;
   const Bytes profile = JpegProfile(path).read();
-  return !profile.empty() && isTorn(profile);
+  return !profile.empty() && isMalformed(profile);
 }
 
 }  // namespace hseam::image::door

@@ -64,7 +64,7 @@ void grain(const Values& v, const EffectWindow& w, Planes& p) {
   for (int y = 0, i = 0; y < w.area.height; ++y) {
     for (int x = 0; x < w.area.width; ++x, ++i) {
       const double px = (w.area.x + x + 0.5) * step, py = (w.area.y + y + 0.5) * step;
-      const float t = scene::held(0.3f * p.colour(0)[i] + 0.59f * p.colour(1)[i] + 0.11f * p.colour(2)[i]);
+      const float t = scene::clamped(0.3f * p.colour(0)[i] + 0.59f * p.colour(1)[i] + 0.11f * p.colour(2)[i]);
       // Darks, mids and lights by straight lines between 0, one half and 1.
       const float sigma =
           float(left) * (t < 0.5f ? float(v[0]) + 2 * t * float(v[1] - v[0]) : float(v[1]) + (2 * t - 1) * float(v[2] - v[1]));
@@ -72,7 +72,7 @@ void grain(const Values& v, const EffectWindow& w, Planes& p) {
       for (int c = 0; c < 3; ++c) {
         float d = all;
         if (colour > 0) d = grey * all + colour * grainAt(px, py, cell, seed + 1 + std::uint64_t(c));
-        p.colour(c)[i] = scene::held(p.colour(c)[i] + sigma * d);
+        p.colour(c)[i] = scene::clamped(p.colour(c)[i] + sigma * d);
       }
     }
   }
@@ -84,7 +84,7 @@ void corners(const Values& v, const EffectWindow& w, Planes& p) {
     const double r = std::hypot((2 * at.x - 1) * aspect, 2 * at.y - 1) / far;
     const double t = std::clamp((r - v[1]) / (1 - v[1]), 0.0, 1.0), s = t * t * (3 - 2 * t);
     const auto gain = float(1 - v[0] * s);
-    for (int c = 0; c < 3; ++c) p.colour(c)[i] = scene::encodedOf(scene::held(scene::linearOf(p.colour(c)[i]) * gain));
+    for (int c = 0; c < 3; ++c) p.colour(c)[i] = scene::encodedOf(scene::clamped(scene::linearOf(p.colour(c)[i]) * gain));
   });
 }
 
@@ -109,7 +109,7 @@ void flare(const Values& v, const EffectWindow& w, Planes& p) {
     double light = std::exp(-4 * r) + 0.15 / (1 + 30 * r * r);
     if (v[4] > 0) light += v[4] * std::pow(std::abs(std::cos(3 * std::atan2(dy, dx))), 60.0) * std::exp(-2.2 * r);
     for (int c = 0; c < 3; ++c)
-      p.colour(c)[i] = scene::encodedOf(scene::held(scene::linearOf(p.colour(c)[i]) + float(v[3] * light) * lamp[c]));
+      p.colour(c)[i] = scene::encodedOf(scene::clamped(scene::linearOf(p.colour(c)[i]) + float(v[3] * light) * lamp[c]));
   });
 }
 
@@ -126,7 +126,7 @@ void lightWrap(const Values& v, const EffectWindow& w, Planes& p, const Planes& 
     const float share = float(v[1]) * std::min(1.f, 2 * outside.alpha()[i]);
     for (int c = 0; c < 3; ++c) {
       // Light adds without going over: as two exposures on one film that holds 1.
-      const float own = scene::linearOf(p.colour(c)[i]), over = scene::held(share * light.colour(c)[i]);
+      const float own = scene::linearOf(p.colour(c)[i]), over = scene::clamped(share * light.colour(c)[i]);
       p.colour(c)[i] = scene::encodedOf(own + over - own * over);
     }
   }

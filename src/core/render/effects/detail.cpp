@@ -39,7 +39,7 @@ void sharpen(const Values& v, const EffectWindow& w, Planes& p) {
   for (int i = 0; i < p.count(); ++i) {
     const float d = t.luma.ptr<float>()[i] - soft.ptr<float>()[i];
     // Below the threshold nothing, from twice of it on all of the difference.
-    const float share = spared > 0 ? scene::held(std::abs(d) / spared - 1) : 1.f;
+    const float share = spared > 0 ? scene::clamped(std::abs(d) / spared - 1) : 1.f;
     addLuma(p, i, amount * share * d);
   }
 }
@@ -61,7 +61,7 @@ void recover(const Values& v, const EffectWindow& w, Planes& p) {
   const cv::Mat around = surroundings(t, radius, kEdge);
   for (int i = 0; i < p.count(); ++i) {
     // Surroundings are bent, what stands out of them is carried along. Black and white stay.
-    const float m = scene::held(around.ptr<float>()[i]), rest = 1 - m;
+    const float m = scene::clamped(around.ptr<float>()[i]), rest = 1 - m;
     addLuma(p, i, float(v[2]) * m * rest * rest * rest - float(v[1]) * rest * m * m * m);
   }
 }

@@ -16,7 +16,7 @@ constexpr Entry kEffects[] = {{"gaussian", effects::gaussian}, {"motion", effect
 
 }  // namespace
 
-void applyEffect(const scene::ByNumbers& effect, const EffectWindow& window, Planes& planes, const Planes* behind) {
+void applyEffect(const scene::ParametricAdjustment& effect, const EffectWindow& window, Planes& planes, const Planes* behind) {
   const char* key = effect.of().key;
   if (std::strcmp(key, "wrap") == 0) {
     if (behind) effects::lightWrap(effect.values, window, planes, *behind);

@@ -19,7 +19,7 @@ struct EffectWindow {
 /// lies within the effect's reach of a border that is not the canvas's own is wrong; the caller asks for more and cuts it off.
 /// behind: what lies under the layer that the effect is confined to, or null. Coverage changes only if the kind says so.
 /// Colours stay finite where coverage is 0.
-void applyEffect(const scene::ByNumbers& effect, const EffectWindow& window, Planes& planes, const Planes* behind);
+void applyEffect(const scene::ParametricAdjustment& effect, const EffectWindow& window, Planes& planes, const Planes* behind);
 
 namespace effects {
 

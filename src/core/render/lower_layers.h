@@ -10,10 +10,10 @@
 namespace hseam::render {
 
 /// One thread at a time. Costs 16 bytes for each pixel of the block that was ever asked for.
-class Backdrop {
+class LowerLayers {
  public:
   /// block: px of the level, within one cell of the renderer's grid (kBlockSide).
-  Backdrop(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level);
+  LowerLayers(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level);
 
   /// How many layers of a scene, from the back, it stands for: all of them are the very same objects in `scene`. 0: none.
   std::size_t standsFor(const scene::Scene& scene, int level) const;

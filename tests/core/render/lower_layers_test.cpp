@@ -1,6 +1,6 @@
 // What is kept of the layers behind a change must not be seen in the picture.
 
-#include "core/render/backdrop.h"
+#include "core/render/lower_layers.h"
 
 #include "core/render/renderer.h"
 #include "scenes.h"
@@ -11,7 +11,7 @@ using test::ref;
 namespace {
 
 // One block, painted part by part through the backdrop.
-image::Raster<float> through(render::Backdrop& backdrop, const scene::Scene& s) {
+image::Raster<float> through(render::LowerLayers& backdrop, const scene::Scene& s) {
   const base::Rect block = backdrop.block();
   image::Raster<float> out(block.width, block.height, 4);
   render::Renderer renderer;
@@ -35,7 +35,7 @@ scene::Scene withOpacity(const scene::Scene& s, std::size_t at, double opacity) 
 
 }  // namespace
 
-class BackdropTest : public QObject {
+class LowerLayersTest : public QObject {
   Q_OBJECT
  private slots:
   void whatFollowsAChangingShapeIsNotKept() {
@@ -55,7 +55,7 @@ class BackdropTest : public QObject {
     const scene::Scene next = test::must(scene::apply(s, scene::SetPlacement{{4}, moved}));
     QCOMPARE(render::sameFromTheBack(s, next), std::size_t(1));
     render::Renderer renderer;
-    render::Backdrop backdrop(s, render::sameFromTheBack(s, next), block, 0);
+    render::LowerLayers backdrop(s, render::sameFromTheBack(s, next), block, 0);
     for (const scene::Scene* each : std::initializer_list<const scene::Scene*>{&s, &next}) {
       const auto plain = test::must(renderer.render(*each, block, 0, test::here()));
       QVERIFY(through(backdrop, *each).samples() == plain.samples());
@@ -71,7 +71,7 @@ class BackdropTest : public QObject {
       const std::size_t same = render::sameFromTheBack(s, changed);
       QVERIFY(same <= at);
       if (same == 0) continue;
-      render::Backdrop backdrop(changed, same, block, 0);
+      render::LowerLayers backdrop(changed, same, block, 0);
       QCOMPARE(backdrop.standsFor(again, 0), same);
       for (const scene::Scene* each : {&changed, &again}) {
         const auto plain = test::must(renderer.render(*each, block, 0, test::here()));
@@ -84,7 +84,7 @@ class BackdropTest : public QObject {
   void standsForNothingElse() {
     const scene::Scene s = test::richScene(300, 200, scene::Mixing::linear);
     const std::size_t last = s.layers.size() - 1;
-    const render::Backdrop backdrop(s, last, {0, 0, 256, 200}, 1);
+    const render::LowerLayers backdrop(s, last, {0, 0, 256, 200}, 1);
     QCOMPARE(backdrop.standsFor(s, 0), std::size_t(0));
     QCOMPARE(backdrop.standsFor(withOpacity(s, 0, 0.5), 1), std::size_t(0));
     scene::Scene encoded = s;
@@ -100,5 +100,5 @@ class BackdropTest : public QObject {
   }
 };
 
-HSEAM_TEST(BackdropTest);
-#include "backdrop_test.moc"
+HSEAM_TEST(LowerLayersTest);
+#include "lower_layers_test.moc"

@@ -1,4 +1,4 @@
-#include "core/render/backdrop.h"
+#include "core/render/lower_layers.h"
 
 #include <algorithm>
 
@@ -26,7 +26,7 @@ bool divides(const std::vector<scene::LayerRef>& layers, std::size_t at) {
 
 }  // namespace
 
-Backdrop::Backdrop(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level)
+LowerLayers::LowerLayers(const scene::Scene& scene, std::size_t layers, const base::Rect& block, int level)
     : layers_(scene.layers.begin(), scene.layers.begin() + long(std::min(layers, scene.layers.size()))),
       canvas_(scene.canvas),
       mixing_(scene.mixing),
@@ -34,22 +34,22 @@ Backdrop::Backdrop(const scene::Scene& scene, std::size_t layers, const base::Re
       level_(level),
       strips_(kBlockSide / kStripRows) {}
 
-std::size_t Backdrop::standsFor(const scene::Scene& scene, int level) const {
+std::size_t LowerLayers::standsFor(const scene::Scene& scene, int level) const {
   const bool same = level == level_ && scene.canvas == canvas_ && scene.mixing == mixing_ &&
                     scene.layers.size() >= layers_.size() && std::equal(layers_.begin(), layers_.end(), scene.layers.begin());
   if (!same || divides(scene.layers, layers_.size())) return 0;
   return layers_.size();
 }
 
-const Planes* Backdrop::strip(int y) const {
+const Planes* LowerLayers::strip(int y) const {
   return strips_[std::size_t(y % kBlockSide / kStripRows)].get();
 }
 
-void Backdrop::keep(int y, Planes planes) {
+void LowerLayers::keep(int y, Planes planes) {
   strips_[std::size_t(y % kBlockSide / kStripRows)] = std::make_unique<Planes>(std::move(planes));
 }
 
-base::Rect Backdrop::placeOf(int y) const {
+base::Rect LowerLayers::placeOf(int y) const {
   return base::Rect{block_.x, y / kStripRows * kStripRows, block_.width, kStripRows}.intersected(block_);
 }
 

@@ -10,10 +10,10 @@
 namespace hseam::render {
 
 /// Exact where only the corners moved, else by a net of places worked out once, smoothly between.
-class WayBack {
+class InverseWarp {
  public:
   /// level: of the scene at which it is used; from the second on fewer places are enough.
-  WayBack(const scene::Warp& warp, base::Size picture, int level = 0);
+  InverseWarp(const scene::Warp& warp, base::Size picture, int level = 0);
   /// The px of the picture that comes to lie at a px of the bent picture; nothing beyond the net.
   std::optional<base::Point> at(base::Point bent) const;
   /// The same for `count` px of a row, from the middle of the px (x, y) on: toBent takes px of the row to px of the bent picture.
@@ -35,7 +35,7 @@ class WayBack {
 /// The latest few, made when they are needed first. Any thread.
 class WaysBack {
  public:
-  std::shared_ptr<const WayBack> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level);
+  std::shared_ptr<const InverseWarp> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level);
 
  private:
   struct Kept {
@@ -44,7 +44,7 @@ class WaysBack {
     base::Size picture;
     bool coarse;
     std::once_flag made;
-    std::shared_ptr<const WayBack> way;
+    std::shared_ptr<const InverseWarp> way;
   };
   std::mutex mutex_;
   std::vector<std::shared_ptr<Kept>> kept_;

@@ -1,10 +1,10 @@
-#include "core/render/way_back.h"
+#include "core/render/inverse_warp.h"
 
 #include <algorithm>
 #include <cmath>
 
 #undef HWY_TARGET_INCLUDE
-#define HWY_TARGET_INCLUDE "core/render/way_back.cpp"
+#define HWY_TARGET_INCLUDE "core/render/inverse_warp.cpp"
 #include <hwy/foreach_target.h>
 // The order matters: the line above includes this file again for every instruction set.
 #include <hwy/highway.h>
@@ -72,7 +72,7 @@ constexpr std::size_t kKept = 12;
 
 }  // namespace
 
-WayBack::WayBack(const scene::Warp& warp, base::Size size, int level) : bounds_(scene::boundsOf(warp, size)) {
+InverseWarp::InverseWarp(const scene::Warp& warp, base::Size size, int level) : bounds_(scene::boundsOf(warp, size)) {
   const double w = size.width, h = size.height;
   if (warp.tacks.empty() && warp.grid.empty() && warp.corners.size() == 4) {
     exact_ = scene::homography({warp.corners[0], warp.corners[1], warp.corners[2], warp.corners[3]},
@@ -108,7 +108,7 @@ WayBack::WayBack(const scene::Warp& warp, base::Size size, int level) : bounds_(
 
 // A triangle of the bent net with the right angle of the picture's own at its first corner; its legs, along x and y, are `leg`
 // long.
-void WayBack::fill(const std::array<Point, 3>& at, Point from, double leg) {
+void InverseWarp::fill(const std::array<Point, 3>& at, Point from, double leg) {
   const double ax = at[1].x - at[0].x, ay = at[1].y - at[0].y, bx = at[2].x - at[0].x, by = at[2].y - at[0].y;
   const double area = ax * by - bx * ay;
   if (std::abs(area) * step_ * step_ < 1e-9) return;
@@ -131,7 +131,7 @@ void WayBack::fill(const std::array<Point, 3>& at, Point from, double leg) {
   }
 }
 
-std::optional<Point> WayBack::at(Point p) const {
+std::optional<Point> InverseWarp::at(Point p) const {
   if (exact_) {
     const double w = (*exact_)[6] * p.x + (*exact_)[7] * p.y + (*exact_)[8];
     if (w <= 1e-9) return std::nullopt;  // beyond the picture's own horizon
@@ -150,7 +150,7 @@ std::optional<Point> WayBack::at(Point p) const {
   return out;
 }
 
-void WayBack::row(const base::Affine& toBent, int first, int y, int count, float* atX, float* atY) const {
+void InverseWarp::row(const base::Affine& toBent, int first, int y, int count, float* atX, float* atY) const {
   const double x0 = first + 0.5, yy = y + 0.5;
   if (exact_) {
     HWY_DYNAMIC_DISPATCH(projected)(*exact_, toBent, x0, yy, count, atX, atY);
@@ -173,7 +173,7 @@ void WayBack::row(const base::Affine& toBent, int first, int y, int count, float
   }
 }
 
-std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level) {
+std::shared_ptr<const InverseWarp> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level) {
   const bool coarse = level >= 2;
   std::shared_ptr<Kept> kept;
   {
@@ -190,7 +190,7 @@ std::shared_ptr<const WayBack> WaysBack::of(const std::shared_ptr<const scene::W
     }
   }
   // Whoever comes second waits for the first.
-  std::call_once(kept->made, [&] { kept->way = std::make_shared<const WayBack>(*warp, picture, level); });
+  std::call_once(kept->made, [&] { kept->way = std::make_shared<const InverseWarp>(*warp, picture, level); });
   return kept->way;
 }
 
