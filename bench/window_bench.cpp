@@ -336,6 +336,31 @@ int main(int argc, char** argv) {
   bench.settle();
   bench.measure("undo and redo, fit", 20,
                 [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
+  const auto count = [&](const char* what, const auto& act) {
+    const int before = bench.window().refreshes();
+    act();
+    bench.settle();
+    std::printf("the open station is refreshed %d times by %s\n", bench.window().refreshes() - before, what);
+  };
+  count("an undo", [&] { bench.window().desk().document().undo(); });
+  count("a redo", [&] { bench.window().desk().document().redo(); });
+  count("thirty drafts in one turn of the event loop", [&] {
+    for (int i = 0; i < 30; ++i) bench.window().desk().document().draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
+  });
+  bench.window().desk().document().draft(std::nullopt);
+  bench.settle();
+  count("a hundred ticks of a job's progress", [&] {
+    bench.window().desk().jobs().start<bool>(
+        QStringLiteral("count"),
+        [](base::Executor&, const base::Progress& progress) -> base::Result<bool> {
+          for (int i = 0; i < 100; ++i) {
+            progress.report(i / 100.0);
+            QThread::msleep(5);
+          }
+          return true;
+        },
+        [](bool) {});
+  });
   std::printf("resident at the most, with the making of the project: %ld MB\n", peakResidentMb());
   return 0;
 }

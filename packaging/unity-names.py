@@ -35,7 +35,7 @@ def groups():
     yield sorted(glob.glob("src/core/image/door/*.cpp"))
     yield sorted(glob.glob("src/cli/*.cpp"))
     yield sorted(glob.glob("src/app/**/*.cpp", recursive=True))
-    yield sorted(glob.glob("tests/app/*.cpp"))
+    yield sorted(glob.glob("tests/app/**/*.cpp", recursive=True))
     yield sorted(set(glob.glob("tests/core/*/*.cpp")) - set(glob.glob("tests/core/faults/*.cpp"))) + sorted(glob.glob("tests/bad_input/*.cpp"))
 
 

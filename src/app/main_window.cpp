@@ -152,14 +152,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(runOfWork_, &RunOfWork::chosen, this, &MainWindow::goTo);
   for (Station* s : stations_) connect(s, &Station::stationAsked, this, &MainWindow::goTo);
   for (Station* s : stations_)
-    connect(s, &Station::changed, this, [this] {
-      refreshScene();
-      refreshWords();
-    });
+    connect(s, &Station::changed, this, [this, s] { refreshSoon(s->isVisible() ? kScene | kWords | kTabs : kTabs); });
   connect(gather_, &Gather::addAsked, this, &MainWindow::askForPictures);
   connect(gather_, &Gather::openAsked, this, &MainWindow::askForProject);
   connect(sheet_, &Sheet::addPicturesAsked, this, &MainWindow::askForPictures);
-  connect(sheet_, &Sheet::ghostsChanged, this, &MainWindow::refreshScene);
+  connect(sheet_, &Sheet::ghostsChanged, this, [this] { refreshSoon(kScene); });
   connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
   connect(canvas_, &Canvas::guidesDragged, this,
           [this](const std::vector<scene::Guide>& guides) { desk_.apply(scene::SetGuides{guides}); });
@@ -168,12 +165,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
   connect(canvas_, &Canvas::zoomChanged, this,
           [this] { zoom_->setText(QStringLiteral("%1 %").arg(canvas_->zoom() * 100, 0, 'f', canvas_->zoom() < 0.1 ? 1 : 0)); });
-  connect(&desk_, &Desk::sceneChanged, this, &MainWindow::refreshScene);
-  connect(&desk_, &Desk::historyChanged, this, &MainWindow::refreshWords);
-  connect(&desk_, &Desk::activeChanged, this, [this] {
-    refreshScene();
-    refreshWords();
-  });
+  connect(&desk_, &Desk::sceneChanged, this, [this] { refreshSoon(kScene); });
+  connect(&desk_, &Desk::historyChanged, this, [this] { refreshSoon(kWords | kTabs); });
+  connect(&desk_, &Desk::activeChanged, this, [this] { refreshSoon(kScene | kWords | kTabs); });
   connect(&desk_, &Desk::keptChanged, this, &MainWindow::refreshTitle);
   connect(&desk_, &Desk::pathChanged, this, &MainWindow::refreshTitle);
   desk_.setMayLeave([this] { return mayLeave(this, desk_.document()); });
@@ -182,7 +176,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(&tick_, &QTimer::timeout, this, &MainWindow::refreshTitle);
   tick_.start(1000);
   said_.setSingleShot(true);
-  connect(&said_, &QTimer::timeout, this, &MainWindow::refreshWords);
+  connect(&said_, &QTimer::timeout, this, [this] { refreshSoon(kWords); });
   goTo(0);
 }
 
@@ -208,9 +202,26 @@ void MainWindow::goTo(int i) {
   for (int k = 0; k < int(stations_.size()); ++k) stations_[std::size_t(k)]->setVisible(k == i);
   // Where the whole is judged, the edge is judged in the scene.
   ribbon_->setOverScene(i == kLookOver);
-  stations_[std::size_t(i)]->refresh();
-  refreshScene();
-  refreshWords();
+  refreshNow(kScene | kWords | kTabs);
+}
+
+void MainWindow::refreshSoon(int due) {
+  const bool first = due_ == 0;
+  due_ |= due;
+  if (first) QMetaObject::invokeMethod(this, [this] { refreshNow(due_); }, Qt::QueuedConnection);
+}
+
+void MainWindow::refreshNow(int due) {
+  due_ &= ~due;
+  Station* s = stations_[std::size_t(currentStation())];
+  // A file that is weighed follows finished steps, not every move of the hand.
+  if (due & kWords || (due & kScene && s != stations_[kHandOver])) {
+    ++refreshes_;
+    s->refresh();
+  }
+  if (due & kScene) refreshScene();
+  if (due & kTabs) refreshTabs();
+  if (due & kWords) refreshWords();
 }
 
 void MainWindow::refreshScene() {
@@ -236,16 +247,17 @@ void MainWindow::refreshScene() {
     }
   }
   canvas_->setActiveOutline(outline, l ? QString::fromStdString(l->name) : QString());
-  if (s != stations_[kHandOver]) s->refresh();
 }
 
-void MainWindow::refreshWords() {
+void MainWindow::refreshTabs() {
   for (int i = 0; i < int(stations_.size()); ++i) {
     const auto [stitch, words] = stations_[std::size_t(i)]->state();
     runOfWork_->setState(i, stitch, words);
   }
+}
+
+void MainWindow::refreshWords() {
   Station* s = stations_[std::size_t(currentStation())];
-  s->refresh();
   head_->setStep(s->nextStep());
   if (!said_.isActive()) {
     Instrument* instrument = s->instrument();

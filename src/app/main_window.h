@@ -38,6 +38,8 @@ class MainWindow : public QMainWindow {
   Canvas& besideCanvas() { return *beside_; }
   Station& station(int i) { return *stations_[std::size_t(i)]; }
   int currentStation() const { return runOfWork_->current(); }
+  /// How often the open station was refreshed so far.
+  int refreshes() const { return refreshes_; }
   void goTo(int station);
   FirstSteps& firstSteps() { return *firstSteps_; }
   SeamRibbon& ribbon() { return *ribbon_; }
@@ -56,13 +58,18 @@ class MainWindow : public QMainWindow {
   QWidget* buildTop();
   QWidget* buildStatus();
   void buildKeys();
+  /// What is out of date. Gathered, and shown once when the events that wait are done.
+  enum Due { kScene = 1, kWords = 2, kTabs = 4 };
+  void refreshSoon(int due);
+  void refreshNow(int due);
   void refreshScene();  // the shown scene or the view has changed
   void wireRibbon();
   void refreshRibbon(const View& view);
   std::vector<SeamRibbon::Found> findingsOnEdge() const;
   QPointF shownFromRibbon(QPointF place) const;
   void drawMark(QPainter& painter, const QTransform& toWidget) const;
-  void refreshWords();  // tabs, next step, status, title
+  void refreshWords();  // next step, status, title
+  void refreshTabs();
   void refreshTitle();
   void tell(const QString& sentence, bool attention);
   void readPointer(const QPointF& at);
@@ -91,6 +98,7 @@ class MainWindow : public QMainWindow {
   QFrame* notice_;
   QLabel* noticeText_;
   QTimer tick_, said_;
+  int due_ = 0, refreshes_ = 0;
   Rest rest_;
   QTimer moment_;  // while it runs, the picture is seen mirrored
   QDateTime startedAt_;

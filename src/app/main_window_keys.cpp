@@ -52,7 +52,7 @@ void MainWindow::buildKeys() {
     PageList* pages = stations_[std::size_t(currentStation())]->pages();
     pages->open(pages->all()[std::size_t(i)]->id());
   });
-  connect(leader, &KeyLeader::ended, this, &MainWindow::refreshWords);
+  connect(leader, &KeyLeader::ended, this, [this] { refreshSoon(kWords); });
 }
 
 }  // namespace hseam::app

@@ -9,15 +9,15 @@ void MainWindow::watchRest() {
   constexpr int kMomentMs = 2500;
   moment_.setSingleShot(true);
   moment_.setInterval(kMomentMs);
-  connect(&moment_, &QTimer::timeout, this, &MainWindow::refreshScene);
+  connect(&moment_, &QTimer::timeout, this, [this] { refreshSoon(kScene); });
   connect(&lookOver_->freshEyes(), &FreshEyes::lookAnew, this, [this] {
     moment_.start();
-    refreshScene();
+    refreshSoon(kScene);
   });
   connect(&rest_, &Rest::cameBack, this, [this](int minutes) {
     if (desk_.scene().layers.empty()) return;
     moment_.start();
-    refreshScene();
+    refreshSoon(kScene);
     tell(tr("%1 minutes away: it is mirrored for a moment, to be seen anew. %2")
              .arg(minutes)
              .arg(lookOver_->freshEyes().sinceLastVisit()),

@@ -8,7 +8,7 @@
 #include "app/widgets/curve_editor.h"
 #include "core/render/renderer.h"
 #include "reference/composite.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

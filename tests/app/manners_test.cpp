@@ -24,7 +24,7 @@
 #include "core/image/transfer.h"
 #include "core/store/open_raster.h"
 #include "inks.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

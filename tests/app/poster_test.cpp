@@ -6,7 +6,7 @@
 
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -6,7 +6,7 @@
 #include <QPushButton>
 
 #include "app/stations/look_over/look_over.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

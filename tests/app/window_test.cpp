@@ -9,7 +9,7 @@
 #include <QSignalSpy>
 
 #include "core/store/project_file.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

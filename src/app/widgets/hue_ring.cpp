@@ -1,8 +1,6 @@
 #include "app/widgets/hue_ring.h"
 
 #include <QConicalGradient>
-#include <QKeyEvent>
-#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
@@ -28,16 +26,14 @@ QPointF directionOf(double hue) {
 
 }  // namespace
 
-HueRing::HueRing(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(244);
-  setFocusPolicy(Qt::StrongFocus);
+HueRing::HueRing(QWidget* parent) : TackEditor(244, parent) {
   setToolTip(
       tr("One tack for each hue: drag it outwards for more, inwards for less; the dotted ring is where nothing changes. Space "
          "chooses the next, arrows move it, a double click or Delete sets it back."));
 }
 
 void HueRing::setTacks(const QString& what, const std::vector<Tack>& tacks) {
-  if (dragging_) return;
+  if (dragging()) return;
   setAccessibleName(what);
   tacks_ = tacks;
   chosen_ = std::clamp(chosen_, 0, std::max(0, int(tacks_.size()) - 1));
@@ -100,70 +96,51 @@ void HueRing::put(double value) {
   Tack& t = tacks_[std::size_t(chosen_)];
   t.value = std::clamp(value, t.low, t.high);
   tellValue();
-  update();
 }
 
-void HueRing::mousePressEvent(QMouseEvent* event) {
+bool HueRing::take(QPointF at) {
   double nearest = 1e9;
   for (std::size_t i = 0; i < tacks_.size(); ++i) {
     // A press anywhere in a hue's direction takes its tack.
-    const QPointF way = event->position() - centre(), d = directionOf(tacks_[i].hue);
+    const QPointF way = at - centre(), d = directionOf(tacks_[i].hue);
     const double across = std::abs(way.x() * d.y() - way.y() * d.x()), along = way.x() * d.x() + way.y() * d.y();
     const double away = along > 0 ? across : 1e6 + across;
     if (away < nearest) nearest = away, chosen_ = int(i);
   }
-  if (tacks_.empty()) return;
-  dragging_ = true;
-  mouseMoveEvent(event);
+  return !tacks_.empty();
 }
 
-void HueRing::mouseMoveEvent(QMouseEvent* event) {
-  if (!dragging_) return;
+void HueRing::moveTo(QPointF at) {
   const Tack& t = tacks_[std::size_t(chosen_)];
-  const QPointF way = event->position() - centre(), d = directionOf(t.hue);
+  const QPointF way = at - centre(), d = directionOf(t.hue);
   const double share = (way.x() * d.x() + way.y() * d.y() - kInner) / (kOuter - kInner);
   put(t.low + share * (t.high - t.low));
-  emit changing(chosen_, tacks_[std::size_t(chosen_)].value);
 }
 
-void HueRing::mouseReleaseEvent(QMouseEvent*) {
-  if (!dragging_) return;
-  dragging_ = false;
-  emit changed(chosen_, tacks_[std::size_t(chosen_)].value);
+void HueRing::setBack() {
+  if (!tacks_.empty()) put(tacks_[std::size_t(chosen_)].initial);
 }
 
-void HueRing::mouseDoubleClickEvent(QMouseEvent*) {
-  if (tacks_.empty()) return;
-  dragging_ = false;
-  put(tacks_[std::size_t(chosen_)].initial);
-  emit changed(chosen_, tacks_[std::size_t(chosen_)].value);
+void HueRing::next() {
+  if (!tacks_.empty()) chosen_ = (chosen_ + 1) % int(tacks_.size());
+  tellValue();
 }
 
-void HueRing::keyPressEvent(QKeyEvent* event) {
-  if (tacks_.empty()) return QWidget::keyPressEvent(event);
+bool HueRing::step(int x, int y, bool far) {
+  if (tacks_.empty()) return false;
   const Tack& t = tacks_[std::size_t(chosen_)];
-  const double step = (t.high - t.low) / (event->modifiers() & Qt::ShiftModifier ? 20 : 200);
-  switch (event->key()) {
-    case Qt::Key_Space:
-      chosen_ = (chosen_ + 1) % int(tacks_.size());
-      tellValue();
-      update();
-      return;
-    case Qt::Key_Up:
-    case Qt::Key_Right:
-      put(t.value + step);
-      break;
-    case Qt::Key_Down:
-    case Qt::Key_Left:
-      put(t.value - step);
-      break;
-    case Qt::Key_Delete:
-      put(t.initial);
-      break;
-    default:
-      return QWidget::keyPressEvent(event);
+  put(t.value + (x + y) * (t.high - t.low) / (far ? 20 : 200));
+  return true;
+}
+
+void HueRing::tell(bool finished) {
+  if (tacks_.empty()) return;
+  const double value = tacks_[std::size_t(chosen_)].value;
+  if (finished) {
+    emit changed(chosen_, value);
+  } else {
+    emit changing(chosen_, value);
   }
-  emit changed(chosen_, tacks_[std::size_t(chosen_)].value);
 }
 
 }  // namespace hseam::app

@@ -1,12 +1,13 @@
 #pragma once
 
-#include <QWidget>
+#include "app/widgets/tack_editor.h"
+
 #include <vector>
 
 namespace hseam::app {
 
 /// The ring of hues with a tack for each hue: how far out it stands is how much. Drag a tack, or Space and the arrows.
-class HueRing : public QWidget {
+class HueRing : public TackEditor {
   Q_OBJECT
 
  public:
@@ -27,11 +28,12 @@ class HueRing : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
-  void mouseDoubleClickEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
+  bool take(QPointF at) override;
+  void moveTo(QPointF at) override;
+  void setBack() override;
+  void next() override;
+  bool step(int x, int y, bool far) override;
+  void tell(bool finished) override;
 
  private:
   QPointF centre() const;
@@ -40,7 +42,6 @@ class HueRing : public QWidget {
   void tellValue();
   std::vector<Tack> tacks_;
   int chosen_ = 0;
-  bool dragging_ = false;
 };
 
 }  // namespace hseam::app

@@ -1,8 +1,6 @@
 #include "app/widgets/level_lines.h"
 
-#include <QKeyEvent>
 #include <QLinearGradient>
-#include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
@@ -26,9 +24,7 @@ double greyOfLightness(double l) {
 
 }  // namespace
 
-LevelLines::LevelLines(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(206);
-  setFocusPolicy(Qt::StrongFocus);
+LevelLines::LevelLines(QWidget* parent) : TackEditor(206, parent) {
   setAccessibleName(tr("Darkest, middle and lightest tone"));
   setToolTip(
       tr("Drag the outer lines to the tones that become the darkest and the lightest, the short one to what becomes the middle. "
@@ -38,7 +34,7 @@ LevelLines::LevelLines(QWidget* parent) : QWidget(parent) {
 }
 
 void LevelLines::setLevels(const scene::Levels& levels) {
-  if (dragging_ || levels == levels_) return;
+  if (dragging() || levels == levels_) return;
   levels_ = levels;
   tellValue();
   update();
@@ -92,12 +88,11 @@ void LevelLines::put(Line line, double lightness) {
       levels_.outWhite = v;
   }
   tellValue();
-  update();
 }
 
-void LevelLines::reset(Line line) {
+void LevelLines::setBack() {
   const scene::Levels fresh;
-  switch (line) {
+  switch (chosen_) {
     case kBlack:
       levels_.black = fresh.black;
       break;
@@ -152,55 +147,37 @@ void LevelLines::paintEvent(QPaintEvent*) {
   if (hasFocus()) paintFocus(p, QRectF(rect()));
 }
 
-void LevelLines::mousePressEvent(QMouseEvent* event) {
-  const bool below = event->position().y() > strip().top() - 5;
+bool LevelLines::take(QPointF at) {
+  const bool below = at.y() > strip().top() - 5;
   double nearest = 1e9;
   for (const Line line : {kBlack, kMiddle, kWhite, kDarkest, kLightest}) {
     if (below != (line == kDarkest || line == kLightest)) continue;
-    const double away = std::abs(field().left() + lightnessOf(line) / 100 * field().width() - event->position().x());
+    const double away = std::abs(field().left() + lightnessOf(line) / 100 * field().width() - at.x());
     if (away < nearest) nearest = away, chosen_ = line;
   }
-  dragging_ = true;
-  mouseMoveEvent(event);
+  return true;
 }
 
-void LevelLines::mouseMoveEvent(QMouseEvent* event) {
-  if (!dragging_) return;
-  put(chosen_, 100 * (event->position().x() - field().left()) / field().width());
-  emit changing(levels_);
+void LevelLines::moveTo(QPointF at) {
+  put(chosen_, 100 * (at.x() - field().left()) / field().width());
 }
 
-void LevelLines::mouseReleaseEvent(QMouseEvent*) {
-  if (!dragging_) return;
-  dragging_ = false;
-  emit changed(levels_);
+void LevelLines::next() {
+  chosen_ = Line((chosen_ + 1) % kLines);
+  tellValue();
 }
 
-void LevelLines::mouseDoubleClickEvent(QMouseEvent*) {
-  dragging_ = false;
-  reset(chosen_);
-  emit changed(levels_);
+bool LevelLines::step(int x, int, bool far) {
+  if (x != 0) put(chosen_, lightnessOf(chosen_) + x * (far ? 5 : 0.5));
+  return x != 0;
 }
 
-void LevelLines::keyPressEvent(QKeyEvent* event) {
-  const double step = event->modifiers() & Qt::ShiftModifier ? 5 : 0.5;
-  switch (event->key()) {
-    case Qt::Key_Space:
-      chosen_ = Line((chosen_ + 1) % kLines);
-      tellValue();
-      update();
-      return;
-    case Qt::Key_Left:
-    case Qt::Key_Right:
-      put(chosen_, lightnessOf(chosen_) + (event->key() == Qt::Key_Left ? -step : step));
-      break;
-    case Qt::Key_Delete:
-      reset(chosen_);
-      break;
-    default:
-      return QWidget::keyPressEvent(event);
+void LevelLines::tell(bool finished) {
+  if (finished) {
+    emit changed(levels_);
+  } else {
+    emit changing(levels_);
   }
-  emit changed(levels_);
 }
 
 }  // namespace hseam::app

@@ -1,7 +1,7 @@
 #pragma once
 
-#include <QWidget>
 
+#include "app/widgets/tack_editor.h"
 #include "app/widgets/histogram.h"
 #include "core/scene/adjustment.h"
 
@@ -9,7 +9,7 @@ namespace hseam::app {
 
 /// The darkest, the middle and the lightest tone as lines on the histogram, in L*; below it the darkest and the lightest that
 /// come out. Drag them, or Space and the arrows.
-class LevelLines : public QWidget {
+class LevelLines : public TackEditor {
   Q_OBJECT
 
  public:
@@ -24,11 +24,12 @@ class LevelLines : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
-  void mouseDoubleClickEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
+  bool take(QPointF at) override;
+  void moveTo(QPointF at) override;
+  void setBack() override;
+  void next() override;
+  bool step(int x, int y, bool far) override;
+  void tell(bool finished) override;
 
  private:
   enum Line { kBlack, kMiddle, kWhite, kDarkest, kLightest, kLines };
@@ -36,13 +37,11 @@ class LevelLines : public QWidget {
   QRectF strip() const;
   double lightnessOf(Line line) const;
   void put(Line line, double lightness);
-  void reset(Line line);
   void tellValue();
 
   scene::Levels levels_;
   Histogram now_{}, below_{};
   Line chosen_ = kBlack;
-  bool dragging_ = false;
 };
 
 }  // namespace hseam::app

@@ -1,7 +1,5 @@
 #include "app/widgets/tint_plane.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
@@ -10,9 +8,7 @@
 
 namespace hseam::app {
 
-TintPlane::TintPlane(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(210);
-  setFocusPolicy(Qt::StrongFocus);
+TintPlane::TintPlane(QWidget* parent) : TackEditor(210, parent) {
   setAccessibleName(tr("Tints of shadows, midtones and highlights"));
   setAccessibleDescription(tr("Space chooses the next tack, arrows move it, Delete sets it back to the middle."));
   setToolTip(
@@ -22,7 +18,7 @@ TintPlane::TintPlane(QWidget* parent) : QWidget(parent) {
 }
 
 void TintPlane::setBalance(const scene::ColourBalance& balance) {
-  if (dragging_) return;
+  if (dragging()) return;
   balance_ = balance;
   update();
 }
@@ -81,68 +77,47 @@ void TintPlane::paintEvent(QPaintEvent*) {
   }
 }
 
-void TintPlane::mousePressEvent(QMouseEvent* event) {
+bool TintPlane::take(QPointF at) {
   double nearest = 1e9;
   for (int i = 2; i >= 0; --i) {
-    const QPointF d = toWidget(*tack(i)) - event->position();
+    const QPointF d = toWidget(*tack(i)) - at;
     const double distance = std::hypot(d.x(), d.y());
     // Tacks that lie on each other: the chosen one first.
     if (distance < nearest - (i == chosen_ ? -0.5 : 0.5)) nearest = distance, chosen_ = i;
   }
-  dragging_ = true;
-  mouseMoveEvent(event);
+  return true;
 }
 
-void TintPlane::mouseMoveEvent(QMouseEvent* event) {
-  if (!dragging_) return;
+void TintPlane::moveTo(QPointF at) {
   const QRectF f = field();
-  *tack(chosen_) = {std::clamp((event->position().x() - f.center().x()) / (f.width() / 2), -1.0, 1.0),
-                    std::clamp((f.center().y() - event->position().y()) / (f.height() / 2), -1.0, 1.0)};
-  update();
-  emit changing(balance_);
+  put({(at.x() - f.center().x()) / (f.width() / 2), (f.center().y() - at.y()) / (f.height() / 2)});
 }
 
-void TintPlane::mouseReleaseEvent(QMouseEvent*) {
-  if (!dragging_) return;
-  dragging_ = false;
-  emit changed(balance_);
+void TintPlane::put(scene::Tint tint) {
+  *tack(chosen_) = {std::clamp(tint.x, -1.0, 1.0), std::clamp(tint.y, -1.0, 1.0)};
 }
 
-void TintPlane::mouseDoubleClickEvent(QMouseEvent*) {
-  *tack(chosen_) = {};
-  dragging_ = false;
-  update();
-  emit changed(balance_);
+void TintPlane::setBack() {
+  put({});
 }
 
-void TintPlane::keyPressEvent(QKeyEvent* event) {
-  scene::Tint& t = *tack(chosen_);
-  const double step = event->modifiers() & Qt::ShiftModifier ? 0.1 : 0.02;
-  switch (event->key()) {
-    case Qt::Key_Space:
-      chosen_ = (chosen_ + 1) % 3;
-      update();
-      return;
-    case Qt::Key_Left:
-      t.x = std::max(-1.0, t.x - step);
-      break;
-    case Qt::Key_Right:
-      t.x = std::min(1.0, t.x + step);
-      break;
-    case Qt::Key_Up:
-      t.y = std::min(1.0, t.y + step);
-      break;
-    case Qt::Key_Down:
-      t.y = std::max(-1.0, t.y - step);
-      break;
-    case Qt::Key_Delete:
-      t = {};
-      break;
-    default:
-      return QWidget::keyPressEvent(event);
+void TintPlane::next() {
+  chosen_ = (chosen_ + 1) % 3;
+}
+
+bool TintPlane::step(int x, int y, bool far) {
+  const scene::Tint t = *tack(chosen_);
+  const double by = far ? 0.1 : 0.02;
+  put({t.x + x * by, t.y + y * by});
+  return true;
+}
+
+void TintPlane::tell(bool finished) {
+  if (finished) {
+    emit changed(balance_);
+  } else {
+    emit changing(balance_);
   }
-  update();
-  emit changed(balance_);
 }
 
 }  // namespace hseam::app

@@ -1,13 +1,13 @@
 #pragma once
 
-#include <QWidget>
 
+#include "app/widgets/tack_editor.h"
 #include "core/scene/adjustment.h"
 
 namespace hseam::app {
 
 /// The plane of tints with three tacks: shadows, midtones, highlights. Green–red across, blue–yellow upwards.
-class TintPlane : public QWidget {
+class TintPlane : public TackEditor {
   Q_OBJECT
 
  public:
@@ -20,19 +20,20 @@ class TintPlane : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void mouseMoveEvent(QMouseEvent* event) override;
-  void mouseReleaseEvent(QMouseEvent* event) override;
-  void mouseDoubleClickEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
+  bool take(QPointF at) override;
+  void moveTo(QPointF at) override;
+  void setBack() override;
+  void next() override;
+  bool step(int x, int y, bool far) override;
+  void tell(bool finished) override;
 
  private:
   QRectF field() const;
   QPointF toWidget(const scene::Tint& t) const;
   scene::Tint* tack(int i);
+  void put(scene::Tint tint);
   scene::ColourBalance balance_;
   int chosen_ = 1;
-  bool dragging_ = false;
 };
 
 }  // namespace hseam::app

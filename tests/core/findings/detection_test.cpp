@@ -146,7 +146,7 @@ class RemediesTest : public QObject {
         const auto at = std::find_if(before.findings.begin(), before.findings.end(),
                                      [&](const findings::Verdict& v) { return v.kind == kind; });
         if (at == before.findings.end()) continue;
-        QVERIFY(!at->remedies.empty() && !at->reason.empty());
+        QVERIFY(!at->remedies.empty() && !at->sentence.empty());
         const auto edit = at->remedies.front().make(p.scene, test::here());
         QVERIFY2(edit.ok(), edit.ok() ? "" : edit.error().text().c_str());
         const auto next = test::must(scene::apply(p.scene, *edit));

@@ -4,7 +4,7 @@
 
 #include "app/widgets/tone_patch.h"
 #include "core/render/renderer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

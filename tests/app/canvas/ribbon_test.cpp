@@ -2,7 +2,7 @@
 #include <numbers>
 
 #include "app/ribbon/seam_ribbon.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

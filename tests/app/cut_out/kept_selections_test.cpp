@@ -2,7 +2,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -5,7 +5,7 @@
 #include "app/stations/cut_out/cut_out.h"
 #include "core/matte/edge_readings.h"
 #include "truth/rendered_mattes.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

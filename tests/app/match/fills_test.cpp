@@ -1,7 +1,7 @@
 #include <QDoubleSpinBox>
 
 #include "core/render/renderer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -2,7 +2,7 @@
 
 #include <QSignalSpy>
 
-#include "../core/render/scenes.h"
+#include "core/render/scenes.h"
 
 using namespace hseam;
 using namespace hseam::app;

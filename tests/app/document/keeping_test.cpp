@@ -9,7 +9,7 @@
 #include <csignal>
 
 #include "app/document/keeper.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -7,7 +7,7 @@
 
 #include "app/stations/match/looks.h"
 #include "core/render/renderer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -4,7 +4,7 @@
 
 #include <set>
 
-#include "../core/render/scenes.h"
+#include "core/render/scenes.h"
 #include "core/image/transfer.h"
 
 using namespace hseam;

@@ -4,7 +4,7 @@
 #include <QToolButton>
 
 #include "core/image/picture_file.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

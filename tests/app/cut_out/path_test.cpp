@@ -3,7 +3,7 @@
 #include <QLabel>
 
 #include "app/stations/cut_out/cut_out.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

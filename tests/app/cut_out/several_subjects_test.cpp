@@ -2,7 +2,7 @@
 #include <QLabel>
 #include <QRegularExpression>
 
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

@@ -10,7 +10,7 @@
 #include "app/stations/look_over/look_over.h"
 #include "app/stations/look_over/numbers_beside.h"
 #include "truth/planted.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

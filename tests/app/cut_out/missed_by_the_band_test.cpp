@@ -1,7 +1,7 @@
 #include <cmath>
 
 #include "core/image/picture_file.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

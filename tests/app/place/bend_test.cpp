@@ -1,7 +1,7 @@
 #include <QAbstractButton>
 
 #include "core/render/renderer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 

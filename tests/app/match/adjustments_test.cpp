@@ -8,7 +8,7 @@
 #include "app/widgets/level_lines.h"
 #include "app/widgets/tone_colours.h"
 #include "core/image/transfer.h"
-#include "window.h"
+#include "app/window.h"
 
 using namespace hseam;
 
