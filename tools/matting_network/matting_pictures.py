@@ -18,7 +18,6 @@ sys.path.insert(0, os.path.join(os.path.dirname(os.path.abspath(__file__)), '..'
 from pictures_of_debian import Sources
 
 SIDE = 320
-FOUND = .5   # the share of bands as the program finds them; the others are laid around what is partial
 KINDS = (('cutouts', .34), ('painted', .10), ('things', .06), ('drawings', .12), ('made', .38))
 
 
@@ -118,7 +117,6 @@ class Pictures:
 
     @staticmethod
     def band(rng, a):
-        if rng.random() < FOUND: return found_band(rng, a)
         partial = ((a > .02) & (a < .98)).astype(np.uint8)
         r = 10 if rng.random() < .35 else int(rng.integers(2, 19))
         disk = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * r + 1, 2 * r + 1))
@@ -130,17 +128,6 @@ class Pictures:
         else:
             band = cv2.dilate(partial, disk) > 0
         return np.where(band, 128, np.where(a > .5, 255, 0)).astype(np.uint8)
-
-def found_band(rng, a):
-    """As a band is that was found and not laid: of another width on either side and along the outline; it may miss faint parts."""
-    inside = (a > .5).astype(np.uint8)
-    def width():
-        n = cv2.GaussianBlur(rng.standard_normal(a.shape).astype(np.float32), (0, 0), np.exp(rng.uniform(np.log(12), np.log(60))))
-        return np.exp(rng.uniform(np.log(1.5), np.log(11)) + rng.uniform(0, .7) * n / max(1e-6, n.std()))
-    band = np.where(inside > 0, cv2.distanceTransform(inside, cv2.DIST_L2, 5) < width(), cv2.distanceTransform(1 - inside, cv2.DIST_L2, 5) < width())
-    band |= (a > (faint := np.exp(rng.uniform(np.log(.02), np.log(.25))))) & (a < 1 - faint)
-    return np.where(band, 128, inside * 255).astype(np.uint8)
-
 
 def in_other_light(rng, p, strength=1.0):
     p = np.maximum(p, 0) ** np.exp(rng.normal(0, .25 * strength)) * (1 + rng.normal(0, .08 * strength, 3))
