@@ -84,7 +84,7 @@ class FreshEyesTest : public QObject {
     // Somebody comes back after half an hour.
     w->rest().noteActivity(QDateTime::currentMSecsSinceEpoch());
     w->rest().noteActivity(QDateTime::currentMSecsSinceEpoch() + 30 * 60'000);
-    QVERIFY(mirrored());
+    QTRY_VERIFY(mirrored());
     QTRY_VERIFY_WITH_TIMEOUT(!mirrored(), 6000);
   }
   void theSceneIsSeenSmallAmongItsPictures() {

@@ -218,6 +218,7 @@ void SavedSelections::keep() {
   saved.push_back({name.toStdString(), p->cutout.selection});
   apply(std::move(saved), tr("keep the selection %1").arg(name));
   name_->clear();
+  refresh();  // the list has it now
   list_->setCurrentRow(list_->count() - 1);
 }
 

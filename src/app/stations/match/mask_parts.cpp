@@ -283,6 +283,7 @@ void MaskParts::add(const MaskPart& part, const QString& how) {
     }
   }
   edit([&](MaskNumbers& n) { n.parts.push_back(fresh); }, how, true);
+  refresh();  // the list has it now
   list_->setCurrentIndex(list_->count() - 1);
   refresh();
   emit changed();

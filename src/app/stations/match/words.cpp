@@ -151,6 +151,7 @@ void Words::add() {
   l.content = std::move(set->edit.fill);
   l.mask = std::move(set->edit.mask);
   desk_.apply(scene::AddLayer{std::move(l), {}, -1});
+  refresh();  // they stand in the field now
   words_->setFocus();
   words_->selectAll();
 }
