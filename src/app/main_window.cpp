@@ -208,7 +208,9 @@ void MainWindow::goTo(int i) {
 void MainWindow::refreshSoon(int due) {
   const bool first = due_ == 0;
   due_ |= due;
-  if (first) QMetaObject::invokeMethod(this, [this] { refreshNow(due_); }, Qt::QueuedConnection);
+  if (first)
+    QMetaObject::invokeMethod(
+        this, [this] { refreshNow(due_); }, Qt::QueuedConnection);
 }
 
 void MainWindow::refreshNow(int due) {

@@ -6,9 +6,9 @@
 
 #include "app/stations/hand_over/hand_over.h"
 #include "app/widgets/curve_editor.h"
+#include "app/window.h"
 #include "core/render/renderer.h"
 #include "reference/composite.h"
-#include "app/window.h"
 
 using namespace hseam;
 

@@ -20,11 +20,11 @@
 #include "app/keys/keys.h"
 #include "app/stations/hand_over/hand_over.h"
 #include "app/stations/look_over/look_over.h"
+#include "app/window.h"
 #include "as_anyone.h"
 #include "core/image/transfer.h"
 #include "core/store/open_raster.h"
 #include "inks.h"
-#include "app/window.h"
 
 using namespace hseam;
 

@@ -4,9 +4,9 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 
+#include "app/window.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
-#include "app/window.h"
 
 using namespace hseam;
 

@@ -8,8 +8,8 @@
 #include <QScrollArea>
 #include <QSignalSpy>
 
-#include "core/store/project_file.h"
 #include "app/window.h"
+#include "core/store/project_file.h"
 
 using namespace hseam;
 

@@ -1,8 +1,7 @@
 #pragma once
 
-
-#include "app/widgets/tack_editor.h"
 #include "app/widgets/histogram.h"
+#include "app/widgets/tack_editor.h"
 #include "core/scene/adjustment.h"
 
 namespace hseam::app {

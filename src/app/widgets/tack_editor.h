@@ -4,8 +4,8 @@
 
 namespace hseam::app {
 
-/// A field with tacks, one of them in hand. A press takes one, dragging moves it, a double click or Delete sets it back; Space goes
-/// to the next, the arrows move it, with Shift further. What the tacks stand for is the subclass's.
+/// A field with tacks, one of them in hand. A press takes one, dragging moves it, a double click or Delete sets it back; Space
+/// goes to the next, the arrows move it, with Shift further. What the tacks stand for is the subclass's.
 class TackEditor : public QWidget {
   Q_OBJECT
 

@@ -1,6 +1,5 @@
 #pragma once
 
-
 #include "app/widgets/tack_editor.h"
 #include "core/scene/adjustment.h"
 

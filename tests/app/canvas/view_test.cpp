@@ -4,8 +4,8 @@
 
 #include <set>
 
-#include "core/render/scenes.h"
 #include "core/image/transfer.h"
+#include "core/render/scenes.h"
 
 using namespace hseam;
 using namespace hseam::app;

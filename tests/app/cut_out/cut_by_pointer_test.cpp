@@ -3,8 +3,8 @@
 
 #include <QToolButton>
 
-#include "core/image/picture_file.h"
 #include "app/window.h"
+#include "core/image/picture_file.h"
 
 using namespace hseam;
 

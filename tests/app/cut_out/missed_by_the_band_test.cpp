@@ -1,7 +1,7 @@
 #include <cmath>
 
-#include "core/image/picture_file.h"
 #include "app/window.h"
+#include "core/image/picture_file.h"
 
 using namespace hseam;
 

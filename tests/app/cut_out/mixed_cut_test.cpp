@@ -3,9 +3,9 @@
 
 #include "app/ribbon/seam_ribbon.h"
 #include "app/stations/cut_out/cut_out.h"
+#include "app/window.h"
 #include "core/matte/edge_readings.h"
 #include "truth/rendered_mattes.h"
-#include "app/window.h"
 
 using namespace hseam;
 

@@ -9,8 +9,8 @@
 #include "app/stations/look_over/done_to_it.h"
 #include "app/stations/look_over/look_over.h"
 #include "app/stations/look_over/numbers_beside.h"
-#include "truth/planted.h"
 #include "app/window.h"
+#include "truth/planted.h"
 
 using namespace hseam;
 

@@ -7,8 +7,8 @@
 
 #include "app/document/rest.h"
 #include "app/stations/look_over/look_over.h"
-#include "core/store/project_file.h"
 #include "app/window.h"
+#include "core/store/project_file.h"
 
 using namespace hseam;
 

@@ -7,8 +7,8 @@
 #include "app/widgets/hue_ring.h"
 #include "app/widgets/level_lines.h"
 #include "app/widgets/tone_colours.h"
-#include "core/image/transfer.h"
 #include "app/window.h"
+#include "core/image/transfer.h"
 
 using namespace hseam;
 

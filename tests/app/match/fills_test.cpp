@@ -1,7 +1,7 @@
 #include <QDoubleSpinBox>
 
-#include "core/render/renderer.h"
 #include "app/window.h"
+#include "core/render/renderer.h"
 
 using namespace hseam;
 

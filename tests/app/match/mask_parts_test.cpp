@@ -3,8 +3,8 @@
 #include <QDoubleSpinBox>
 
 #include "app/widgets/tone_patch.h"
-#include "core/render/renderer.h"
 #include "app/window.h"
+#include "core/render/renderer.h"
 
 using namespace hseam;
 

@@ -4,9 +4,9 @@
 
 #include "app/instruments/floor_tool.h"
 #include "app/widgets/light_dial.h"
+#include "app/window.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
-#include "app/window.h"
 
 using namespace hseam;
 

@@ -6,8 +6,8 @@
 #include <QPlainTextEdit>
 
 #include "app/stations/match/looks.h"
-#include "core/render/renderer.h"
 #include "app/window.h"
+#include "core/render/renderer.h"
 
 using namespace hseam;
 
