@@ -79,7 +79,7 @@ class ForeignCutTest : public QObject {
   }
 
  private:
-  static constexpr double kPhotosMean = 0.75, kPhotosLeast = 0.5, kCutOutsMean = 0.65;
+  static constexpr double kPhotosMean = 0.85, kPhotosLeast = 0.65, kCutOutsMean = 0.65;
   std::string folder_;
   QTemporaryDir made_;
   std::vector<std::string> cases_;
