@@ -50,7 +50,7 @@ void MainWindow::buildKeys() {
   });
   connect(leader, &KeyLeader::chosen, this, [this](int i) {
     PageList* pages = stations_[std::size_t(currentStation())]->pages();
-    pages->open(pages->all()[std::size_t(i)]->id());
+    pages->open(pages->all()[std::size_t(i)]);
   });
   connect(leader, &KeyLeader::ended, this, [this] { refreshSoon(kWords); });
 }

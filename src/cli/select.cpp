@@ -140,18 +140,24 @@ void addSelect(Commands& commands) {
   CLI::App* c = commands.add("select", "make a selection of a picture", [o](Run& run) { return choose(run, *o); });
   c->add_option("image", o->image, "the picture")->required();
   CLI::Option_group* how = c->add_option_group("how", "what is chosen; one of these");
-  how->add_flag("--subject", o->subject, "guess the subject");
+  auto* subject = how->add_flag("--subject", o->subject, "guess the subject");
   auto* colour = how->add_option("--colour", o->colour, "x,y: what has the colour of this pixel and hangs together with it")
                      ->delimiter(',')
                      ->expected(2);
   how->add_option("--path", o->path, "what the outlines of this SVG file enclose, in px of the picture");
   how->require_option(1);
-  c->add_option("--box", o->box, "with --subject, x,y,w,h in px: the subject lies inside")->delimiter(',')->expected(4);
+  c->add_option("--box", o->box, "with --subject, x,y,w,h in px: the subject lies inside")
+      ->delimiter(',')
+      ->expected(4)
+      ->needs(subject);
   c->add_option("--at", o->at, "with --subject, x,y: of what is seen, the smallest thing that takes in this pixel")
       ->delimiter(',')
-      ->expected(2);
-  c->add_option("--candidates", o->candidates, "with --subject, write everything that is seen into this folder, 1.png the best");
-  c->add_option("--hints", o->hints, "with --subject, an 8-bit picture: 255 subject, 1 background, 0 nothing said");
+      ->expected(2)
+      ->needs(subject);
+  c->add_option("--candidates", o->candidates, "with --subject, write everything that is seen into this folder, 1.png the best")
+      ->needs(subject);
+  c->add_option("--hints", o->hints, "with --subject, an 8-bit picture: 255 subject, 1 background, 0 nothing said")
+      ->needs(subject);
   c->add_option("--reach", o->reach, "with --colour, CIEDE2000 within which a colour is chosen wholly (10)")
       ->check(CLI::Range(0.0, 100.0))
       ->needs(colour);

@@ -28,7 +28,7 @@ class Page : public QWidget {
   /// Null: the pointer does nothing of its own.
   virtual Instrument* instrument() { return nullptr; }
   /// What the canvas shows otherwise while it is open.
-  virtual void change(View&) const {}
+  virtual void changeView(View&) const {}
   /// Over the picture while it is open.
   virtual void paintOver(QPainter&, const QTransform& /*toWidget*/, const QRect& /*widget*/) {}
   /// The scene has changed, another layer is active, or it was opened: show it in the controls.

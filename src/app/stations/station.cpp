@@ -26,7 +26,7 @@ void Station::addPage(Page* page) {
   connect(page, &Page::openAsked, this, [this, frame] { list_->open(frame); });
 }
 
-Page* Station::openPage() const {
+Page* Station::currentPage() const {
   const PageFrame* open = list_->current();
   const auto at = std::find_if(all_.begin(), all_.end(), [&](const auto& p) { return p.first == open; });
   return open && at != all_.end() ? at->second : nullptr;
@@ -34,21 +34,21 @@ Page* Station::openPage() const {
 
 View Station::view() const {
   View v;
-  if (const Page* page = openPage()) page->change(v);
+  if (const Page* page = currentPage()) page->changeView(v);
   return v;
 }
 
 Instrument* Station::instrument() {
-  Page* page = openPage();
+  Page* page = currentPage();
   return page ? page->instrument() : nullptr;
 }
 
 void Station::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
-  if (Page* page = openPage()) page->paintOver(painter, toWidget, widget);
+  if (Page* page = currentPage()) page->paintOver(painter, toWidget, widget);
 }
 
 void Station::refresh() {
-  const Page* open = openPage();
+  const Page* open = currentPage();
   for (const auto& [frame, page] : all_) {
     if (page->onlyWhileOpen() && page != open) continue;
     page->refresh();

@@ -53,7 +53,7 @@ class Station : public QWidget {
     return page;
   }
   /// Null: all are folded.
-  Page* openPage() const;
+  Page* currentPage() const;
   const scene::PictureContent* activePicture() const;
   QString activeName() const;
   /// A step whose button leads to another station.

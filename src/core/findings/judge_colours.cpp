@@ -52,7 +52,7 @@ void judgeSaturation(const Case& c, const ToneReadings& r) {
     colour.available = false;
     colour.reason = "it is nearly grey";
   }
-  if (!r.marked) colour.held = kOfItself;
+  if (!r.marked) colour.allowance = kOfItself;
   if (r.across.acts) colour = r.across.saturation;
   take(c, "saturation", colour, [&](Verdict& v, double beyond) {
     v.sentence = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";

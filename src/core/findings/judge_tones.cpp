@@ -35,8 +35,8 @@ constexpr End kEnds[] = {
 // happens to hold none.
 Nearer ofItsOwn(Nearer n, const Reading& scene, const End& end) {
   constexpr double kOwn = 2, kInHaze = 4, kLightScene = 82;
-  n.held = scene.spread >= kHazy ? kInHaze : kOwn;
-  if (end.holdsInLightScene && n.reading > 0 && scene.value > kLightScene) n.held = n.reading;
+  n.allowance = scene.spread >= kHazy ? kInHaze : kOwn;
+  if (end.holdsInLightScene && n.reading > 0 && scene.value > kLightScene) n.allowance = n.reading;
   return n;
 }
 
@@ -127,7 +127,7 @@ void judgeMiddle(const Case& c, const ToneReadings& r) {
     constexpr double kOfItsOwn = 22;
     const double low = double(measure::quantile(r.variety.mids, 0.05)), high = double(measure::quantile(r.variety.mids, 0.95)),
                  off = std::max(0.0, r.t.mid.value - high) + std::min(0.0, r.t.mid.value - low);
-    if (std::max(0.0, std::abs(off) - kOfItsOwn) < std::abs(mid.reading)) mid.reading = off, mid.held = kOfItsOwn;
+    if (std::max(0.0, std::abs(off) - kOfItsOwn) < std::abs(mid.reading)) mid.reading = off, mid.allowance = kOfItsOwn;
   } else if (mid.available && !r.marked) {
     mid.available = false;
     mid.reason = kTooFewPlaces;

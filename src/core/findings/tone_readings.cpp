@@ -102,8 +102,8 @@ constexpr std::size_t kManyPixels = 700'000, kWholeScene = 4'000;
 }  // namespace
 
 double Nearer::beyond(bool ratio) const {
-  if (!ratio) return std::copysign(std::max(0.0, std::abs(reading) - held), reading);
-  const double factor = std::max(1.0, held);
+  if (!ratio) return std::copysign(std::max(0.0, std::abs(reading) - allowance), reading);
+  const double factor = std::max(1.0, allowance);
   return reading > 1 ? std::max(1.0, reading / factor) : std::min(1.0, reading * factor);
 }
 

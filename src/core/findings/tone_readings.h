@@ -16,7 +16,7 @@ struct Nearer {
   double spread = 0;
   std::string reason;
   /// Of the reading, what a subject may have of its own: as large as that it is no fault; a factor where it is a ratio.
-  double held = 0;
+  double allowance = 0;
 
   /// What is beyond that.
   double beyond(bool ratio) const;

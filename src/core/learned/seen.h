@@ -17,7 +17,7 @@ struct SeenThing {
 
 struct Seen {
   image::Raster<float> subject;  // how likely each place is the picture's subject, 0..1; the picture's frame in kSubjectSide² px
-  image::Raster<float> person;   // the same for people alone; only right where a person is
+  image::Raster<float> person;   // the same for people alone; 0 where no person was seen, and only right where one is
   std::vector<SeenThing> things;  // the likeliest first, each once
 };
 inline constexpr int kSubjectSide = 160, kPersonSide = 256;

@@ -1,23 +1,30 @@
 #include "core/measure/halo.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <optional>
 
 #include "core/image/lab.h"
+#include "core/image/transfer.h"
 
 namespace hseam::measure {
 namespace {
 
-// Sums of L*a*b* over places that are covered.
-struct MeanLab {
+using Light = std::array<double, 3>;  // linear, 0..1
+
+// Sums of L*a*b* and of light over places that are covered.
+struct MeanColour {
   image::Lab sum{0, 0, 0};
+  Light lights{};
   int n = 0;
   void add(const float* c) {
     const image::Lab lab = image::labFromEncoded({double(c[0]), double(c[1]), double(c[2])});
     sum.l += lab.l, sum.a += lab.a, sum.b += lab.b, ++n;
+    for (std::size_t k = 0; k < 3; ++k) lights[k] += image::linearFromEncoded(double(c[k]));
   }
   image::Lab mean() const { return {sum.l / n, sum.a / n, sum.b / n}; }
+  Light light() const { return {lights[0] / n, lights[1] / n, lights[2] / n}; }
 };
 image::Lab minus(const image::Lab& a, const image::Lab& b) {
   return {a.l - b.l, a.a - b.a, a.b - b.b};
@@ -32,14 +39,15 @@ const float* nearest(const image::Raster<float>& r, float x, float y) {
 // What an edge's colour has beyond what is expected there.
 struct EdgeStep {
   image::Lab by, in;
-  image::Lab across{0, 0, 0};  // from the inside to what lies beyond; of a foreign subject, from deeper inside to the inside
+  image::Lab across{0, 0, 0};  // from the inside to what lies beyond; only where surfaces go on
+  Light inside{}, deeper{};    // 4 to 8 and 8 to 12 px from the edge; only where they do not
   const OutlinePlace* at;
 };
 constexpr float kEdgeFrom = 0.25f, kEdgeTo = 0.9f, kWhole = 0.97f;
 constexpr double kMostUneven = 14, kMostAcross = 24;  // L*a*b*: what lies beside the edge must be alike
 
 std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image::Raster<float>* beyond, const OutlinePlace& p) {
-  MeanLab edge, in, deep, out;
+  MeanColour edge, in, deep, out;
   for (int k = 0; k <= 32; ++k) {
     const float d = 0.5f * float(k) - 12;
     const float* c = nearest(colours, p.x + p.nx * d, p.y + p.ny * d);
@@ -52,7 +60,7 @@ std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image:
     if (deep.n < 5) return std::nullopt;
     const image::Lab trend = minus(in.mean(), deep.mean());
     if (size(trend) > kMostUneven) return std::nullopt;
-    return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), trend, &p};
+    return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), {0, 0, 0}, in.light(), deep.light(), &p};
   }
   for (int k = 0; k <= 8; ++k) {
     const float d = 4 + 0.5f * float(k);
@@ -62,7 +70,7 @@ std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image:
   if (out.n < 5) return std::nullopt;
   const image::Lab across = minus(out.mean(), in.mean());
   if (size(across) > kMostAcross) return std::nullopt;
-  return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), across, &p};
+  return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), across, {}, {}, &p};
 }
 
 template <class Of>
@@ -96,25 +104,37 @@ void takeOutWay(std::vector<EdgeStep>& steps) {
   }
 }
 
-// A round thing's shading steepens towards its limb, with the root of the distance from it: what the inside changes by from 10 to
-// 6 px, nearby along the outline, says what it changes by from there to the edge, at most. Only what comes on top counts.
+// A round thing's light falls towards its limb with the root of the distance from it: what it changes by from 10 to 6 px inside,
+// nearby along the outline, says what it changes by from there to the edge, at most. Only what comes on top counts.
 void takeOutShading(std::vector<EdgeStep>& steps) {
   constexpr int kNearby = 12;
-  const double most = (std::sqrt(6.0) - std::sqrt(0.7)) / (std::sqrt(10.0) - std::sqrt(6.0));
+  constexpr double kDeeper = 10, kInside = 6, kEdge = 0.5;  // px from the limb, of the places that are read
+  const double further = (std::sqrt(kInside) - std::sqrt(kEdge)) / (std::sqrt(kDeeper) - std::sqrt(kInside));
+  const auto labOf = [](const Light& light) {
+    Light encoded;
+    for (std::size_t k = 0; k < 3; ++k) encoded[k] = image::encodedFromLinear(std::clamp(light[k], 0.0, 1.0));
+    return image::labFromEncoded(encoded);
+  };
   for (int i = 0; i < int(steps.size()); ++i) {
     EdgeStep& s = steps[std::size_t(i)];
-    image::Lab trend{0, 0, 0};
+    Light inside{}, deeper{};
     int n = 0;
     for (int k = std::max(0, i - kNearby); k <= std::min(int(steps.size()) - 1, i + kNearby); ++k) {
       const EdgeStep& o = steps[std::size_t(k)];
       if (std::hypot(o.at->x - s.at->x, o.at->y - s.at->y) > 2 * kNearby) continue;  // of another outline
-      trend.l += o.across.l, trend.a += o.across.a, trend.b += o.across.b, ++n;
+      for (std::size_t c = 0; c < 3; ++c) inside[c] += o.inside[c], deeper[c] += o.deeper[c];
+      ++n;
     }
-    trend = {trend.l / n, trend.a / n, trend.b / n};
-    const double square = trend.l * trend.l + trend.a * trend.a + trend.b * trend.b;
+    Light limb;
+    for (std::size_t c = 0; c < 3; ++c) {
+      inside[c] /= n, deeper[c] /= n;
+      limb[c] = inside[c] + further * (inside[c] - deeper[c]);
+    }
+    const image::Lab shading = minus(labOf(limb), labOf(inside));
+    const double square = shading.l * shading.l + shading.a * shading.a + shading.b * shading.b;
     if (square < 1e-6) continue;
-    const double share = std::clamp((s.by.l * trend.l + s.by.a * trend.a + s.by.b * trend.b) / square, 0.0, most);
-    s.by = minus(s.by, {trend.l * share, trend.a * share, trend.b * share});
+    const double share = std::clamp((s.by.l * shading.l + s.by.a * shading.a + s.by.b * shading.b) / square, 0.0, 1.0);
+    s.by = minus(s.by, {shading.l * share, shading.a * share, shading.b * share});
   }
 }
 

@@ -21,7 +21,7 @@ cv::Mat halfOf(const cv::Mat& labels) {
       const std::uint8_t four[] = {a[2 * x], a[2 * x + 1], b[2 * x], b[2 * x + 1]};
       int subject = 0, sure = 0;
       for (const std::uint8_t l : four) subject += l & 1, sure += l == kSurelyBackground || l == kSurelySubject;
-      const bool is = subject * 2 >= 4 - (four[0] & 1);
+      const bool is = subject >= 2;
       const bool all = sure == 4 && (subject == 0 || subject == 4);
       half.ptr<std::uint8_t>(y)[x] =
           std::uint8_t(all ? (is ? kSurelySubject : kSurelyBackground) : (is ? kLikelySubject : kLikelyBackground));
@@ -51,8 +51,8 @@ void settle(const cv::Mat& half, cv::Mat& labels) {
 base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, const base::Progress& progress) {
   static_assert(int(kSurelyBackground) == cv::GC_BGD && int(kSurelySubject) == cv::GC_FGD &&
                 int(kLikelyBackground) == cv::GC_PR_BGD && int(kLikelySubject) == cv::GC_PR_FGD);
-  if (!hasBoth(labels))
-    return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
+  const base::Error nothing{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
+  if (!hasBoth(labels)) return nothing;
   const cv::Mat given = labels.clone();
   try {
     // The mixtures begin with a random choice: the same picture is to give the same cut.
@@ -68,8 +68,7 @@ base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, 
         if (progress.cancelled()) return base::cancelledError();
       }
       settle(half, labels);
-      if (!hasBoth(labels))
-        return base::Error{base::Code::invalid, "", "no subject stands out; draw a box round it or paint a hint on it"};
+      if (!hasBoth(labels)) return nothing;
     }
     cv::grabCut(rgb, labels, cv::Rect(), backgroundModel, subjectModel, 1, twoSizes ? cv::GC_EVAL : cv::GC_INIT_WITH_MASK);
     progress.report(1);

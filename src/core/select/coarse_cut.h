@@ -10,9 +10,9 @@ namespace hseam::select {
 /// What a pixel is before the cut, and after it (then never one of the first two for a pixel that was likely).
 enum CutLabel : std::uint8_t { kSurelyBackground = 0, kSurelySubject = 1, kLikelyBackground = 2, kLikelySubject = 3 };
 
-/// Min-cut on colour mixtures that are learnt anew each round (Rother, Kolmogorov, Blake 2004, from OpenCV). rgb: CV_8UC3;
-/// labels: CV_8U of its size. Gives CV_8U, 255 or 0. Errors: invalid (one side is
-/// nowhere, or cannot be told from the other), cancelled.
+/// Min-cut on colour mixtures that are learnt anew each round (Rother, Kolmogorov, Blake 2004, from OpenCV): all rounds but the
+/// last at half the size, the last at full size within 5 px of the outline found there. rgb: CV_8UC3, encoded sRGB; labels: CV_8U
+/// of its size. Gives CV_8U, 255 or 0. Errors: invalid (one side is nowhere, or cannot be told from the other), cancelled.
 base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, const base::Progress& progress);
 
 /// Islands far smaller than the largest piece go, unless one of their pixels is surely subject by `labels`.

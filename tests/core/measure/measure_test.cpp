@@ -205,6 +205,28 @@ class MeasureTest : public QObject {
     }
   }
   // On rough texture that goes on beyond the cut, a rim that is so much lighter is read as that; without one, none.
+  // A ball under a light from the viewer darkens towards its limb: that is no halo. What a light background left on it is, and is
+  // found although the dark limb hides some of it.
+  void shadingTowardsTheLimbIsNoHalo() {
+    const auto ball = [](double rim) {
+      constexpr double kRadius = 110;
+      Raster r = made(300, 300, [&](double x, double y, int) {
+        const double far = std::min(1.0, std::hypot(x - 150, y - 150) / kRadius);
+        const double light = 0.08 + 0.35 * std::sqrt(1 - far * far);
+        const double edge = std::clamp((std::hypot(x - 150, y - 150) - kRadius + 2.5) / 2, 0.0, 1.0);
+        return image::encodedFromLinear(light) * (1 - rim * edge) + 0.97 * rim * edge;
+      });
+      for (int y = 0; y < 300; ++y) {
+        for (int x = 0; x < 300; ++x)
+          r.at(x, y)[3] = float(std::clamp((kRadius - std::hypot(x + 0.5 - 150, y + 0.5 - 150)) / 2 + 0.5, 0.0, 1.0));
+      }
+      return haloOf(r, outlineOf(r));
+    };
+    const Halo clean = ball(0), spoilt = ball(0.3);
+    QVERIFY(clean.size.available && spoilt.size.available);
+    QVERIFY2(clean.size.value < 2.6, qPrintable(QString::number(clean.size.value)));
+    QVERIFY2(spoilt.size.value > 4.5 && spoilt.l > 4.5, qPrintable(QStringLiteral("%1 %2").arg(spoilt.size.value).arg(spoilt.l)));
+  }
   void halosAreReadAcrossASeamThatGoesOn() {
     std::mt19937 random(5);
     std::normal_distribution<double> noise(0, 0.02);

@@ -26,11 +26,10 @@ CutOut::CutOut(Desk& desk) : Station(desk) {
 }
 
 View CutOut::view() const {
-  View v;
-  if (!activePicture()) return v;
+  if (!activePicture()) return {};
+  View v = Station::view();
   v.onlyLayer = desk_.document().active();
-  ground_->change(v);
-  if (const Page* open = openPage()) open->change(v);
+  ground_->changeView(v);  // whatever page is open
   return v;
 }
 
@@ -39,11 +38,11 @@ Instrument* CutOut::instrument() {
 }
 
 Brush* CutOut::maskBrush() {
-  return openPage() == paint_ ? &paint_->brush() : nullptr;
+  return currentPage() == paint_ ? &paint_->brush() : nullptr;
 }
 
 bool CutOut::stepDoubt(int by) {
-  return (openPage() == guess_ && guess_->stepDoubt(by)) || (openPage() == band_ && band_->stepMissed(by));
+  return (currentPage() == guess_ && guess_->stepDoubt(by)) || (currentPage() == band_ && band_->stepMissed(by));
 }
 
 void CutOut::refresh() {
@@ -71,7 +70,7 @@ NextStep CutOut::nextStep() const {
     return {tr("Solve the edge"), tr("Solving finds every strand in the band. Paint it first where you know better."),
             tr("Solve"), [self] { self->solve_->solve(); }};
   }
-  if (openPage() == paint_) {
+  if (currentPage() == paint_) {
     return onTo(
         kPlace, tr("Check the edge of %1").arg(who),
         tr("Look along it at 1:1 on this ground; reveal and hide where something is missing or too much. Then set it in place."),

@@ -30,7 +30,7 @@ class CutOut : public Station {
   ShapeEdge& shapeEdge() { return *shape_; }
   /// The next place that the guess is unsure of, or that the found band misses. False: there is none, or another page is open.
   bool stepDoubt(int by);
-  bool marksStretches() const { return openPage() == shape_; }
+  bool marksStretches() const { return currentPage() == shape_; }
   /// The brush that paints the mask, while its page is open.
   Brush* maskBrush();
 

@@ -20,7 +20,7 @@ class DrawPath : public Page {
  public:
   DrawPath(Desk& desk, std::function<View()> view);
   Instrument* instrument() override { return &tool_; }
-  void change(View& v) const override { v.uncut = true; }
+  void changeView(View& v) const override { v.uncut = true; }
   void refresh() override;
   /// "12 points", what the page's line says.
   QString words() const override;

@@ -35,7 +35,7 @@ QString GroundPage::words() const {
   return choice_->currentText().section(QLatin1Char(':'), 0, 0);
 }
 
-void GroundPage::change(View& view) const {
+void GroundPage::changeView(View& view) const {
   view.ground = chosen_;
   view.ghostOfSource = ghost_->isChecked();
 }

@@ -14,7 +14,7 @@ class GroundPage : public Page {
  public:
   explicit GroundPage(Desk& desk);
   QString words() const override;
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   void refresh() override;
   /// The automatic ground follows the solved edge, not every stroke of the brush.
   void findAnew();

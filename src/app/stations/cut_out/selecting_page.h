@@ -11,7 +11,7 @@ class SelectingPage : public Page {
 
  public:
   using Page::Page;
-  void change(View& view) const override { view.uncut = true; }
+  void changeView(View& view) const override { view.uncut = true; }
   void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override {
     if (const auto* p = shownPicture())
       selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);

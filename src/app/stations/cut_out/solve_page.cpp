@@ -38,7 +38,7 @@ QString SolvePage::words() const {
   return took_ > 0 ? tr("%1 s").arg(took_, 0, 'f', 1) : tr("solved");
 }
 
-void SolvePage::change(View& view) const {
+void SolvePage::changeView(View& view) const {
   view.original = original_->isChecked();
 }
 

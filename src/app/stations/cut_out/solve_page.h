@@ -13,7 +13,7 @@ class SolvePage : public Page {
  public:
   explicit SolvePage(Desk& desk);
   QString words() const override;
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   void refresh() override;
   void solve();
 

@@ -133,7 +133,7 @@ std::optional<scene::Scene> FreshEyes::behindCurtain() const {
   return s ? std::optional(*s) : std::nullopt;
 }
 
-void FreshEyes::change(View& view) const {
+void FreshEyes::changeView(View& view) const {
   view.against = difference_->isChecked() ? chosenScene() : nullptr;
 }
 

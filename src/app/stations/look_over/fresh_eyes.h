@@ -22,7 +22,7 @@ class FreshEyes : public Page {
   /// The scene at the end of the chosen visit, if it is to be left of the curtain.
   std::optional<scene::Scene> behindCurtain() const;
   /// The difference to it, if that is to be seen.
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   /// A sentence about what was done since the visit before this one; empty if there was none.
   QString sinceLastVisit() const;
 

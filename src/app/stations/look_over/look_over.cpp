@@ -47,8 +47,8 @@ void LookOver::refresh() {
 
 View LookOver::view() const {
   View v;
-  eyes_->change(v);
-  fresh_->change(v);
+  eyes_->changeView(v);
+  fresh_->changeView(v);
   return v;
 }
 

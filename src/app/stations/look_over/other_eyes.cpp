@@ -42,7 +42,7 @@ OtherEyes::OtherEyes(Desk& desk)
   c->addWidget(small_);
 }
 
-void OtherEyes::change(View& view) const {
+void OtherEyes::changeView(View& view) const {
   view.eyes = Eyes(eyes_->checkedId());
 }
 

@@ -14,7 +14,7 @@ class OtherEyes : public Page {
 
  public:
   explicit OtherEyes(Desk& desk);
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   void refresh() override { small_->refresh(); }
   bool mirrored() const;
   bool curtain() const;

@@ -87,9 +87,7 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
   connect(pressure_, &QComboBox::currentIndexChanged, this, [this](int i) {
     brush_.pressure = i == 0 ? paint::Pressure::size : (i == 1 ? paint::Pressure::strength : paint::Pressure::none);
   });
-  auto* pressureName = quietLabel(tr("pressure"));
-  pressureName->setFixedWidth(74);
-  column->addWidget(rowOf({pressureName, pressure_}));
+  column->addWidget(namedRow(tr("pressure"), pressure_));
   column->addWidget(rowOf({
       button(tr("Fill it"), tr("Fill the mask: everything of the layer shows"),
              [this] { setMask(paint::filled(mask(), 255), tr("all shown")); }),
@@ -223,7 +221,7 @@ Instrument* PaintMask::instrument() {
   return extending_ ? static_cast<Instrument*>(&arrow_) : &brush_;
 }
 
-void PaintMask::change(View& view) const {
+void PaintMask::changeView(View& view) const {
   if (!maskAlone() || !activePicture()) return;
   view.onlyLayer = desk_.document().active();
   view.maskAlone = true;

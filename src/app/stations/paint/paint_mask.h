@@ -21,7 +21,7 @@ class PaintMask : public Page {
   Brush& brush() { return brush_; }
   /// What is in hand: the brush, or the arrow that extends hair.
   Instrument* instrument() override;
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   bool maskAlone() const;
   void refresh() override;
   QString words() const override;

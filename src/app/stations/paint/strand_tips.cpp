@@ -41,9 +41,7 @@ StrandTips::StrandTips(Desk& desk, QWidget* parent)
       tr("Round, or strands that are stamped along the stroke, no two alike. An own tip is any grey picture, or what "
          "is selected of this cut"));
   connect(kind_, &QComboBox::activated, this, &StrandTips::choose);
-  auto* name = quietLabel(tr("tip"));
-  name->setFixedWidth(74);
-  column->addWidget(rowOf({name, kind_}));
+  column->addWidget(namedRow(tr("tip"), kind_));
   auto* fields = new QVBoxLayout(more_);
   fields->setContentsMargins(0, 0, 0, 0);
   fields->setSpacing(6);
@@ -53,9 +51,7 @@ StrandTips::StrandTips(Desk& desk, QWidget* parent)
       tr("Out of the stroke: draw along the edge, strands stand on the side where less shows (hiding: where more does). As the "
          "hair lies: the "
          "picture is asked at every stamp"));
-  auto* liesName = quietLabel(tr("strands lie"));
-  liesName->setFixedWidth(74);
-  fields->addWidget(rowOf({liesName, lies_}));
+  fields->addWidget(namedRow(tr("strands lie"), lies_));
   length_ = new ValueField(tr("length"), {6, 1000, 110, 0, tr("px"), false}, tr("Of the strands (Alt + wheel)"));
   strength_ = new ValueField(tr("strength"), {1, 100, 80, 0, tr("%"), true},
                              tr("The most one stamp covers; strokes over strokes become dense"));

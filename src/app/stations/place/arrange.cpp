@@ -53,7 +53,7 @@ void Arrange::take(const base::Result<scene::Edit>& edit) {
   if (desk_.apply(*edit) && marked_ == desk_.document().active()) tool_.clear();
 }
 
-void Arrange::change(View& view) const {
+void Arrange::changeView(View& view) const {
   if (differences_->isChecked()) view.differenceOf = desk_.document().active();
 }
 

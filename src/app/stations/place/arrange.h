@@ -19,7 +19,7 @@ class Arrange : public Page {
   void refresh() override;
   QString words() const override;
   Instrument* instrument() override { return activePicture() ? &tool_ : nullptr; }
-  void change(View& view) const override;
+  void changeView(View& view) const override;
   /// True: the active layer is to be shown as its difference from what lies below.
 
  private:

@@ -23,7 +23,7 @@ Place::Place(Desk& desk) : Station(desk) {
 
 // A picture can be moved while none of the pages that work on the picture is open.
 Instrument* Place::instrument() {
-  Page* open = Station::openPage();
+  Page* open = currentPage();
   return !open || open == guides_ ? set_->instrument() : open->instrument();
 }
 

@@ -8,7 +8,7 @@ namespace hseam::image::door {
 
 // OpenEXR File Layout: magic number, version and flags; then for each part attributes of name, type, size and value, ended by
 // an empty name. A file of many parts ends its headers with an empty one.
-bool hasTornHeader(const std::string& path) {
+bool hasMalformedHeader(const std::string& path) {
   std::error_code problem;
   const auto whole = std::int64_t(std::filesystem::file_size(path, problem));
   std::ifstream file(path, std::ios::binary);

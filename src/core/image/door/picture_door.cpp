@@ -136,9 +136,9 @@ class FileDoor final : public Door {
 
   base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) override {
     if (kind == "webp") return openWebp(path);
-    if (hasTornProfile(path, kind))
+    if (hasMalformedProfile(path, kind))
       return base::Error{base::Code::corrupt, path, "its colour profile is malformed; save the picture anew without it"};
-    if (kind == "openexr" && hasTornHeader(path))
+    if (kind == "openexr" && hasMalformedHeader(path))
       return base::Error{base::Code::corrupt, path, "the picture's header is damaged: it promises more than the file holds"};
     // libtiff takes the -1 of a failed read for a count and clears memory before its buffer; this file counts what it got. It
     // stands before the input, which must not outlive it.

@@ -84,7 +84,7 @@ bool isMalformed(const Bytes& profile) {
   return false;
 }
 
-bool tornInTiff(File& file) {
+bool malformedInTiff(File& file) {
   const auto head = file.at(0, 16);
   if (!head) return false;
   const bool big = (*head)[0] == 'M', wide = bigEndian(head->data() + 2, 2, big) == 43;  // wide: places of 8 bytes (BigTIFF)
@@ -157,7 +157,7 @@ class JpegProfile {
   jpeg_decompress_struct info_{};
 };
 
-bool tornInPng(File& file) {
+bool malformedInPng(File& file) {
   for (std::uint64_t at = 8;;) {
     const auto chunk = file.at(at, 8);
     if (!chunk || isText(chunk->data() + 4, "IDAT") || isText(chunk->data() + 4, "IEND")) return false;
@@ -182,10 +182,10 @@ bool tornInPng(File& file) {
 
 }  // namespace
 
-bool hasTornProfile(const std::string& path, const std::string& kind) {
+bool hasMalformedProfile(const std::string& path, const std::string& kind) {
   File file(path);
-  if (kind == "tiff" || kind == "raw") return tornInTiff(file);
-  if (kind == "png") return tornInPng(file);
+  if (kind == "tiff" || kind == "raw") return malformedInTiff(file);
+  if (kind == "png") return malformedInPng(file);
   if (kind != "jpeg") return false;
   const Bytes profile = JpegProfile(path).read();
   return !profile.empty() && isMalformed(profile);
