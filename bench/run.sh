@@ -18,6 +18,8 @@ if [ -n "${HSEAM_PHOTOS:-}" ]; then
     "$bin/judge_bench" "$HSEAM_PHOTOS"
     echo "== made to belong: photographs of others, graded in part"
     "$bin/belong_bench" "$HSEAM_PHOTOS"
+    echo "== frames of one place, and holes: on photographs of others"
+    python3 bench/frames.py "$HSEAM_PHOTOS" "$bin/hseam"
 else
     echo "== cut: on pictures that others made: skipped, HSEAM_PHOTOS is not set"
 fi

@@ -124,7 +124,7 @@ class Bench {
   }
 
   bool open(const QString& project) {
-    window_.desk().openProject(project);
+    window_.workspace().openProject(project);
     return settle();
   }
   app::MainWindow& window() { return window_; }
@@ -136,7 +136,7 @@ class Bench {
       QApplication::processEvents(QEventLoop::AllEvents, 5);
       QThread::usleep(200);
       if (wait.elapsed() > 120'000) return false;
-    } while (window_.desk().jobs().running() || !window_.canvas().settled());
+    } while (window_.desk().jobs.running() || !window_.canvas().settled());
     return true;
   }
 
@@ -228,9 +228,9 @@ class Bench {
     application_.longest = 0;
     mouse(QEvent::MouseButtonRelease, middle);
     settle();
-    window_.desk().document().undo();
+    window_.desk().session.undo();
     settle();
-    window_.desk().document().flush();
+    window_.workspace().document().flush();
   }
 
  private:
@@ -285,7 +285,7 @@ int main(int argc, char** argv) {
   if (!bench.open(project)) return 1;
   std::printf("24 megapixels x %d layers opened and shown at fit: %.2f s\n", layers, double(clock.elapsed()) / 1000);
   std::printf("%-44s %8s %8s %12s\n", "from the event to the paint that shows it", "median", "p99", "longest block, ms");
-  bench.window().desk().document().setActive({kPainted});
+  bench.window().desk().session.setActive({kPainted});
   bench.window().goTo(app::kMatch);
   const auto open = [&bench](const QString& page) { bench.window().station(app::kMatch).openPage(page); };
   open(QStringLiteral("paint"));
@@ -299,29 +299,29 @@ int main(int argc, char** argv) {
     }
   }
   bench.window().canvas().zoomToFit();
-  bench.window().desk().document().setActive({kCurve});
+  bench.window().desk().session.setActive({kCurve});
   open(QStringLiteral("adjust"));
   bench.settle();
   bench.measure("dragging a curve, fit", 60, [&](int i) {
-    bench.window().desk().document().draft(
+    bench.window().desk().session.draft(
         scene::SetAdjustment{{kCurve}, scene::Curves{{{0, 0.02}, {0.5, 0.4 + 0.003 * i}, {1, 0.97}}, {}, {}, {}}});
   });
-  bench.window().desk().document().setActive({kPainted});
+  bench.window().desk().session.setActive({kPainted});
   bench.settle();
   bench.measure("dragging an opacity, fit", 60, [&](int i) {
-    bench.window().desk().document().draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
+    bench.window().desk().session.draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
   });
-  const base::Size size = scene::findLayer(bench.window().desk().scene(), {kPainted})->picture()->source.size();
+  const base::Size size = scene::findLayer(bench.window().desk().session.scene(), {kPainted})->picture()->source.size();
   bench.measure("dragging a corner of a bend, fit", 60, [&](int i) {
     auto bend = std::make_shared<scene::Warp>();
     bend->corners = {
         {2.0 * i, 1.0 * i}, {double(size.width), 0}, {double(size.width), double(size.height)}, {0, double(size.height)}};
-    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+    bench.window().desk().session.draft(scene::SetWarp{{kPainted}, std::move(bend)});
   });
   bench.measure("dragging a crossing of a grid, fit", 60, [&](int i) {
     auto bend = std::make_shared<scene::Warp>(scene::withGrid({}, size, 4, 4));
     bend->grid[7].x += 3.0 * i, bend->grid[7].y += 2.0 * i;
-    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+    bench.window().desk().session.draft(scene::SetWarp{{kPainted}, std::move(bend)});
   });
   bench.measure("dragging one of eight tacks, fit", 60, [&](int i) {
     auto bend = std::make_shared<scene::Warp>();
@@ -329,29 +329,29 @@ int main(int argc, char** argv) {
       const base::Point at{size.width * (0.2 + 0.2 * (k % 4)), size.height * (k < 4 ? 0.3 : 0.7)};
       bend->tacks.push_back({at, {at.x + (k == 5 ? 3.0 * i : 0), at.y + (k == 5 ? 2.0 * i : 0)}});
     }
-    bench.window().desk().document().draft(scene::SetWarp{{kPainted}, std::move(bend)});
+    bench.window().desk().session.draft(scene::SetWarp{{kPainted}, std::move(bend)});
   });
-  bench.window().desk().document().draft(std::nullopt);
+  bench.window().desk().session.draft(std::nullopt);
   bench.settle();
-  bench.window().desk().apply(scene::SetOpacity{{kPainted}, 0.5});
+  bench.window().desk().session.apply(scene::SetOpacity{{kPainted}, 0.5});
   bench.settle();
   bench.measure("undo and redo, fit", 20,
-                [&](int i) { i % 2 ? bench.window().desk().document().redo() : bench.window().desk().document().undo(); });
+                [&](int i) { i % 2 ? bench.window().desk().session.redo() : bench.window().desk().session.undo(); });
   const auto count = [&](const char* what, const auto& act) {
     const int before = bench.window().refreshes();
     act();
     bench.settle();
     std::printf("the open station is refreshed %d times by %s\n", bench.window().refreshes() - before, what);
   };
-  count("an undo", [&] { bench.window().desk().document().undo(); });
-  count("a redo", [&] { bench.window().desk().document().redo(); });
+  count("an undo", [&] { bench.window().desk().session.undo(); });
+  count("a redo", [&] { bench.window().desk().session.redo(); });
   count("thirty drafts in one turn of the event loop", [&] {
-    for (int i = 0; i < 30; ++i) bench.window().desk().document().draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
+    for (int i = 0; i < 30; ++i) bench.window().desk().session.draft(scene::SetOpacity{{kPainted}, 0.3 + 0.01 * i});
   });
-  bench.window().desk().document().draft(std::nullopt);
+  bench.window().desk().session.draft(std::nullopt);
   bench.settle();
   count("a hundred ticks of a job's progress", [&] {
-    bench.window().desk().jobs().start<bool>(
+    bench.window().desk().jobs.start<bool>(
         QStringLiteral("count"),
         [](base::Executor&, const base::Progress& progress) -> base::Result<bool> {
           for (int i = 0; i < 100; ++i) {

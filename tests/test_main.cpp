@@ -27,6 +27,10 @@ int main(int argc, char** argv) {
   const auto& all = hseam::test::registry();
   const auto named = [&](const hseam::test::TestClass& t) { return arguments.value(1) == QLatin1String(t.name); };
   const bool one = std::any_of(all.begin(), all.end(), named);
+  if (!one && arguments.size() > 1 && !arguments[1].startsWith(QLatin1Char('-'))) {
+    qCritical("there is no test class %s", qPrintable(arguments[1]));
+    return 2;
+  }
   int failed = 0;
   for (const auto& test : all) {
     if (one && !named(test)) continue;

@@ -12,7 +12,7 @@
 namespace hseam::app {
 
 BenchHead::BenchHead(Desk& desk, QWidget* parent)
-    : QFrame(parent), desk_(desk), what_(new QLabel), why_(quietLabel({})), progress_(new QProgressBar) {
+    : QFrame(parent), desk_(desk), what_(new QLabel), why_(quietLabel({})), progress_(new QProgressBar), waiting_(new QWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 10, 14, 12);
   column->setSpacing(5);
@@ -24,7 +24,9 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent)
     if (step_.act) step_.act();
   });
   act_->setProperty("main", true);
-  cancel_ = button(tr("Stop"), tr("Stop this work; nothing is changed by it"), [this] { desk_.jobs().cancel(); });
+  cancel_ = button(tr("Stop"), tr("Stop this work; nothing is changed by it"), [this] {
+    if (const auto entries = desk_.jobs.entries(); !entries.empty()) desk_.jobs.stop(entries.front().id);
+  });
   cancel_->setIcon(theme::sign("stop"));
   progress_->setRange(0, 1000);
   progress_->setTextVisible(false);
@@ -33,7 +35,11 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent)
   auto* row = rowOf({act_, cancel_});
   static_cast<QHBoxLayout*>(row->layout())->addStretch(1);
   column->addWidget(row);
-  connect(&desk_.jobs(), &Jobs::changed, this, [this] { showJob(); });
+  auto* lines = new QVBoxLayout(waiting_);
+  lines->setContentsMargins(0, 0, 0, 0);
+  lines->setSpacing(2);
+  column->addWidget(waiting_);
+  connect(&desk_.jobs, &Lane::changed, this, [this] { showJob(); });
   showJob();
 }
 
@@ -47,20 +53,42 @@ void BenchHead::setStep(const NextStep& step) {
 }
 
 void BenchHead::showJob() {
-  const Jobs& jobs = desk_.jobs();
-  const bool running = jobs.running();
+  const std::vector<Lane::Entry> entries = desk_.jobs.entries();
+  const bool running = !entries.empty();
   progress_->setVisible(running);
   cancel_->setVisible(running);
   act_->setVisible(!running && !step_.button.isEmpty());
-  what_->setText(running ? jobs.name() : step_.what);
+  what_->setText(running ? entries.front().name : step_.what);
   act_->setText(step_.button);
+  listWaiting(entries);
   if (!running) {
     why_->setText(step_.why);
     return;
   }
-  progress_->setValue(int(jobs.share() * 1000));
-  const double left = jobs.secondsLeft();
+  progress_->setValue(int(entries.front().share * 1000));
+  const double left = entries.front().secondsLeft;
   why_->setText(left > 0.5 ? tr("about %1 s left").arg(int(left + 0.5)) : tr("working…"));
+}
+
+void BenchHead::listWaiting(const std::vector<Lane::Entry>& entries) {
+  std::vector<quint64> ids;
+  for (const Lane::Entry& e : entries) {
+    if (!e.runs) ids.push_back(e.id);
+  }
+  waiting_->setVisible(!ids.empty());
+  if (ids == waitingIds_) return;
+  waitingIds_ = ids;
+  emptyLayout(*waiting_->layout());
+  for (const Lane::Entry& e : entries) {
+    if (e.runs) continue;
+    auto* stop = button(tr("Stop"), tr("Take %1 off the list; nothing is changed by it").arg(e.name), [this, id = e.id] {
+      QMetaObject::invokeMethod(
+          this, [this, id] { desk_.jobs.stop(id); }, Qt::QueuedConnection);
+    });
+    stop->setAccessibleName(tr("Stop %1").arg(e.name));
+    auto* row = rowOf({quietLabel(tr("then: %1").arg(e.name)), stop});
+    waiting_->layout()->addWidget(row);
+  }
 }
 
 }  // namespace hseam::app

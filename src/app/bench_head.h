@@ -22,11 +22,14 @@ class BenchHead : public QFrame {
 
  private:
   void showJob();
+  void listWaiting(const std::vector<Lane::Entry>& entries);
   Desk& desk_;
   NextStep step_;
   QLabel *what_, *why_;
   QPushButton *act_, *cancel_;
   QProgressBar* progress_;
+  QWidget* waiting_;                 // a line for each piece of work that waits
+  std::vector<quint64> waitingIds_;  // what the lines stand for
 };
 
 }  // namespace hseam::app

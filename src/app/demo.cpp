@@ -39,7 +39,7 @@ void settle(MainWindow& window, int atMostMs = 60000) {
     QApplication::processEvents(QEventLoop::AllEvents, 20);
     QApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
     QThread::msleep(2);
-  } while ((window.desk().jobs().running() || !window.canvas().settled() || !window.desk().aside().idle() || reading(window)) &&
+  } while ((window.desk().jobs.running() || !window.canvas().settled() || window.desk().aside.running() || reading(window)) &&
            clock.elapsed() < atMostMs);
   QApplication::processEvents();
 }
@@ -94,8 +94,8 @@ bool drawShots(MainWindow& window, const QString& folder) {
     window.goTo(station);
     window.station(station).openPage(QLatin1String(page));
   };
-  Document& document = window.desk().document();
-  document.setActive(layerNamed(document.scene(), "lamplighter"));
+  Session& session = window.desk().session;
+  session.setActive(layerNamed(session.scene(), "lamplighter"));
   open(kGather, "add");
   shot("gather");
   auto* cut = qobject_cast<CutOut*>(&window.station(1));
@@ -116,9 +116,9 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("cut-out-outline");
   cut->instrument()->cancel();
   open(kCutOut, "kept");
-  document.apply(scene::SetSavedSelections{document.active(),
-                                           {{"whole figure", document.activeLayer()->picture()->cutout.selection}},
-                                           "keep the selection whole figure"});
+  session.apply(scene::SetSavedSelections{session.active(),
+                                          {{"whole figure", session.activeLayer()->picture()->cutout.selection}},
+                                          "keep the selection whole figure"});
   shot("cut-out-kept");
   open(kCutOut, "path");
   cut->fitPath();
@@ -147,25 +147,42 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("cut-out-strands");
   tip->setCurrentIndex(0);
   emit tip->activated(0);
-  document.undo();
+  session.undo();
+  // One of the pier's lamps goes.
+  const scene::LayerId pier = layerNamed(session.scene(), "pier at dusk");
+  session.setActive(pier);
+  const base::Size ground = session.activeLayer()->picture()->source.size();
+  const auto at = [&](double u, double v) { return base::Point{u * ground.width, v * ground.height}; };
+  open(kCutOut, "outline");
+  shape->setCurrentIndex(2);
+  cut->instrument()->press({{at(0.63, 0.08).x, at(0.63, 0.08).y}, Qt::LeftButton, {}, 1});
+  cut->instrument()->move({{at(0.72, 0.61).x, at(0.72, 0.61).y}, Qt::LeftButton, {}, 1});
+  cut->instrument()->release({{at(0.72, 0.61).x, at(0.72, 0.61).y}, Qt::LeftButton, {}, 1});
+  settle(window);
+  open(kCutOut, "take-out");
+  cut->findChild<QPushButton*>(QStringLiteral("fill"))->click();
+  shot("cut-out-take-out");
+  session.undo();
+  session.undo();
+  session.setActive(layerNamed(session.scene(), "lamplighter"));
   open(kPlace, "set-in-place");
   shot("place");
   open(kPlace, "canvas");
   shot("canvas");
-  document.apply(scene::SetGuides{{{true, 400}, {false, 0, base::Point{1500, 900}}}});
+  session.apply(scene::SetGuides{{{true, 400}, {false, 0, base::Point{1500, 900}}}});
   open(kPlace, "guides");
   shot("place-guides");
-  document.undo();
+  session.undo();
   window.firstSteps().begin();
   open(kMatch, "add-adjustment");
   shot("first-steps");
   window.firstSteps().hide();
-  window.desk().document().setActive(layerNamed(window.desk().scene(), "evening over everything"));
+  window.desk().session.setActive(layerNamed(window.desk().session.scene(), "evening over everything"));
   open(kMatch, "adjust");
   shot("match");
   // The horizon of the picture's own camera, then a cast and a contact shadow for the fox.
-  document.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
-  document.setActive(layerNamed(document.scene(), "fox"));
+  session.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
+  session.setActive(layerNamed(session.scene(), "fox"));
   open(kMatch, "lights");
   auto* lights = window.station(3).findChild<Lights*>();
   const auto press = [&](const char* name) {
@@ -177,7 +194,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   press("Contact");
   press("Cast a shadow");
   shot("match-shadow");
-  document.setActive(layerNamed(document.scene(), "fox"));
+  session.setActive(layerNamed(session.scene(), "fox"));
   open(kPlace, "floor");
   shot("place-floor");
   // A corner of the fox's picture pulled out, as onto a slanting board.
@@ -188,28 +205,28 @@ bool drawShots(MainWindow& window, const QString& folder) {
   bend->move({QPointF(2460, 1090), Qt::LeftButton, {}, 1});
   bend->release({QPointF(2480, 1060), Qt::LeftButton, {}, 1});
   shot("place-bend");
-  document.setActive(layerNamed(document.scene(), "pier at dusk"));
+  session.setActive(layerNamed(session.scene(), "pier at dusk"));
   window.goTo(3);
   window.station(kMatch).findChild<AddAdjustment*>()->add(scene::with(scene::parametric("defocus"), "radius", 24), true);
   shot("match-focus");
-  document.setActive(layerNamed(document.scene(), "pier at dusk"));
+  session.setActive(layerNamed(session.scene(), "pier at dusk"));
   open(kMatch, "fills");
   shot("match-fills");
-  while (document.history().step(document.history().current()).label != "horizon and camera") document.undo();
-  document.undo();
-  document.setActive(layerNamed(document.scene(), "lamplighter"));
+  while (session.history().step(session.history().current()).label != "horizon and camera") session.undo();
+  session.undo();
+  session.setActive(layerNamed(session.scene(), "lamplighter"));
   open(kLookOver, "findings");
   settle(window);
   qobject_cast<LookOver*>(&window.station(4))->findings().step(1);
   shot("look-over");
   // The question answered, and the figure made to belong.
-  const int asFound = document.history().current();
-  document.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
+  const int asFound = session.history().current();
+  session.apply(scene::SetFloor{scene::Floor{896, 0, 1.62, 46}});
   for (QAbstractButton* b : window.station(4).findChildren<QAbstractButton*>()) {
     if (b->text() == QObject::tr("Make it belong")) b->click();
   }
   shot("look-over-belonged");
-  while (document.history().current() > asFound) document.undo();
+  while (session.history().current() > asFound) session.undo();
   open(kLookOver, "eyes");
   for (QRadioButton* b : window.station(4).findChildren<QRadioButton*>()) {
     if (b->text() == QObject::tr("its focus")) b->click();

@@ -66,7 +66,7 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
   row->addWidget(lead_);
   row->addWidget(next_);
   row->addWidget(button(tr("Put away"), tr("Close these steps; \"First steps\" below brings them back"), [this] { end(); }));
-  connect(&desk_, &Desk::historyChanged, this, [this] { look(); });
+  connect(&desk_.session, &Session::historyChanged, this, [this] { look(); });
   hide();
 }
 
@@ -76,7 +76,7 @@ bool FirstSteps::wanted() {
 
 void FirstSteps::begin() {
   int first = 0;
-  while (first + 1 < int(steps_.size()) && steps_[std::size_t(first)].done(desk_.scene())) ++first;
+  while (first + 1 < int(steps_.size()) && steps_[std::size_t(first)].done(desk_.session.scene())) ++first;
   show(first);
   setVisible(true);
 }
@@ -96,7 +96,7 @@ void FirstSteps::show(int step) {
 
 void FirstSteps::look() {
   if (!isVisible()) return;
-  if (step_ + 1 < int(steps_.size()) && steps_[std::size_t(step_)].done(desk_.scene())) show(step_ + 1);
+  if (step_ + 1 < int(steps_.size()) && steps_[std::size_t(step_)].done(desk_.session.scene())) show(step_ + 1);
 }
 
 }  // namespace hseam::app

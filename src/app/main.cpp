@@ -41,8 +41,8 @@ int main(int argc, char** argv) {
   const QStringList sides = parser.value(size).split(QLatin1Char('x'));
   if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
   window.show();
-  QObject::connect(&application, &hseam::app::Application::outOfMemory, &window.desk(), [&window] {
-    emit window.desk().refused(
+  QObject::connect(&application, &hseam::app::Application::outOfMemory, &window, [&window] {
+    emit window.emit desk().messages.refused(
         QObject::tr("There is not enough memory for this. Close other programs and do it again; "
                     "everything finished is kept."));
   });
@@ -51,10 +51,10 @@ int main(int argc, char** argv) {
     const QString project = hseam::app::demoProject(
         parser.isSet(shots) ? aside.path() : hseam::app::demoFolder(),
         parser.isSet(noon) && !parser.isSet(shots) ? hseam::app::DemoScene::noon : hseam::app::DemoScene::poster);
-    if (!project.isEmpty()) window.desk().openProject(project);
+    if (!project.isEmpty()) window.workspace().openProject(project);
     if (!parser.isSet(shots) && parser.isSet(demo) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
   } else if (!parser.positionalArguments().isEmpty()) {
-    window.desk().openFiles(parser.positionalArguments());
+    window.workspace().openFiles(parser.positionalArguments());
   }
   if (parser.isSet(shots)) return hseam::app::drawShots(window, parser.value(shots)) ? 0 : 1;
   return QApplication::exec();

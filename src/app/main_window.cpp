@@ -23,6 +23,7 @@
 #include "app/stations/place/place.h"
 #include "app/theme/theme.h"
 #include "app/widgets/ask_file.h"
+#include "core/base/machine.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
 
@@ -37,10 +38,20 @@ QString projectFilter() {
 
 }  // namespace
 
-MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateTime::currentDateTime()) {
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent),
+      session_(image::TileMemory::create(base::pixelMemoryBudget()), messages_),
+      executor_(base::makePool(0)),
+      jobs_(pool_, *executor_),
+      aside_(pool_, *executor_),
+      background_(pool_, *executor_),
+      workspace_(desk_),
+      startedAt_(QDateTime::currentDateTime()) {
+  // A job that was stopped may still be on its way to notice: the next one does not wait for it.
+  pool_.setMaxThreadCount(std::max(8, pool_.maxThreadCount()));
   setMinimumSize(1100, 700);
   resize(1280, 800);
-  gather_ = new Gather(desk_);
+  gather_ = new Gather(desk_, workspace_);
   cutOut_ = new CutOut(desk_);
   lookOver_ = new LookOver(desk_);
   auto* match = new Match(desk_);
@@ -88,7 +99,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   benchColumn->setFixedWidth(326);
   benchColumn->setObjectName(QStringLiteral("bench"));
   auto* b = new QVBoxLayout(benchColumn);
-  b->setContentsMargins(12, 10, 12, 10);
+  b->setContentsMargins(8, 10, 8, 10);
   b->setSpacing(8);
   head_ = new BenchHead(desk_);
   b->addWidget(head_);
@@ -157,22 +168,24 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent), startedAt_(QDateT
   connect(gather_, &Gather::openAsked, this, &MainWindow::askForProject);
   connect(sheet_, &Sheet::addPicturesAsked, this, &MainWindow::askForPictures);
   connect(sheet_, &Sheet::ghostsChanged, this, [this] { refreshSoon(kScene); });
-  connect(canvas_, &Canvas::filesDropped, &desk_, &Desk::openFiles);
+  connect(canvas_, &Canvas::filesDropped, &workspace_, &Workspace::openFiles);
   connect(canvas_, &Canvas::guidesDragged, this,
-          [this](const std::vector<scene::Guide>& guides) { desk_.apply(scene::SetGuides{guides}); });
+          [this](const std::vector<scene::Guide>& guides) { desk_.session.apply(scene::SetGuides{guides}); });
   wireRibbon();
   connect(canvas_, &Canvas::failed, this, [this](const QString& s) { tell(s, true); });
   connect(canvas_, &Canvas::pointerMoved, this, &MainWindow::readPointer);
   connect(canvas_, &Canvas::zoomChanged, this,
           [this] { zoom_->setText(QStringLiteral("%1 %").arg(canvas_->zoom() * 100, 0, 'f', canvas_->zoom() < 0.1 ? 1 : 0)); });
-  connect(&desk_, &Desk::sceneChanged, this, [this] { refreshSoon(kScene); });
-  connect(&desk_, &Desk::historyChanged, this, [this] { refreshSoon(kWords | kTabs); });
-  connect(&desk_, &Desk::activeChanged, this, [this] { refreshSoon(kScene | kWords | kTabs); });
-  connect(&desk_, &Desk::keptChanged, this, &MainWindow::refreshTitle);
-  connect(&desk_, &Desk::pathChanged, this, &MainWindow::refreshTitle);
-  desk_.setMayLeave([this] { return mayLeave(this, desk_.document()); });
-  connect(&desk_, &Desk::said, this, [this](const QString& s) { tell(s, false); });
-  connect(&desk_, &Desk::refused, this, [this](const QString& s) { tell(s, true); });
+  connect(&desk_.session, &Session::sceneChanged, this, [this] { refreshSoon(kScene); });
+  connect(&desk_.session, &Session::historyChanged, this, [this] { refreshSoon(kWords | kTabs); });
+  connect(&desk_.session, &Session::activeChanged, this, [this] { refreshSoon(kScene | kWords | kTabs); });
+  connect(&jobs_, &Lane::failed, &messages_, &Messages::refused);
+  connect(&jobs_, &Lane::replaced, this, [this](const QString& name) { emit messages_.said(tr("%1 begins again").arg(name)); });
+  connect(&workspace_, &Workspace::keptChanged, this, &MainWindow::refreshTitle);
+  connect(&workspace_, &Workspace::pathChanged, this, &MainWindow::refreshTitle);
+  workspace_.setMayLeave([this] { return mayLeave(this, workspace_.document()); });
+  connect(&desk_.messages, &Messages::said, this, [this](const QString& s) { tell(s, false); });
+  connect(&desk_.messages, &Messages::refused, this, [this](const QString& s) { tell(s, true); });
   connect(&tick_, &QTimer::timeout, this, &MainWindow::refreshTitle);
   tick_.start(1000);
   said_.setSingleShot(true);
@@ -230,14 +243,14 @@ void MainWindow::refreshScene() {
   Station* s = stations_[std::size_t(currentStation())];
   View view = s->view();
   view.ghosts = sheet_->ghosts();
-  const scene::Scene& shown = desk_.document().shown();
+  const scene::Scene& shown = desk_.session.shown();
   canvas_->show(sceneFor(shown, view), view);
   canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
   canvas_->setMirrored((s == lookOver_ && lookOver_->mirrored()) != moment_.isActive());
   refreshRibbon(view);
   canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());
-  const scene::Layer* l = scene::findLayer(shown, desk_.document().active());
+  const scene::Layer* l = scene::findLayer(shown, desk_.session.active());
   QPolygonF outline;
   const bool marks = s != lookOver_ && s != stations_[kHandOver] && !view.onlyLayer.value;
   if (l && l->picture() && marks) {
@@ -263,13 +276,13 @@ void MainWindow::refreshWords() {
   head_->setStep(s->nextStep());
   if (!said_.isActive()) {
     Instrument* instrument = s->instrument();
-    doing_->setText(instrument
-                        ? instrument->doing()
-                        : tr("looks at %1")
-                              .arg(s->view().onlyLayer.value && desk_.active() ? QString::fromStdString(desk_.active()->name)
-                                                                               : tr("the scene")));
+    doing_->setText(instrument ? instrument->doing()
+                               : tr("looks at %1")
+                                     .arg(s->view().onlyLayer.value && desk_.session.activeLayer()
+                                              ? QString::fromStdString(desk_.session.activeLayer()->name)
+                                              : tr("the scene")));
   }
-  const scene::History& h = desk_.document().history();
+  const scene::History& h = desk_.session.history();
   undo_->setEnabled(h.canUndo());
   redo_->setEnabled(h.canRedo());
   undo_->setToolTip(h.canUndo() ? tr("Take back: %1 (Ctrl+Z)").arg(QString::fromStdString(h.step(h.current()).label))
@@ -280,14 +293,14 @@ void MainWindow::refreshWords() {
 }
 
 void MainWindow::refreshTitle() {
-  title_->setText(desk_.title());
-  setWindowTitle(tr("%1 — Hidden Seam").arg(desk_.title()));
-  const qint64 since = desk_.document().keptAt().secsTo(QDateTime::currentDateTime());
-  const Keeper::Waiting waiting = desk_.document().waiting();
+  title_->setText(desk_.session.title());
+  setWindowTitle(tr("%1 — Hidden Seam").arg(desk_.session.title()));
+  const qint64 since = workspace_.document().keptAt().secsTo(QDateTime::currentDateTime());
+  const Keeper::Waiting waiting = workspace_.document().waiting();
   QString when = since < 60 ? tr("kept %1 s ago").arg(since) : tr("kept %1 min ago").arg(since / 60);
   if (waiting.steps > 0) when = tr("keeping…");
   if (!waiting.why.isEmpty()) when = waiting.steps == 1 ? tr("1 step waits") : tr("%1 steps wait").arg(waiting.steps);
-  if (desk_.document().onlyLooking()) when = tr("for looking only");
+  if (desk_.session.onlyLooking()) when = tr("for looking only");
   kept_->setToolTip(waiting.why.isEmpty() ? QString() : tr("It is tried again by itself. %1").arg(waiting.why));
   if (const bool warn = !waiting.why.isEmpty(); warn != kept_->property("warn").toBool()) {
     kept_->setProperty("warn", warn);
@@ -300,7 +313,7 @@ void MainWindow::refreshTitle() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  event->setAccepted(mayLeave(this, desk_.document()));
+  event->setAccepted(mayLeave(this, workspace_.document()));
 }
 
 void MainWindow::tell(const QString& sentence, bool attention) {
@@ -322,7 +335,7 @@ void MainWindow::readPointer(const QPointF& at) {
     return;
   }
   const int level = canvas_->level();
-  desk_.aside().ask<std::optional<std::array<float, 4>>>(
+  desk_.aside.ask<std::optional<std::array<float, 4>>>(
       QStringLiteral("pointer"),
       [s, x, y, level]() -> std::optional<std::array<float, 4>> {
         static render::Renderer renderer;
@@ -347,19 +360,19 @@ void MainWindow::readPointer(const QPointF& at) {
 }
 
 void MainWindow::askForPictures() {
-  desk_.openFiles(QFileDialog::getOpenFileNames(this, tr("Add pictures"), {},
-                                                Desk::picturesFilter() + QStringLiteral(";;") + tr("OpenRaster (*.ora)")));
+  workspace_.openFiles(QFileDialog::getOpenFileNames(
+      this, tr("Add pictures"), {}, Workspace::picturesFilter() + QStringLiteral(";;") + tr("OpenRaster (*.ora)")));
 }
 
 void MainWindow::askForProject() {
   const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), {}, projectFilter());
-  if (!path.isEmpty()) desk_.openProject(path);
+  if (!path.isEmpty()) workspace_.openProject(path);
 }
 
 void MainWindow::askSaveAs() {
   const QString ending = QStringLiteral(".hseam");
-  const QString path = askWhereToWrite(this, tr("Name this project"), desk_.title() + ending, ending, projectFilter());
-  if (!path.isEmpty()) desk_.saveAs(path);
+  const QString path = askWhereToWrite(this, tr("Name this project"), desk_.session.title() + ending, ending, projectFilter());
+  if (!path.isEmpty()) workspace_.saveAs(path);
 }
 
 }  // namespace hseam::app

@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "app/canvas/canvas.h"
-#include "app/document/desk.h"
 #include "app/document/rest.h"
+#include "app/document/workspace.h"
 #include "app/ribbon/seam_ribbon.h"
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
@@ -33,6 +33,7 @@ class MainWindow : public QMainWindow {
  public:
   explicit MainWindow(QWidget* parent = nullptr);
   Desk& desk() { return desk_; }
+  Workspace& workspace() { return workspace_; }
   Canvas& canvas() { return *canvas_; }
   Rest& rest() { return rest_; }
   Canvas& besideCanvas() { return *beside_; }
@@ -77,7 +78,13 @@ class MainWindow : public QMainWindow {
   void showFinding(int by);
   void watchRest();
 
-  Desk desk_;
+  Messages messages_;
+  Session session_;
+  QThreadPool pool_;
+  std::unique_ptr<base::Executor> executor_;
+  Lane jobs_, aside_, background_;
+  Desk desk_{session_, messages_, jobs_, aside_, background_};
+  Workspace workspace_;
   RunOfWork* runOfWork_;
   Sheet* sheet_;
   SeamRibbon* ribbon_;

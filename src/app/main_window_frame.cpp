@@ -23,8 +23,8 @@ QWidget* MainWindow::buildTop() {
   for (const Station* s : stations_) names << s->name();
   runOfWork_ = new RunOfWork(names);
   row->addWidget(runOfWork_, 1);
-  undo_ = button(tr("Undo"), {}, [this] { desk_.document().undo(); });
-  redo_ = button(tr("Redo"), {}, [this] { desk_.document().redo(); });
+  undo_ = button(tr("Undo"), {}, [this] { desk_.session.undo(); });
+  redo_ = button(tr("Redo"), {}, [this] { desk_.session.redo(); });
   undo_->setIcon(theme::sign("undo"));
   redo_->setIcon(theme::sign("redo"));
   row->addWidget(undo_);

@@ -19,13 +19,13 @@ void MainWindow::buildKeys() {
     keys_->add(QStringLiteral("station-%1").arg(i + 1), tr("station: %1").arg(stations_[std::size_t(i)]->name()),
                QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), [this, i] { goTo(i); });
   key("next-step", tr("do the next useful step"), seq("Ctrl+Return"), [this] { head_->act(); }, {seq("Ctrl+Enter")});
-  key("undo", tr("take back the last step"), seq("Ctrl+Z"), [this] { desk_.document().undo(); });
-  key("redo", tr("do it again"), seq("Ctrl+Shift+Z"), [this] { desk_.document().redo(); }, {seq("Ctrl+Y")});
-  key("new", tr("a new scene"), seq("Ctrl+N"), [this] { desk_.newScene(desk_.scene().canvas); });
+  key("undo", tr("take back the last step"), seq("Ctrl+Z"), [this] { desk_.session.undo(); });
+  key("redo", tr("do it again"), seq("Ctrl+Shift+Z"), [this] { desk_.session.redo(); }, {seq("Ctrl+Y")});
+  key("new", tr("a new scene"), seq("Ctrl+N"), [this] { workspace_.newScene(desk_.session.scene().canvas); });
   key("open", tr("open a project"), seq("Ctrl+O"), [this] { askForProject(); });
   key("name", tr("name the project"), seq("Ctrl+S"), [this] { askSaveAs(); });
   key("add-pictures", tr("add pictures"), seq("Ctrl+I"), [this] { askForPictures(); });
-  key("paste", tr("paste a picture"), seq("Ctrl+V"), [this] { desk_.paste(); });
+  key("paste", tr("paste a picture"), seq("Ctrl+V"), [this] { workspace_.paste(); });
   key("fit", tr("the whole picture"), seq("Alt+0"), [this] { canvas_->zoomToFit(); });
   key("one-to-one", tr("one pixel to one"), seq("Alt+Shift+0"), [this] { zoomToOne(); });
   key("rename", tr("name the active layer"), seq("F2"), [this] { sheet_->renameActive(); });

@@ -15,7 +15,7 @@ void MainWindow::watchRest() {
     refreshSoon(kScene);
   });
   connect(&rest_, &Rest::cameBack, this, [this](int minutes) {
-    if (desk_.scene().layers.empty()) return;
+    if (desk_.session.scene().layers.empty()) return;
     moment_.start();
     refreshSoon(kScene);
     tell(tr("%1 minutes away: it is mirrored for a moment, to be seen anew. %2")

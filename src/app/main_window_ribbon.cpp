@@ -32,7 +32,7 @@ void MainWindow::wireRibbon() {
 // In Cut out over the ground, in Look over in the scene; elsewhere it is folded away.
 void MainWindow::refreshRibbon(const View& view) {
   const bool cutting = currentStation() == kCutOut, looking = currentStation() == kLookOver;
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   canvas_->setOverlay(cutting || looking ? [this, cutting](QPainter& p, const QTransform& t, const QRect& r) {
     cutting ? cutOut_->paintOver(p, t, r) : lookOver_->paintOver(p, t, r);
     drawMark(p, t);
@@ -61,7 +61,7 @@ QPointF MainWindow::shownFromRibbon(QPointF place) const {
 // What was found along the active layer's cut, in px of the layer.
 std::vector<SeamRibbon::Found> MainWindow::findingsOnEdge() const {
   std::vector<SeamRibbon::Found> out;
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto& report = lookOver_->watch().report();
   const auto* p = l ? l->picture() : nullptr;
   const auto back = p ? p->placement.toScene(p->source.size()).inverse() : std::nullopt;

@@ -62,6 +62,9 @@ class Commands {
 void addMatte(Commands& commands);
 void addCut(Commands& commands);
 void addSelect(Commands& commands);
+void addAlign(Commands& commands);
+void addMontage(Commands& commands);
+void addFill(Commands& commands);
 void addNew(Commands& commands);
 void addInfo(Commands& commands);
 void addRender(Commands& commands);

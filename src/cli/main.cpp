@@ -9,10 +9,11 @@
 #include "cli/command.h"
 
 #include "core/base/json_text.h"
+#include "core/base/machine.h"
 
 namespace hseam::cli {
 
-Run::Run(int threads) : executor_(base::makePool(threads)), memory_(image::TileMemory::create(std::size_t(8) << 30)) {}
+Run::Run(int threads) : executor_(base::makePool(threads)), memory_(image::TileMemory::create(base::pixelMemoryBudget())) {}
 
 base::Progress Run::progress() const {
   if (!isatty(STDERR_FILENO)) return {};
@@ -48,6 +49,9 @@ int main(int argc, char** argv) {
   cli::addMatte(commands);
   cli::addCut(commands);
   cli::addSelect(commands);
+  cli::addAlign(commands);
+  cli::addMontage(commands);
+  cli::addFill(commands);
   cli::addNew(commands);
   cli::addInfo(commands);
   cli::addRender(commands);

@@ -38,14 +38,14 @@ class MainJobTest : public QObject {
   void twoPhotographsInOneBelievablePictureOut() {
     QTemporaryDir dir;
     test::Window w;
-    w.desk().newScene({100, 100});
+    w.workspace().newScene({100, 100});
 
     // Gather: two pictures. The first one gives the scene its size.
     w.open({test::demoPicture("pier.jpg"), test::demoPicture("lamplighter.jpg")});
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     QCOMPARE(w.scene().canvas, base::Size({3000, 2000}));
     const scene::LayerId puppet = w.scene().layers[1]->id;
-    QCOMPARE(w.desk().document().active(), puppet);
+    QCOMPARE(w.desk().session.active(), puppet);
     QVERIFY(!w.scene().layers[1]->picture()->sourceHash.empty());
 
     // Cut out: guess, a hint on the lantern's ring and one on the paper, band, solve.
@@ -102,28 +102,29 @@ class MainJobTest : public QObject {
     QVERIFY(curve && curve->isVisible());
     const QPoint middle = curve->rect().center();
     w.dragIn(curve, Qt::LeftButton, {middle, middle + QPoint(10, 15), middle + QPoint(20, 30)});
-    const scene::Layer* curves = w.desk().active();
+    const scene::Layer* curves = w.desk().session.activeLayer();
     QVERIFY(curves->clip && curves->adjustment());
     const auto points = std::get<scene::Curves>(curves->adjustment()->adjustment).rgb;
     QCOMPARE(points.size(), std::size_t(3));
     QVERIFY(points[1].second < points[1].first - 0.05);  // darker
     w.unfold(QStringLiteral("Paint the mask"));
     w.drag(Qt::RightButton, {{2000, 700}, {2000, 1500}});
-    QVERIFY(test::maskAt(*w.desk().active(), 2000, 1100) == 0 && test::maskAt(*w.desk().active(), 500, 1100) == 255);
+    QVERIFY(test::maskAt(*w.desk().session.activeLayer(), 2000, 1100) == 0 &&
+            test::maskAt(*w.desk().session.activeLayer(), 500, 1100) == 255);
     w.unfold(QStringLiteral("Blend"));
     auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
     mode->setFocus();
     QTest::keyClick(mode, Qt::Key_Down);
     w.settle();
-    QCOMPARE(w.desk().active()->mode, scene::BlendMode::multiply);
+    QCOMPARE(w.desk().session.activeLayer()->mode, scene::BlendMode::multiply);
     // The puppet and its curve go into a group of less than full opacity.
     w.unfold(QStringLiteral("Group"));
     w.click(QStringLiteral("Make a group"));
-    QVERIFY(w.desk().active()->group());
+    QVERIFY(w.desk().session.activeLayer()->group());
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     w.unfold(QStringLiteral("Blend"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("opacity")), QStringLiteral("85"));
-    QCOMPARE(w.desk().active()->opacity, 0.85);
+    QCOMPARE(w.desk().session.activeLayer()->opacity, 0.85);
 
     // Hand over, and the same scene rendered without a window.
     w.goTo(test::kHandOver);
@@ -131,10 +132,10 @@ class MainJobTest : public QObject {
     const QString written = dir.filePath(QStringLiteral("poster.png")), headless = dir.filePath(QStringLiteral("headless.png"));
     qobject_cast<app::HandOver*>(&w->station(test::kHandOver))->write(written);
     w.settle();
-    w.desk().document().flush();
+    w.workspace().document().flush();
     QProcess hseam;
     hseam.start(QStringLiteral(HSEAM_BIN "/hseam"),
-                {QStringLiteral("render"), w.desk().document().path(), QStringLiteral("--out"), headless});
+                {QStringLiteral("render"), w.workspace().document().path(), QStringLiteral("--out"), headless});
     QVERIFY(hseam.waitForFinished(120'000));
     QVERIFY2(hseam.exitCode() == 0, hseam.readAllStandardError().constData());
     const auto mine = pictureAt(written), theirs = pictureAt(headless);

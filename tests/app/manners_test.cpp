@@ -11,6 +11,7 @@
 #include <QPointingDevice>
 #include <QPushButton>
 #include <QRadioButton>
+#include <QScrollArea>
 #include <QSettings>
 #include <QSpinBox>
 #include <QTabletEvent>
@@ -132,13 +133,13 @@ class MannersTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.unfold(QStringLiteral("Bend"));
     const scene::Placement at = placementOf(w, "subject");
-    const base::Size size = w.desk().active()->picture()->source.size();
+    const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
     const base::Affine place = at.toScene(size);
     const base::Point left = place.map({0, 0}), right = place.map({double(size.width), 0});
     // The upper right corner is let go near the line from the upper left one to where the fan meets.
     const double share = (right.x - left.x) / (meets.x - left.x), y = left.y + share * (meets.y - left.y);
     w.drag(Qt::LeftButton, {{right.x, right.y}, {right.x, (right.y + y) / 2}, {right.x, y + 4}});
-    const base::Point now = place.map(w.desk().active()->picture()->warp->corners.at(1));
+    const base::Point now = place.map(w.desk().session.activeLayer()->picture()->warp->corners.at(1));
     const double off = ((now.x - left.x) * (meets.y - left.y) - (now.y - left.y) * (meets.x - left.x)) /
                        std::hypot(meets.x - left.x, meets.y - left.y);
     QVERIFY2(std::abs(off) < 0.05 && std::abs(now.y - y) < 4, qPrintable(QStringLiteral("%1 %2").arg(off).arg(now.y - y)));
@@ -149,7 +150,7 @@ class MannersTest : public QObject {
     w.goTo(test::kPlace);
     w.choose(QStringLiteral("subject"));
     QTest::keyClick(&w.get(), Qt::Key_Down, Qt::AltModifier | Qt::ShiftModifier);
-    QCOMPARE(w.desk().document().inHand().size(), std::size_t(2));
+    QCOMPARE(w.desk().session.inHand().size(), std::size_t(2));
     const auto a = placementOf(w, "subject"), b = placementOf(w, "ground");
     QTest::keyClick(&w.canvas(), Qt::Key_Right, Qt::ShiftModifier);
     w.settle();
@@ -159,7 +160,7 @@ class MannersTest : public QObject {
     w.click(QStringLiteral("Undo"));
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Group"));
-    w.desk().document().setActive(layer(w, "ground").id);
+    w.desk().session.setActive(layer(w, "ground").id);
     QTest::keyClick(&w.get(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
     w.settle();
     w.click(QStringLiteral("Make a group"));
@@ -204,10 +205,10 @@ class MannersTest : public QObject {
     QCOMPARE(scene::positionOf(w.scene(), copy.id)->index, scene::positionOf(w.scene(), layer(w, "ground").id)->index + 1);
     // A mask painted on the subject comes to the ground at the same place of the scene.
     const scene::Layer& subject = layer(w, "subject");
-    const auto mask = test::must(image::withPixels(image::uniformCoverage({400, 320}, 255, w.desk().memory()), {100, 80, 50, 40},
-                                                   image::Raster<std::uint8_t>(50, 40, 1, 0), test::here()));
+    const auto mask = test::must(image::withPixels(image::uniformCoverage({400, 320}, 255, w.desk().session.memory()),
+                                                   {100, 80, 50, 40}, image::Raster<std::uint8_t>(50, 40, 1, 0), test::here()));
     const auto place = subject.picture()->placement;
-    w.desk().apply(scene::SetMask{subject.id, mask, "painted"});
+    w.desk().session.apply(scene::SetMask{subject.id, mask, "painted"});
     w.choose(QStringLiteral("ground"));
     w.click(QStringLiteral("Its mask"));
     QCOMPARE(test::maskAt(layer(w, "ground"), int(place.x) + 120, int(place.y) + 100), 0);
@@ -263,9 +264,9 @@ class MannersTest : public QObject {
     test::Window w;
     begin(w);
     w.choose(QStringLiteral("subject"));
-    const auto mask = image::uniformCoverage({400, 320}, 100, w.desk().memory());
-    w.desk().apply(scene::SetMask{w.desk().document().active(), mask, "painted"});
-    w.desk().replaceActive(small_.ground);
+    const auto mask = image::uniformCoverage({400, 320}, 100, w.desk().session.memory());
+    w.desk().session.apply(scene::SetMask{w.desk().session.active(), mask, "painted"});
+    w.workspace().replaceActive(small_.ground);
     w.settle();
     const scene::Layer& l = layer(w, "subject");
     QCOMPARE(l.picture()->sourceName, std::string("ground.png"));
@@ -321,7 +322,7 @@ class MannersTest : public QObject {
     QCOMPARE(w->firstSteps().step(), 1);
     w.click(QStringLiteral("Show me where"));
     QCOMPARE(w->currentStation(), int(test::kCutOut));
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), test::disc400(w.desk().memory()), "by hand"});
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), test::disc400(w.desk().session.memory()), "by hand"});
     QCOMPARE(w->firstSteps().step(), 2);
     w.click(QStringLiteral("Put away"));
     QVERIFY(!w->firstSteps().isVisible() && !app::FirstSteps::wanted());
@@ -369,7 +370,7 @@ class MannersTest : public QObject {
     QCOMPARE(beside.zoom(), w.canvas().zoom());
     // What is pinned stays as it was.
     w.choose(QStringLiteral("subject"));
-    w.desk().apply(scene::SetHidden{w.desk().document().active(), true});
+    w.desk().session.apply(scene::SetHidden{w.desk().session.active(), true});
     w.settle();
     QVERIFY(!beside.shownScene().layers.back()->hidden);
     qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->reference().takeAway();
@@ -380,7 +381,7 @@ class MannersTest : public QObject {
     begin(w);
     w.goTo(test::kPlace);
     w.choose(QStringLiteral("ground"));
-    w.desk().apply(scene::SetHidden{layer(w, "subject").id, true});
+    w.desk().session.apply(scene::SetHidden{layer(w, "subject").id, true});
     w.settle();
     const QPoint at = w.at(320, 240);
     const QColor plain = w.canvas().grab().toImage().pixelColor(at);
@@ -407,7 +408,7 @@ class MannersTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kLookOver);
-    w.desk().apply(scene::SetHidden{layer(w, "subject").id, true});
+    w.desk().session.apply(scene::SetHidden{layer(w, "subject").id, true});
     w.settle();
     const QColor plain = w.canvas().grab().toImage().pixelColor(w.at(320, 240));
     app::OnPaper& paper = qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->onPaper();
@@ -441,6 +442,22 @@ class MannersTest : public QObject {
     QVERIFY2(told.startsWith(
                  QStringLiteral("%1 × %2 cm").arg(c.width / 200.0 * 2.54, 0, 'f', 1).arg(c.height / 200.0 * 2.54, 0, 'f', 1)),
              qPrintable(told));
+  }
+  void everyPageFitsTheBench() {
+    test::Window w;
+    begin(w);
+    for (int station = 0; station < 6; ++station) {
+      w.goTo(test::StationIndex(station));
+      for (app::PageFrame* page : w->station(station).pages()->all()) {
+        w->station(station).pages()->open(page);
+        w.settle();
+        for (const auto* scroll : w.get().findChildren<QScrollArea*>()) {
+          if (!scroll->widget() || !scroll->widget()->isAncestorOf(page)) continue;
+          const int needs = scroll->widget()->minimumSizeHint().width(), has = scroll->viewport()->width();
+          QVERIFY2(needs <= has, qPrintable(QStringLiteral("%1: %2 px in %3").arg(page->name()).arg(needs).arg(has)));
+        }
+      }
+    }
   }
   void everythingStandsInTheAccessibilityTreeAndTabComesBy() {
     test::Window w;
@@ -498,32 +515,32 @@ class MannersTest : public QObject {
     QCOMPARE(w.find<QLabel>(QStringLiteral("Made by"))->text(), QStringLiteral("R. Vell"));
     QCOMPARE(w.find<QLabel>(QStringLiteral("Title"))->text(), QStringLiteral("Fox on paper"));
     // It is kept with the project, not looked up in a file that may be gone.
-    w.desk().document().flush();
+    w.workspace().document().flush();
     const auto again =
-        test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
+        test::must(store::ProjectFile::openToRead(w.workspace().document().path().toStdString(), test::memory(), test::here()));
     QCOMPARE(again.history.scene().layers[1]->picture()->about.rights, std::string("all rights"));
   }
   void aProjectThatCanOnlyBeReadOpensAsACopy() {
+    const test::AsAnyone asAnyone;  // before the window: its threads are to be nobody special either
     test::Window w;
     const QTemporaryDir dir;
     const QString shelf = dir.filePath(QStringLiteral("shelf")), path = shelf + QStringLiteral("/kept.hseam");
     QVERIFY(QDir().mkpath(shelf));
     begin(w);
-    w.desk().document().flush();
-    w.desk().saveCopy(path);
-    w.desk().document().flush();
+    w.workspace().document().flush();
+    w.workspace().saveCopy(path);
+    w.workspace().document().flush();
     w.settle();
-    const test::AsAnyone asAnyone;
     QFile::setPermissions(path, QFile::ReadOwner);
     QFile::setPermissions(shelf, QFile::ReadOwner | QFile::ExeOwner);
     QVERIFY(!QFile(path).open(QIODevice::ReadWrite));
     w.open({path});
-    QVERIFY(w.desk().isUntitled());
+    QVERIFY(w.workspace().isUntitled());
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
-    QVERIFY(w.desk().apply(scene::SetOpacity{w.scene().layers[1]->id, 0.5}));
-    w.desk().document().flush();
+    QVERIFY(w.desk().session.apply(scene::SetOpacity{w.scene().layers[1]->id, 0.5}));
+    w.workspace().document().flush();
     w.settle();
-    QVERIFY(w.desk().document().allKept());
+    QVERIFY(w.workspace().document().allKept());
     QFile::setPermissions(shelf, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
   }
   void aPenPaintsByPressureAndErasesWithItsOtherEnd() {

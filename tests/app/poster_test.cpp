@@ -32,7 +32,7 @@ class PosterTest : public QObject {
   }
   // A quarter of the size is enough to see what happened.
   static image::Raster<float> shown(test::Window& w) {
-    const scene::Scene& s = w.desk().document().shown();
+    const scene::Scene& s = w.desk().session.shown();
     return test::must(render::Renderer().render(s, base::Rect::of(render::canvasAt(s, 2)), 2, test::here()));
   }
   static double change(const image::Raster<float>& a, const image::Raster<float>& b, const base::Rect& scenePart) {
@@ -70,7 +70,7 @@ class PosterTest : public QObject {
     w.click(QStringLiteral("Find the band"));
     w.unfold(QStringLiteral("Solve the edge"));
     w.click(QStringLiteral("Solve"));
-    QVERIFY(!w.desk().active()->mask.coverage.isNull());
+    QVERIFY(!w.desk().session.activeLayer()->mask.coverage.isNull());
   }
   void place(test::Window& w, double scale, double x, double y) {
     w.goTo(test::kPlace);
@@ -94,7 +94,7 @@ class PosterTest : public QObject {
     std::size_t layers = 0;
     {
       test::Window w;
-      w.desk().newScene({100, 100});
+      w.workspace().newScene({100, 100});
       w.open({test::demoPicture("pier.jpg"), banner, emblem, test::demoPicture("fox.jpg"), test::demoPicture("lamplighter.jpg")});
       QCOMPARE(w.scene().layers.size(), std::size_t(5));
 
@@ -115,18 +115,18 @@ class PosterTest : public QObject {
                     to[] = {{2380, 260}, {2690, 300}, {2680, 590}, {2390, 560}};
       for (int i = 0; i < 4; ++i) w.drag(Qt::LeftButton, {from[i], (from[i] + to[i]) / 2, to[i]});
       w.click(QStringLiteral("Match the marks"));
-      QVERIFY(w.desk().active()->picture()->warp);
+      QVERIFY(w.desk().session.activeLayer()->picture()->warp);
       w.unfold(QStringLiteral("Bend"));
       w.click(QStringLiteral("grid"));
       w.drag(Qt::LeftButton, {{2535, 428}, {2545, 440}, {2560, 450}});
-      QVERIFY(!w.desk().active()->picture()->warp->grid.empty());
+      QVERIFY(!w.desk().session.activeLayer()->picture()->warp->grid.empty());
       w.goTo(test::kMatch);
       w.unfold(QStringLiteral("Blend"));
       auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
       mode->setFocus();
       QTest::keyClick(mode, Qt::Key_Down);
       w.settle();
-      QCOMPARE(w.desk().active()->mode, scene::BlendMode::multiply);
+      QCOMPARE(w.desk().session.activeLayer()->mode, scene::BlendMode::multiply);
       const auto onBanner = shown(w);
       QVERIFY(change(bare, onBanner, {2450, 350, 150, 150}) > 0.1);                                  // it hangs there
       QVERIFY(change(bare, onBanner, {1050, 850, 200, 200}) > 0.05);                                 // and no longer here
@@ -170,7 +170,7 @@ class PosterTest : public QObject {
       w.choose(QStringLiteral("lamplighter"));
       w.unfold(QStringLiteral("Add an adjustment"));
       w.pick(QStringLiteral("Light and air"), QStringLiteral("light wrap"));
-      QVERIFY(w.desk().active()->clip);
+      QVERIFY(w.desk().session.activeLayer()->clip);
       const auto wrapped = shown(w);
       QVERIFY(change(focused, wrapped, {900, 600, 700, 1100}) > 1e-4);
       QVERIFY(change(focused, wrapped, {100, 100, 400, 400}) < 1e-6);
@@ -192,7 +192,7 @@ class PosterTest : public QObject {
       // And its title.
       w.unfold(QStringLiteral("Words"));
       w.click(QStringLiteral("Add words"));
-      QVERIFY(w.desk().active()->fill() && w.desk().active()->fill()->lettering);
+      QVERIFY(w.desk().session.activeLayer()->fill() && w.desk().session.activeLayer()->fill()->lettering);
       finished = shown(w);
       QVERIFY(change(graded, finished, {1200, 100, 600, 300}) > 0.005);
       layers = scene::allLayers(w.scene()).size();
@@ -208,9 +208,9 @@ class PosterTest : public QObject {
 
     // The first step is changed: another background under all of it. Everything else stays and goes on acting.
     w.choose(QStringLiteral("pier"));
-    w.desk().replaceActive(written("night.png", test::picture(1500, 1000, 3, [](int x, int y, int c) {
-                                     return 40.0 + 20 * c + ((x / 40 + y / 40) % 2) * 30;
-                                   })));
+    w.workspace().replaceActive(written("night.png", test::picture(1500, 1000, 3, [](int x, int y, int c) {
+                                          return 40.0 + 20 * c + ((x / 40 + y / 40) % 2) * 30;
+                                        })));
     w.settle();
     QCOMPARE(scene::allLayers(w.scene()).size(), layers);
     const auto night = shown(w);
@@ -222,8 +222,8 @@ class PosterTest : public QObject {
     w.unfold(QStringLiteral("Paint the mask"));
     w.drag(Qt::RightButton, {{1250, 900}, {1300, 1000}, {1330, 1100}});
     QVERIFY(change(night, shown(w), {1240, 900, 100, 200}) > 0.02);
-    w.desk().document().undo();
-    w.desk().document().undo();
+    w.desk().session.undo();
+    w.desk().session.undo();
     w.settle();
     QVERIFY(shown(w).samples() == finished.samples());
   }

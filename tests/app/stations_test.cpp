@@ -45,7 +45,7 @@ class StationsTest : public QObject {
  private slots:
   void droppedFilesBecomeLayers() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     QMimeData mime;
     mime.setUrls({QUrl::fromLocalFile(pictures_.ground), QUrl::fromLocalFile(pictures_.subject)});
     QDragEnterEvent enter(QPoint(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, {});
@@ -57,9 +57,9 @@ class StationsTest : public QObject {
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     QCOMPARE(w.scene().canvas, base::Size({640, 480}));
     // The source files lie in the project byte for byte.
-    w.desk().document().flush();
+    w.workspace().document().flush();
     const auto project =
-        test::must(store::ProjectFile::openToRead(w.desk().document().path().toStdString(), test::memory(), test::here()));
+        test::must(store::ProjectFile::openToRead(w.workspace().document().path().toStdString(), test::memory(), test::here()));
     QFile f(pictures_.subject);
     QVERIFY(f.open(QIODevice::ReadOnly));
     const auto kept = test::must(project.file->sourceFile(w.scene().layers[1]->picture()->sourceHash));
@@ -67,33 +67,33 @@ class StationsTest : public QObject {
   }
   void everyEditCanBeTakenBackAndDoneAgain() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
-    const int before = w.desk().document().history().current();
+    const int before = w.desk().session.history().current();
     w.goTo(test::kPlace);
     w.click(QStringLiteral("Flip sideways"));
-    QVERIFY(w.desk().active()->picture()->placement.flipX);
+    QVERIFY(w.desk().session.activeLayer()->picture()->placement.flipX);
     QTest::keyClick(&w.get(), Qt::Key_Z, Qt::ControlModifier);
-    QVERIFY(!w.desk().active()->picture()->placement.flipX);
-    QCOMPARE(w.desk().document().history().current(), before);
+    QVERIFY(!w.desk().session.activeLayer()->picture()->placement.flipX);
+    QCOMPARE(w.desk().session.history().current(), before);
     QTest::keyClick(&w.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-    QVERIFY(w.desk().active()->picture()->placement.flipX);
+    QVERIFY(w.desk().session.activeLayer()->picture()->placement.flipX);
     w.click(QStringLiteral("Undo"));
-    QVERIFY(!w.desk().active()->picture()->placement.flipX);
+    QVERIFY(!w.desk().session.activeLayer()->picture()->placement.flipX);
   }
   void theSheetOrdersHidesCopiesAndGhosts() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     const QRgb plain = shownAt(w, 320, 240);
     w.click(QStringLiteral("ghost"));
     const QRgb ghosted = shownAt(w, 320, 240);
     QVERIFY(ghosted != plain);
-    QCOMPARE(w.desk().active()->opacity, 1.0);  // only seen, never part of the scene
+    QCOMPARE(w.desk().session.activeLayer()->opacity, 1.0);  // only seen, never part of the scene
     w.click(QStringLiteral("ghost"));
     QCOMPARE(shownAt(w, 320, 240), plain);
     w.click(QStringLiteral("folded"));
-    QVERIFY(w.desk().active()->hidden && shownAt(w, 320, 240) != plain);
+    QVERIFY(w.desk().session.activeLayer()->hidden && shownAt(w, 320, 240) != plain);
     w.click(QStringLiteral("folded"));
     w.click(QStringLiteral("Back"));
     QCOMPARE(QString::fromStdString(w.scene().layers[0]->name), QStringLiteral("subject"));
@@ -101,22 +101,23 @@ class StationsTest : public QObject {
     QCOMPARE(QString::fromStdString(w.scene().layers[1]->name), QStringLiteral("subject"));
     w.click(QStringLiteral("Copy"));
     QCOMPARE(w.scene().layers.size(), std::size_t(3));
-    QCOMPARE(QString::fromStdString(w.desk().active()->name), QStringLiteral("subject copy"));
+    QCOMPARE(QString::fromStdString(w.desk().session.activeLayer()->name), QStringLiteral("subject copy"));
     w.click(QStringLiteral("Out"));
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     QTest::keyClick(&w.get(), Qt::Key_Down, Qt::AltModifier);
-    QCOMPARE(QString::fromStdString(w.desk().active()->name), QStringLiteral("ground"));
+    QCOMPARE(QString::fromStdString(w.desk().session.activeLayer()->name), QStringLiteral("ground"));
   }
   void outlinesMakeAndMendASelection() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Draw round it"));
     auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
     auto* how = w.find<QComboBox>(QStringLiteral("What the outline does to the selection"));
     const auto selected = [&](int x, int y) {
-      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0)) > 127;
+      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {x, y, 1, 1}))
+                      .at(0, 0)) > 127;
     };
     kind->setCurrentIndex(2);
     w.drag(Qt::LeftButton, {{50, 50}, {100, 100}, {300, 200}});
@@ -144,35 +145,37 @@ class StationsTest : public QObject {
     QVERIFY(selected(125, 120));
     w.click(QStringLiteral("Tighter"));
     w.click(QStringLiteral("Softer"));
-    const int edge = int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {120, 120, 1, 1})).at(0, 0));
+    const int edge =
+        int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {120, 120, 1, 1})).at(0, 0));
     QVERIFY(edge > 40 && edge < 215);
     w.click(QStringLiteral("As mask"));
-    QCOMPARE(w.desk().active()->mask.coverage.stamp(), w.desk().active()->picture()->cutout.selection.stamp());
+    QCOMPARE(w.desk().session.activeLayer()->mask.coverage.stamp(),
+             w.desk().session.activeLayer()->picture()->cutout.selection.stamp());
     w.click(QStringLiteral("Nothing"));
-    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
   }
   void aBoxKeepsTheGuessInside() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("a box"));
     w.drag(Qt::LeftButton, {{90, 50}, {150, 100}, {310, 270}});
-    const auto& s = w.desk().active()->picture()->cutout.selection;
+    const auto& s = w.desk().session.activeLayer()->picture()->cutout.selection;
     QVERIFY(!s.isNull());
     QVERIFY(*test::must(image::read8(s, 0, {200, 160, 1, 1})).at(0, 0) > 200);
     QVERIFY(*test::must(image::read8(s, 0, {20, 20, 1, 1})).at(0, 0) < 50);
   }
   void theBandThinsBackToWhatTheSelectionSays() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
     w.unfold(QStringLiteral("Undecided band"));
     w.click(QStringLiteral("Lay the band along the selection"));
     const auto band = [&](int x, int y) {
-      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0));
+      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0));
     };
     QCOMPARE(band(200, 60), 128);
     w.drag(Qt::RightButton, {{200, 45}, {200, 50}, {200, 75}});
@@ -182,7 +185,7 @@ class StationsTest : public QObject {
   }
   void groundsAreSeenAndNeverPartOfThePicture() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
@@ -205,16 +208,16 @@ class StationsTest : public QObject {
     QVERIFY(grey(shownAt(w, 20, 20)));
     w.click(QStringLiteral("faint ghost of the uncut picture"));
     QVERIFY(qRed(shownAt(w, 20, 20)) > 130);  // the paper shimmers through
-    QVERIFY(w.desk().active()->picture()->source.stamp() != 0);
+    QVERIFY(w.desk().session.activeLayer()->picture()->source.stamp() != 0);
     QCOMPARE(w.scene().layers.size(), std::size_t(1));
   }
   void masksAreFilledInvertedSoftenedAndSwitchedOff() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
-    const auto mask = [&](int x, int y) { return test::maskAt(*w.desk().active(), x, y); };
+    const auto mask = [&](int x, int y) { return test::maskAt(*w.desk().session.activeLayer(), x, y); };
     w.click(QStringLiteral("Empty it"));
     QCOMPARE(mask(200, 160), 0);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
@@ -232,7 +235,7 @@ class StationsTest : public QObject {
     w.click(QStringLiteral("Soften the mask's edge"));
     QVERIFY(mask(200, 190) > 60 && mask(200, 190) < 200);
     w.click(QStringLiteral("mask is on"));
-    QVERIFY(!w.desk().active()->mask.enabled);
+    QVERIFY(!w.desk().session.activeLayer()->mask.enabled);
     w.click(QStringLiteral("mask is on"));
     w.click(QStringLiteral("see the mask alone"));
     QCOMPARE(shownAt(w, 200, 160), qRgb(255, 255, 255));
@@ -242,7 +245,7 @@ class StationsTest : public QObject {
   }
   void wheelAndPenSteerTheBrush() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
@@ -280,19 +283,19 @@ class StationsTest : public QObject {
       w.settle();
     };
     tap(pen, {200, 160}, 0.5);
-    QCOMPARE(test::maskAt(*w.desk().active(), 200, 160), 255);
-    QCOMPARE(test::maskAt(*w.desk().active(), 200 + 28, 160), 0);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 200, 160), 255);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 200 + 28, 160), 0);
     tap(eraser, {200, 160}, 1);
-    QCOMPARE(test::maskAt(*w.desk().active(), 200, 160), 0);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 200, 160), 0);
   }
   void quickDabsAllCount() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
     w.click(QStringLiteral("Empty it"));
-    const int before = w.desk().document().history().count();
+    const int before = w.desk().session.history().count();
     // The second of two quick clicks arrives as a double click.
     const auto send = [&](QEvent::Type type, QPointF scene) {
       const QPointF p = QPointF(w.at(scene.x(), scene.y()));
@@ -305,16 +308,16 @@ class StationsTest : public QObject {
     send(QEvent::MouseButtonDblClick, {300, 100});
     send(QEvent::MouseButtonRelease, {300, 100});
     w.settle();
-    QCOMPARE(test::maskAt(*w.desk().active(), 100, 100), 255);
-    QCOMPARE(test::maskAt(*w.desk().active(), 300, 100), 255);
-    QVERIFY(w.desk().document().history().count() >= before + 2);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 100, 100), 255);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 300, 100), 255);
+    QVERIFY(w.desk().session.history().count() >= before + 2);
   }
   void placingByHandlesNumbersAndArrows() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kPlace);
-    const auto placement = [&] { return w.desk().active()->picture()->placement; };
+    const auto placement = [&] { return w.desk().session.activeLayer()->picture()->placement; };
     const scene::Placement start = placement();
     w.drag(Qt::LeftButton, {{320, 240}, {330, 250}, {360, 270}});
     QVERIFY(std::abs(placement().x - start.x - 40) < 2 && std::abs(placement().y - start.y - 30) < 2);
@@ -345,16 +348,16 @@ class StationsTest : public QObject {
   }
   void adjustmentsShowWhileTheyAreShapedAndKeepOneStep() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
-    const int steps = w.desk().document().history().count();
+    const int steps = w.desk().session.history().count();
     const QRgb before = shownAt(w, 320, 240);
     lightenTheMiddle(w, 1);
     QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(before));
-    QCOMPARE(w.desk().document().history().count(), steps + 1);
+    QCOMPARE(w.desk().session.history().count(), steps + 1);
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Colours"), QStringLiteral("colour balance"));
     auto* plane = w.get().findChild<app::TintPlane*>();
@@ -363,15 +366,15 @@ class StationsTest : public QObject {
     const QRgb neutral = shownAt(w, 320, 240);
     for (int i = 0; i < 10; ++i) QTest::keyClick(plane, Qt::Key_Right);
     w.settle();
-    const auto& b = std::get<scene::ColourBalance>(w.desk().active()->adjustment()->adjustment);
+    const auto& b = std::get<scene::ColourBalance>(w.desk().session.activeLayer()->adjustment()->adjustment);
     QVERIFY(b.shadows.x + b.midtones.x + b.highlights.x > 0);
     QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(neutral));
   }
   void lookingOverChangesNothing() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
-    const int steps = w.desk().document().history().count();
+    const int steps = w.desk().session.history().count();
     w.goTo(test::kLookOver);
     w.unfold(QStringLiteral("Look with other eyes"));
     const QRgb plain = shownAt(w, 300, 240);
@@ -392,11 +395,11 @@ class StationsTest : public QObject {
     w.click(QStringLiteral("mirrored"));
     w.click(QStringLiteral("before and after, with a curtain"));
     QVERIFY(w.canvas().settled());
-    QCOMPARE(w.desk().document().history().count(), steps);
+    QCOMPARE(w.desk().session.history().count(), steps);
   }
   void beforeIsTheScenesOwnPicturesWithoutTheWork() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Add an adjustment"));
@@ -414,7 +417,7 @@ class StationsTest : public QObject {
   void handingOverWeighsAndWrites() {
     QTemporaryDir dir;
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kHandOver);
     auto* station = qobject_cast<app::HandOver*>(&w->station(test::kHandOver));

@@ -23,7 +23,6 @@ enum StationIndex { kGather, kCutOut, kPlace, kMatch, kLookOver, kHandOver };
 class Window {
  public:
   explicit Window(QSize size = {1280, 800}) {
-    app::theme::apply(*qApp);
     window_.resize(size);
     window_.show();
     if (!QTest::qWaitForWindowExposed(&window_)) qFatal("the window does not show");
@@ -31,8 +30,9 @@ class Window {
   app::MainWindow* operator->() { return &window_; }
   app::MainWindow& get() { return window_; }
   app::Desk& desk() { return window_.desk(); }
+  app::Workspace& workspace() { return window_.workspace(); }
   app::Canvas& canvas() { return window_.canvas(); }
-  const scene::Scene& scene() { return desk().scene(); }
+  const scene::Scene& scene() { return desk().session.scene(); }
 
   /// Until jobs have ended and all that is looked at is shown; the end of the program if that takes too long.
   void settle(int atMostMs = 600'000) {
@@ -42,12 +42,12 @@ class Window {
       QApplication::processEvents(QEventLoop::AllEvents, 10);
       QThread::msleep(1);
       if (clock.elapsed() > atMostMs) qFatal("the window does not come to rest");
-    } while (desk().jobs().running() || !canvas().settled() || !desk().aside().idle());
+    } while (desk().jobs.running() || !canvas().settled() || desk().aside.running());
     QApplication::processEvents();
   }
   /// Opens files as if they had been dropped, and waits.
   void open(const QStringList& paths) {
-    desk().openFiles(paths);
+    workspace().openFiles(paths);
     settle();
   }
   void goTo(StationIndex station) {
@@ -56,7 +56,7 @@ class Window {
   }
   void choose(const QString& layer) {
     for (const auto& l : scene::allLayers(scene())) {
-      if (QString::fromStdString(l->name) == layer) desk().document().setActive(l->id);
+      if (QString::fromStdString(l->name) == layer) desk().session.setActive(l->id);
     }
     settle();
   }
@@ -68,8 +68,8 @@ class Window {
   }
   /// Keeps the project under a name; all of it is on the disk then.
   void saveAs(const QString& file) {
-    desk().saveAs(file);
-    desk().document().flush();
+    workspace().saveAs(file);
+    workspace().document().flush();
     settle();
   }
   template <class T>
@@ -133,6 +133,8 @@ class Window {
   }
 
  private:
+  // The style comes before the widgets, as in the application.
+  const bool styled_ = (app::theme::apply(*qApp), true);
   app::MainWindow window_;
 };
 

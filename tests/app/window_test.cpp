@@ -18,7 +18,7 @@ class WindowTest : public QObject {
   test::SmallPictures pictures_;
   // The lamplighter with a first selection, and the button that solves in sight.
   static void readyToSolve(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({test::demoPicture("lamplighter.jpg")});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
@@ -31,10 +31,10 @@ class WindowTest : public QObject {
     const QString project = dir.filePath(QStringLiteral("kept.hseam"));
     {
       test::Window w;
-      w.desk().newScene({50, 50});
+      w.workspace().newScene({50, 50});
       w.open({pictures_.ground, pictures_.subject});
-      w.desk().saveAs(project);
-      QTRY_COMPARE_WITH_TIMEOUT(w.desk().document().path(), project, 20000);
+      w.workspace().saveAs(project);
+      QTRY_COMPARE_WITH_TIMEOUT(w.workspace().document().path(), project, 20000);
       w.settle();
       w.goTo(test::kPlace);
       w.click(QStringLiteral("Flip sideways"));
@@ -42,21 +42,21 @@ class WindowTest : public QObject {
     }
     test::Window w;
     w.open({project});
-    QCOMPARE(w.desk().title(), QStringLiteral("kept"));
+    QCOMPARE(w.desk().session.title(), QStringLiteral("kept"));
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     QVERIFY(!w.scene().layers[1]->picture()->placement.flipX);
     w.click(QStringLiteral("Redo"));
     QVERIFY(w.scene().layers[1]->picture()->placement.flipX);
     for (int i = 0; i < 10; ++i) QTest::keyClick(&w.get(), Qt::Key_Z, Qt::ControlModifier);
     QCOMPARE(w.scene().layers.size(), std::size_t(0));
-    QVERIFY(w.desk().recents().contains(project));
+    QVERIFY(w.workspace().recents().contains(project));
   }
   void anUntitledSceneIsOfferedAgainAfterACrash() {
     // What a killed window leaves behind: an untitled project of a process that is gone, and whose number is in use again.
     const QString left =
-        app::Desk::recoveryFolder() + QStringLiteral("/untitled-%1-999999.hseam").arg(QCoreApplication::applicationPid());
-    for (const QString& name : QDir(app::Desk::recoveryFolder()).entryList(QDir::Files))
-      QFile::remove(app::Desk::recoveryFolder() + QLatin1Char('/') + name);
+        app::Workspace::recoveryFolder() + QStringLiteral("/untitled-%1-999999.hseam").arg(QCoreApplication::applicationPid());
+    for (const QString& name : QDir(app::Workspace::recoveryFolder()).entryList(QDir::Files))
+      QFile::remove(app::Workspace::recoveryFolder() + QLatin1Char('/') + name);
     {
       scene::Scene s;
       s.canvas = {64, 64};
@@ -71,7 +71,7 @@ class WindowTest : public QObject {
       test::must(made.file->keep({next, "add survivor"}, "AddLayer", 0));
     }
     test::Window w;
-    QVERIFY(w.desk().leftBehind().contains(left));
+    QVERIFY(w.workspace().leftBehind().contains(left));
     w.goTo(test::kGather);
     w.unfold(QStringLiteral("Open a project"));
     QAbstractButton* offer = nullptr;
@@ -83,8 +83,8 @@ class WindowTest : public QObject {
     w.settle();
     QCOMPARE(w.scene().layers.size(), std::size_t(1));
     QCOMPARE(QString::fromStdString(w.scene().layers[0]->name), QStringLiteral("survivor"));
-    w.desk().newScene({50, 50});
-    w.desk().discardLeftBehind(left);
+    w.workspace().newScene({50, 50});
+    w.workspace().discardLeftBehind(left);
     QVERIFY(!QFileInfo::exists(left));
   }
   void badFilesAreToldAndChangeNothing() {
@@ -95,14 +95,14 @@ class WindowTest : public QObject {
     f.write("this is no picture");
     f.close();
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground});
-    const int steps = w.desk().document().history().count();
-    QSignalSpy refused(&w.desk(), &app::Desk::refused);
+    const int steps = w.desk().session.history().count();
+    QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
     w.open({broken});
     QCOMPARE(refused.size(), 1);
     QVERIFY(refused[0][0].toString().contains(QStringLiteral("broken.jpg")));
-    QCOMPARE(w.desk().document().history().count(), steps);
+    QCOMPARE(w.desk().session.history().count(), steps);
     bool told = false;
     for (auto* l : w.get().findChildren<QLabel*>()) told |= l->isVisible() && l->text().contains(QStringLiteral("broken.jpg"));
     QVERIFY(told);
@@ -114,17 +114,17 @@ class WindowTest : public QObject {
   void stoppingAJobChangesNothing() {
     test::Window w;
     readyToSolve(w);
-    const int steps = w.desk().document().history().count();
+    const int steps = w.desk().session.history().count();
     QTest::mouseClick(w.find<QAbstractButton>(QStringLiteral("Solve")), Qt::LeftButton);
-    QVERIFY(w.desk().jobs().running());
+    QVERIFY(w.desk().jobs.running());
     QElapsedTimer clock;
     clock.start();
     while (clock.elapsed() < 300) QApplication::processEvents(QEventLoop::AllEvents, 10);
     clock.restart();
     w.click(QStringLiteral("Stop"));
     QVERIFY2(clock.elapsed() < 3000, qPrintable(QString::number(clock.elapsed())));
-    QCOMPARE(w.desk().document().history().count(), steps);
-    QVERIFY(w.desk().active()->mask.coverage.isNull());
+    QCOMPARE(w.desk().session.history().count(), steps);
+    QVERIFY(w.desk().session.activeLayer()->mask.coverage.isNull());
   }
   void theWindowAnswersWhileItSolves() {
     test::Window w;
@@ -133,20 +133,20 @@ class WindowTest : public QObject {
     // Painting meanwhile is kept: the mask keeps what was hidden by hand.
     w->station(test::kCutOut).openPage(QStringLiteral("paint"));
     QApplication::processEvents();
-    QVERIFY(w.desk().jobs().running());
+    QVERIFY(w.desk().jobs.running());
     const QPoint hat = w.at(1170, 600);
     QTest::mousePress(&w.canvas(), Qt::RightButton, {}, hat);
     QTest::mouseRelease(&w.canvas(), Qt::RightButton, {}, hat);
-    QCOMPARE(test::maskAt(*w.desk().active(), 1170, 600), 0);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 600), 0);
     w.settle();
-    QVERIFY(!w.desk().active()->picture()->cutout.alpha.isNull());
-    QCOMPARE(test::maskAt(*w.desk().active(), 1170, 600), 0);
-    QCOMPARE(test::maskAt(*w.desk().active(), 1170, 1800), 255);
-    QCOMPARE(test::maskAt(*w.desk().active(), 100, 100), 0);
+    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.alpha.isNull());
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 600), 0);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 1800), 255);
+    QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 100, 100), 0);
   }
   void everyControlHasAWordAndAWay() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     for (int station = 0; station < 6; ++station) {
       w.goTo(test::StationIndex(station));
@@ -176,7 +176,7 @@ class WindowTest : public QObject {
   }
   void nothingIsCutOffInTheSmallestWindow() {
     test::Window w(QSize(1100, 700));
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     QCOMPARE(w->size(), QSize(1100, 700));
     for (int station = 0; station < 6; ++station) {
@@ -203,7 +203,7 @@ class WindowTest : public QObject {
   }
   void keysReachEveryStationAndInstrument() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     for (int i = 0; i < 6; ++i) {
       w.goTo(test::StationIndex(i));
@@ -224,11 +224,11 @@ class WindowTest : public QObject {
     // The next step by key.
     QTest::keyClick(&w.get(), Qt::Key_Return, Qt::ControlModifier);
     w.settle();
-    QVERIFY(!w.desk().active()->picture()->cutout.selection.isNull());
+    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
   }
   void thePointersPlaceAndColourAreRead() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({pictures_.ground});
     w.goTo(test::kLookOver);
     const QPoint p = w.at(320, 240);

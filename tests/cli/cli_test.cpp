@@ -8,6 +8,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 
+#include "cli/ran.h"
 #include "core/image/picture_file.h"
 #include "core/image/transfer.h"
 #include "core/scene/adjustment_kinds.h"
@@ -16,22 +17,8 @@
 
 using namespace hseam;
 
-namespace {
-
-struct Ran {
-  int code;
-  QByteArray out, err;
-  QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
-};
-
-Ran hseamCommand(const QStringList& arguments) {
-  QProcess p;
-  p.start(QStringLiteral(HSEAM_BIN "/hseam"), arguments);
-  if (!p.waitForFinished(120'000)) return {-1, {}, "did not end"};
-  return {p.exitCode(), p.readAllStandardOutput(), p.readAllStandardError()};
-}
-
-}  // namespace
+using test::hseamCommand;
+using test::Ran;
 
 class CliTest : public QObject {
   Q_OBJECT

@@ -10,10 +10,10 @@ constexpr int kKeenMs = 250, kAtRestMs = 20'000;
 Watch::Watch(Desk& desk, QObject* parent) : QObject(parent), desk_(desk) {
   waiting_.setSingleShot(true);
   connect(&waiting_, &QTimer::timeout, this, &Watch::read);
-  connect(&desk_, &Desk::historyChanged, this, &Watch::sceneChanged);
-  connect(&desk_, &Desk::documentChanged, this, [this] {
+  connect(&desk_.session, &Session::historyChanged, this, &Watch::sceneChanged);
+  connect(&desk_.session, &Session::replaced, this, [this] {
     report_.reset();
-    worker_.forget({});
+    desk_.background.stopAll();
     sceneChanged();
     emit changed();
   });
@@ -35,13 +35,14 @@ void Watch::read() {
     std::optional<findings::Report> report;
     QString failure;
   };
-  worker_.ask<Outcome>(
+  desk_.background.start<Outcome>(
       QStringLiteral("report"),
-      [s = desk_.scene(), before = report_]() -> Outcome {
-        base::InlineExecutor here;
-        auto report = findings::reportOn(s, here, {}, before ? &*before : nullptr);
-        if (!report.ok()) return {std::nullopt, QString::fromStdString(report.error().text())};
-        return {std::move(report).value(), {}};
+      [s = desk_.session.scene(), before = report_](base::Executor&, const base::Progress& progress) -> base::Result<Outcome> {
+        base::InlineExecutor here;  // the pool is for what somebody waits for
+        auto report = findings::reportOn(s, here, progress, before ? &*before : nullptr);
+        if (report.ok()) return Outcome{std::move(report).value(), {}};
+        if (report.error().code == base::Code::cancelled) return report.error();
+        return Outcome{std::nullopt, QString::fromStdString(report.error().text())};
       },
       [this](const Outcome& o) {
         if (o.report) report_ = o.report;

@@ -4,7 +4,6 @@
 #include <QTimer>
 #include <optional>
 
-#include "app/document/aside.h"
 #include "app/document/desk.h"
 #include "core/findings/report.h"
 
@@ -22,7 +21,7 @@ class Watch : public QObject {
   bool isOfNow() const { return current_; }
   /// True while the user looks at findings: then it is read soon after every change, else after a while of rest.
   void setKeen(bool keen);
-  bool idle() const { return !waiting_.isActive() && worker_.idle(); }
+  bool idle() const { return !waiting_.isActive() && !desk_.background.running(); }
 
  signals:
   void changed();
@@ -31,7 +30,6 @@ class Watch : public QObject {
   void sceneChanged();
   void read();
   Desk& desk_;
-  Aside worker_;
   QTimer waiting_;
   std::optional<findings::Report> report_;
   QString failure_;

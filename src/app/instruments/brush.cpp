@@ -57,10 +57,10 @@ void Brush::extend(const Touch& touch) {
 
 void Brush::draw() {
   if (!stroke_ || waiting_.empty()) return;
-  const auto changed = stroke_->to(waiting_, desk_.executor());
+  const auto changed = stroke_->to(waiting_, desk_.session.executor());
   waiting_.clear();
   if (!changed.ok()) {
-    emit desk_.refused(QString::fromStdString(changed.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(changed.error().text()));
     return;
   }
   if (changed->empty()) return;
@@ -70,7 +70,7 @@ void Brush::draw() {
     auto settled = target_->settle({stroke_->image(), strokeArea_, *changed, right_});
     if (settled.ok()) settled_ = *settled;
   }
-  desk_.document().draft(target_->edit(settled_));
+  desk_.session.draft(target_->edit(settled_));
 }
 
 void Brush::move(const Touch& touch) {
@@ -82,17 +82,17 @@ void Brush::release(const Touch&) {
   draw();
   stroke_.reset();
   if (settled_.stamp() == target_->picture.stamp()) {
-    desk_.document().draft(std::nullopt);
+    desk_.session.draft(std::nullopt);
     return;
   }
-  if (desk_.apply(target_->edit(settled_)) && stroked) stroked();
+  if (desk_.session.apply(target_->edit(settled_)) && stroked) stroked();
 }
 
 void Brush::cancel() {
   stroke_.reset();
   waiting_.clear();
   lastEnd_.reset();
-  desk_.document().draft(std::nullopt);
+  desk_.session.draft(std::nullopt);
 }
 
 bool Brush::turn(double notches, bool second) {

@@ -45,18 +45,18 @@ void FloorTool::beginLines() {
 }
 
 scene::Floor FloorTool::now() const {
-  return scene::floorOf(desk_.document().shown());
+  return scene::floorOf(desk_.session.shown());
 }
 
 double FloorTool::yAt(const scene::Floor& f, double x) const {
-  return f.horizonY + std::tan(f.tiltDeg * M_PI / 180) * (x - desk_.scene().canvas.width / 2.0);
+  return f.horizonY + std::tan(f.tiltDeg * M_PI / 180) * (x - desk_.session.scene().canvas.width / 2.0);
 }
 
 void FloorTool::change(const scene::Floor& floor, bool keep) {
   if (keep) {
-    if (desk_.scene().floor != floor) desk_.apply(scene::SetFloor{floor});
+    if (desk_.session.scene().floor != floor) desk_.session.apply(scene::SetFloor{floor});
   } else {
-    desk_.document().draft(scene::SetFloor{floor});
+    desk_.session.draft(scene::SetFloor{floor});
   }
 }
 
@@ -67,7 +67,7 @@ void FloorTool::press(const Touch& touch) {
     return;
   }
   start_ = now();
-  const double width = desk_.scene().canvas.width, x = touch.at.x() / width;
+  const double width = desk_.session.scene().canvas.width, x = touch.at.x() / width;
   grip_ = x < kEnds ? Grip::left : (x > 1 - kEnds ? Grip::right : Grip::middle);
 }
 
@@ -83,7 +83,7 @@ void FloorTool::move(const Touch& touch) {
     f.horizonY = start_.horizonY + dy;
   } else {
     // The line turns about its middle.
-    const double half = desk_.scene().canvas.width / 2.0, end = grip_ == Grip::left ? -half : half;
+    const double half = desk_.session.scene().canvas.width / 2.0, end = grip_ == Grip::left ? -half : half;
     f.tiltDeg = std::clamp(std::atan2((yAt(start_, half + end) + dy - start_.horizonY) * (end < 0 ? -1 : 1), half) * 180 / M_PI,
                            -45.0, 45.0);
   }
@@ -105,18 +105,18 @@ void FloorTool::release(const Touch& touch) {
 
 void FloorTool::finishLines() {
   drawing_ = false;
-  const auto found = horizonFrom(now(), desk_.scene().canvas, lines_);
+  const auto found = horizonFrom(now(), desk_.session.scene().canvas, lines_);
   meetings_ = meetingsOf(lines_);
   lines_.clear();
   if (found) {
     change(*found, true);
   } else {
-    emit desk_.said(QObject::tr("These lines do not meet: choose lines that run into the distance"));
+    emit desk_.messages.said(QObject::tr("These lines do not meet: choose lines that run into the distance"));
   }
 }
 
 void FloorTool::cancel() {
-  if (grip_ != Grip::none) desk_.document().draft(std::nullopt);
+  if (grip_ != Grip::none) desk_.session.draft(std::nullopt);
   grip_ = Grip::none;
   // Two lines are a pair already.
   if (drawing_ && lines_.size() >= 2) return finishLines();
@@ -140,7 +140,7 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
     painter.drawLine(toWidget.map(a), toWidget.map(b));
   };
   const scene::Floor f = now();
-  const double width = desk_.scene().canvas.width;
+  const double width = desk_.session.scene().canvas.width;
   line({0, yAt(f, 0)}, {width, yAt(f, width)}, Qt::SolidLine);
   const QPointF middle = toWidget.map(QPointF(width / 2, f.horizonY));
   painter.setBrush(theme::colours().blue);
@@ -148,9 +148,9 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   for (const double x : {kEnds * 0.5, 1 - kEnds * 0.5})
     painter.drawRect(QRectF(toWidget.map(QPointF(x * width, yAt(f, x * width))) - QPointF(4, 4), QSizeF(8, 8)));
   // The floor in squares of a metre, ahead of the camera.
-  const scene::FloorCamera camera(f, desk_.scene().canvas);
+  const scene::FloorCamera camera(f, desk_.session.scene().canvas);
   painter.save();
-  painter.setClipRect(toWidget.mapRect(QRectF(0, 0, width, desk_.scene().canvas.height)), Qt::IntersectClip);
+  painter.setClipRect(toWidget.mapRect(QRectF(0, 0, width, desk_.session.scene().canvas.height)), Qt::IntersectClip);
   painter.setPen(QPen(QColor(255, 255, 255, 90), 1));
   const auto mapped = [&](double x, double z) -> std::optional<QPointF> {
     const auto p = camera.project({x, 0, z});

@@ -31,21 +31,21 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   outer->addWidget(add);
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
-  connect(&desk_, &Desk::documentChanged, this, [this] {
+  connect(&desk_.session, &Session::replaced, this, [this] {
     thumbnails_.clear();
     faces_.clear();
   });
-  connect(&desk_, &Desk::historyChanged, this, &Sheet::refresh);
-  connect(&desk_, &Desk::activeChanged, this, &Sheet::refresh);
+  connect(&desk_.session, &Session::historyChanged, this, &Sheet::refresh);
+  connect(&desk_.session, &Session::activeChanged, this, &Sheet::refresh);
   refresh();
 }
 
 // Most Edits change no card's words: then the cards stay, and only their pictures follow.
 void Sheet::refresh() {
-  const auto all = scene::allLayers(desk_.scene());
+  const auto all = scene::allLayers(desk_.session.scene());
   QStringList faces;
   for (const auto& l : all) {
-    const auto at = scene::positionOf(desk_.scene(), l->id);
+    const auto at = scene::positionOf(desk_.session.scene(), l->id);
     faces << QStringLiteral("%1 %2 %3 %4 %5 %6 %7")
                  .arg(l->id.value)
                  .arg(at->parent.value)
@@ -55,7 +55,7 @@ void Sheet::refresh() {
                  .arg(l->locked);
   }
   faces << QStringLiteral("in hand");  // never an empty list: that is what a new document begins with
-  for (const scene::LayerId id : desk_.document().inHand()) faces << QString::number(id.value);
+  for (const scene::LayerId id : desk_.session.inHand()) faces << QString::number(id.value);
   if (faces != faces_) {
     faces_ = faces;
     rebuild();
@@ -74,14 +74,15 @@ void Sheet::rebuild() {
   const auto* focused = qobject_cast<const QAbstractButton*>(QApplication::focusWidget());
   const QString focusedName = focused && stack_->isAncestorOf(focused) ? focused->text() : QString();
   cards_.clear();
+  // Not hidden before it goes: the keyboard's focus would go elsewhere.
   while (QLayoutItem* item = column_->takeAt(0)) {
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
-  std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(desk_.scene(), id); });
-  std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(desk_.scene(), t.first); });
-  addCards(desk_.scene().layers, 0);
-  if (desk_.scene().layers.empty()) {
+  std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(desk_.session.scene(), id); });
+  std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(desk_.session.scene(), t.first); });
+  addCards(desk_.session.scene().layers, 0);
+  if (desk_.session.scene().layers.empty()) {
     column_->addWidget(
         quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one "
                       "gives the scene its size.")));
@@ -105,7 +106,7 @@ void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
       emit ghostsChanged();
     };
     auto* card =
-        new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.document().active(), ghost,
+        new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.session.active(), ghost,
                  {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
     if (const auto found = findings_.find(l->id); found != findings_.end()) card->setFindings(found->second);
     column_->addWidget(card);
@@ -126,7 +127,7 @@ void Sheet::setFindings(std::map<scene::LayerId, int> counts) {
 // Until the new one comes the layer keeps the picture it had.
 void Sheet::askForThumbnail(const scene::LayerRef& layer) {
   thumbnails_[layer->id].of = layer;
-  desk_.aside().ask<QImage>(
+  desk_.aside.ask<QImage>(
       QStringLiteral("thumbnail %1").arg(layer->id.value), [layer] { return thumbnailOf(*layer); },
       [this, layer](const QImage& image) {
         thumbnails_[layer->id].image = image;
@@ -137,53 +138,55 @@ void Sheet::askForThumbnail(const scene::LayerRef& layer) {
 }
 
 void Sheet::moveActive(int by) {
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   if (!at) return;
-  const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
-  const int count = int(parent ? parent->group()->layers.size() : desk_.scene().layers.size());
+  const scene::Layer* parent = scene::findLayer(desk_.session.scene(), at->parent);
+  const int count = int(parent ? parent->group()->layers.size() : desk_.session.scene().layers.size());
   const int to = at->index + by;
-  if (to >= 0 && to < count) desk_.apply(scene::MoveLayer{desk_.document().active(), at->parent, to});
+  if (to >= 0 && to < count) desk_.session.apply(scene::MoveLayer{desk_.session.active(), at->parent, to});
 }
 
 void Sheet::removeActive() {
-  const auto held = desk_.document().inHand();
+  const auto held = desk_.session.inHand();
   if (held.empty()) return;
   if (held.size() == 1) {
-    desk_.apply(scene::RemoveLayer{held[0]});
+    desk_.session.apply(scene::RemoveLayer{held[0]});
     return;
   }
   scene::Several all{"take out " + std::to_string(held.size()) + " layers", {}};
   for (const scene::LayerId id : held) {
     // One that goes with its group needs no word of its own.
-    const auto at = scene::positionOf(desk_.scene(), id);
+    const auto at = scene::positionOf(desk_.session.scene(), id);
     if (at && std::find(held.begin(), held.end(), at->parent) == held.end()) all.edits.push_back({scene::RemoveLayer{id}});
   }
-  desk_.apply(all);
+  desk_.session.apply(all);
 }
 
 void Sheet::duplicateActive() {
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
-  if (at) desk_.apply(scene::AddLayer{scene::duplicate(desk_.scene(), *desk_.active()), at->parent, at->index + 1});
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
+  if (at)
+    desk_.session.apply(
+        scene::AddLayer{scene::duplicate(desk_.session.scene(), *desk_.session.activeLayer()), at->parent, at->index + 1});
 }
 
 void Sheet::renameActive() {
   for (Card* card : cards_) {
-    if (card->layer()->id != desk_.document().active()) continue;
+    if (card->layer()->id != desk_.session.active()) continue;
     card->rename();
     return;
   }
 }
 
 void Sheet::holdNext(int by) {
-  const auto all = scene::allLayers(desk_.scene());
-  const auto held = desk_.document().inHand();
+  const auto all = scene::allLayers(desk_.session.scene());
+  const auto held = desk_.session.inHand();
   auto at =
-      long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); }) -
+      long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.session.active(); }) -
            all.begin());
   for (at += by; at >= 0 && at < long(all.size()); at += by) {
     const scene::LayerId id = all[std::size_t(at)]->id;
     if (std::find(held.begin(), held.end(), id) != held.end()) continue;
-    desk_.document().toggleInHand(id);
+    desk_.session.toggleInHand(id);
     return;
   }
 }
@@ -194,11 +197,11 @@ void Sheet::renew() {
 }
 
 void Sheet::stepActive(int by) {
-  const auto all = scene::allLayers(desk_.scene());
+  const auto all = scene::allLayers(desk_.session.scene());
   const auto here =
-      std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.document().active(); });
+      std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.session.active(); });
   const long to = here - all.begin() + by;
-  if (to >= 0 && to < long(all.size())) desk_.document().setActive(all[std::size_t(to)]->id);
+  if (to >= 0 && to < long(all.size())) desk_.session.setActive(all[std::size_t(to)]->id);
 }
 
 }  // namespace hseam::app

@@ -15,17 +15,17 @@ QVBoxLayout* Page::column() {
 }
 
 const scene::PictureContent* Page::activePicture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
 const scene::PictureContent* Page::shownPicture() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   return l ? l->picture() : nullptr;
 }
 
 QString Page::activeName() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? QString::fromStdString(l->name) : QString();
 }
 

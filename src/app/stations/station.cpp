@@ -61,12 +61,12 @@ NextStep Station::onTo(StationIndex station, const QString& what, const QString&
 }
 
 const scene::PictureContent* Station::activePicture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
 QString Station::activeName() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? QString::fromStdString(l->name) : QString();
 }
 

@@ -124,6 +124,9 @@ QFont font(Size size, bool strong) {
 }
 
 void apply(QApplication& application, Look look) {
+  // A new style is polished into every widget there is, which takes longer than building a window does.
+  if (application.property("look") == int(look)) return;
+  application.setProperty("look", int(look));
   current() = look;
   const Colours& c = colours();
   initResources();  // a static library's resources are not found by themselves

@@ -50,4 +50,14 @@ void fitToPage(QStackedWidget* stack) {
   fit(stack->currentIndex());
 }
 
+void emptyLayout(QLayout& layout) {
+  while (QLayoutItem* item = layout.takeAt(0)) {
+    if (QWidget* widget = item->widget()) {
+      widget->hide();
+      widget->deleteLater();
+    }
+    delete item;
+  }
+}
+
 }  // namespace hseam::app

@@ -15,6 +15,8 @@ namespace hseam::app {
 QPushButton* button(const QString& text, const QString& tip, const std::function<void()>& act);
 QLabel* quietLabel(const QString& text);
 QWidget* rowOf(const QList<QWidget*>& widgets);
+/// Takes everything out of a layout; a button that is being pressed may be among it.
+void emptyLayout(QLayout& layout);
 /// The name of a control, as wide as those above and below it, and the control.
 QWidget* namedRow(const QString& name, QWidget* control);
 /// From now on the stack is as tall as the page that is shown, not as its tallest.

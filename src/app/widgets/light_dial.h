@@ -2,7 +2,7 @@
 
 #include <QWidget>
 
-#include "core/scene/light.h"
+#include "core/scene/content/light.h"
 
 namespace hseam::app {
 

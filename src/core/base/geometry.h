@@ -2,6 +2,7 @@
 // Sizes, rectangles and affine maps. Coordinates: see CONVENTIONS.md.
 
 #include <algorithm>
+#include <cmath>
 #include <optional>
 
 namespace hseam::base {
@@ -54,6 +55,10 @@ struct Affine {
   double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
   Point map(Point p) const { return {a * p.x + b * p.y + e, c * p.x + d * p.y + f}; }
   double determinant() const { return a * d - b * c; }
+  /// By how much lengths grow, in the mean of both directions.
+  double scale() const { return std::sqrt(std::abs(determinant())); }
+  /// Of what was level; positive = clockwise on the screen.
+  double turnDeg() const { return std::atan2(c, a) * 180 / M_PI; }
   /// Nothing where the map flattens the plane (|determinant| < 1e-12).
   std::optional<Affine> inverse() const;
   /// First `first`, then this map.

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/scene/content/kind.h"
+
 namespace hseam::findings {
 namespace {
 
@@ -34,7 +36,7 @@ void Depends::follow(const Scene& s, const scene::Layer& l, int deep) {
     layers_.push_back(refOf(s.layers, id));
     if (layers_.back() && deep < kDeepest) follow(s, *layers_.back(), deep + 1);
   };
-  if (const auto* light = l.light()) add(light->caster);
+  if (const LayerId followed = scene::kindOf(l).follows(l); followed.value != 0) add(followed);
   for (const scene::MaskPart& part : l.mask.numbers.parts) {
     if (const auto* other = std::get_if<scene::LayerPart>(&part.kind)) add(other->layer);
   }

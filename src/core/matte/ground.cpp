@@ -1,5 +1,7 @@
 #include "core/matte/ground.h"
 
+#include "core/image/level.h"
+
 #include <algorithm>
 #include <map>
 
@@ -16,9 +18,7 @@ constexpr int kBins = 8;  // a side of the colour cube in which edge colours are
 }  // namespace
 
 base::Result<std::array<double, 3>> contrastingGround(const image::TiledImage& colours, const image::TiledImage& mask) {
-  int level = 0;
-  while (level + 1 < colours.levelCount() && long(colours.level(level).size.width) * colours.level(level).size.height > 250'000)
-    ++level;
+  const int level = image::levelOfAtMost(colours, 250e3);
   const base::Rect all = base::Rect::of(colours.level(level).size);
   HSEAM_TRY(const image::Raster<float> c, image::readFloat(colours, level, all));
   HSEAM_TRY(const image::Raster<float> m, image::readFloat(mask, level, all));

@@ -2,11 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
+#include <iterator>
 
 #include "core/path/edit.h"
 #include "core/render/sample.h"
-#include "core/scene/mask_cover.h"
+#include "core/scene/content/kind.h"
 
 namespace hseam::render {
 namespace {
@@ -15,24 +15,6 @@ using base::Affine;
 using base::Result;
 using base::Size;
 using image::TiledImage;
-
-double scaleOf(const Affine& m) {
-  return std::sqrt(std::abs(m.determinant()));
-}
-double degreesOf(const Affine& m) {
-  return std::atan2(m.c, m.a) * 180 / M_PI;
-}
-
-// A placement such that its map is `m` after the old one: the picture's middle decides where it goes.
-scene::Placement followed(const scene::Placement& p, Size picture, const Affine& m) {
-  const base::Point middle = m.map(p.toScene(picture).map({picture.width / 2.0, picture.height / 2.0}));
-  scene::Placement out = p;
-  out.scale = p.scale * scaleOf(m);
-  out.rotationDeg = std::remainder(p.rotationDeg + degreesOf(m), 360);
-  out.x = middle.x - out.scale * picture.width / 2;
-  out.y = middle.y - out.scale * picture.height / 2;
-  return out;
-}
 
 std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, const Affine& m) {
   if (m.b != 0 || m.c != 0) return {};
@@ -44,124 +26,14 @@ std::vector<scene::Guide> followed(const std::vector<scene::Guide>& guides, cons
   return out;
 }
 
-// Lengths of an adjustment of the table grow with the canvas.
-scene::ParametricAdjustment followed(scene::ParametricAdjustment n, double k) {
-  for (std::size_t i = 0; i < n.values.size(); ++i) {
-    const scene::AdjustmentField& f = n.of().fields[i];
-    if (std::string(f.unit) == "px") n.values[i] = std::clamp(n.values[i] * k, f.low, f.high);
-  }
-  return n;
-}
-
 scene::Floor followed(scene::Floor f, Size before, const CanvasChange& change) {
-  const double tilt = (f.tiltDeg + degreesOf(change.toNew)) * M_PI / 180;
+  const double tilt = (f.tiltDeg + change.toNew.turnDeg()) * M_PI / 180;
   const base::Point at = change.toNew.map({before.width / 2.0, f.horizonY});
-  const double focal = before.width / 2.0 / std::tan(f.viewAngleDeg * M_PI / 360) * scaleOf(change.toNew);
+  const double focal = before.width / 2.0 / std::tan(f.viewAngleDeg * M_PI / 360) * change.toNew.scale();
   f.horizonY = at.y + std::tan(tilt) * (change.size.width / 2.0 - at.x);
   f.tiltDeg = std::clamp(tilt * 180 / M_PI, -45.0, 45.0);
   f.viewAngleDeg = std::clamp(360 / M_PI * std::atan(change.size.width / 2.0 / focal), 5.0, 150.0);
   return f;
-}
-
-scene::LightContent followed(scene::LightContent light, Size before, const Affine& m) {
-  const double k = scaleOf(m);
-  if (auto* s = std::get_if<scene::CastShadow>(&light.kind); s && s->wallY > 0)
-    s->wallY = std::max(0.0, m.map({before.width / 2.0, s->wallY}).y);
-  if (auto* s = std::get_if<scene::ContactShadow>(&light.kind)) s->widthPx = std::clamp(s->widthPx * k, 0.5, 400.0);
-  if (auto* s = std::get_if<scene::Shading>(&light.kind)) s->roundPx = std::clamp(s->roundPx * k, 2.0, 1000.0);
-  if (auto* s = std::get_if<scene::EdgeLight>(&light.kind)) s->widthPx = std::clamp(s->widthPx * k, 0.5, 400.0);
-  return light;
-}
-
-// Of a mask on the canvas.
-scene::MaskNumbers followed(scene::MaskNumbers n, const Affine& m) {
-  for (scene::MaskPart& p : n.parts) {
-    if (auto* g = std::get_if<scene::GradientPart>(&p.kind)) g->from = m.map(g->from), g->to = m.map(g->to);
-  }
-  n.softnessPx = std::clamp(n.softnessPx * scaleOf(m), 0.0, 200.0);
-  return n;
-}
-
-// Straight lines of words that are turned go on along a line of their own.
-std::shared_ptr<const text::Lettering> followed(text::Lettering t, const Affine& m) {
-  using Align = text::Lettering::Align;
-  t.sizePx = std::clamp(t.sizePx * scaleOf(m), 2.0, 8000.0);
-  t.at = m.map(t.at);
-  if (t.along) {
-    t.along = std::make_shared<const path::Path>(path::mapped(*t.along, m));
-  } else if (std::abs(degreesOf(m)) > 1e-9) {
-    const double turn = degreesOf(m) * M_PI / 180, before = t.align == Align::left ? 0 : (t.align == Align::centre ? 0.5 : 1);
-    const auto at = [&](double s) {
-      return path::corner({t.at.x + s * t.sizePx * std::cos(turn), t.at.y + s * t.sizePx * std::sin(turn)});
-    };
-    t.along = std::make_shared<const path::Path>(path::Path{{{{at(-before), at(1 - before)}, false, path::Joins::add}}});
-  }
-  return std::make_shared<const text::Lettering>(std::move(t));
-}
-
-bool turnsOrMirrors(const Affine& m) {
-  return std::abs(m.b) + std::abs(m.c) > 1e-9 || m.a < 0 || m.d < 0;
-}
-
-// Bent words. Where the canvas turns, they stay upright about the same middle and their corners turn, so that they can be changed
-// and bent further as they were.
-void followBent(scene::FillContent& fill, const Affine& m) {
-  const scene::Bend& bend = *fill.bend;
-  const bool turned = turnsOrMirrors(m);
-  Affine upright = m;
-  if (turned) {
-    const base::Point middle{bend.box.x + bend.box.width / 2.0, bend.box.y + bend.box.height / 2.0}, to = m.map(middle);
-    const double k = scaleOf(m);
-    upright = {k, 0, 0, k, to.x - k * middle.x, to.y - k * middle.y};
-  }
-  const base::Rect box = base::boundsOf(upright, bend.box);
-  const Affine grow{double(box.width) / bend.box.width, 0, 0, double(box.height) / bend.box.height, 0, 0};
-  scene::Warp warp = scene::scaled(bend.warp, grow);
-  if (turned) {
-    const double w = bend.box.width, h = bend.box.height;
-    warp.corners = bend.warp.corners.empty() ? std::vector<base::Point>{{0, 0}, {w, 0}, {w, h}, {0, h}} : bend.warp.corners;
-    for (base::Point& c : warp.corners) {
-      const base::Point p = m.map({bend.box.x + c.x, bend.box.y + c.y});
-      c = {p.x - box.x, p.y - box.y};
-    }
-  }
-  fill.lettering = followed(*fill.lettering, upright);
-  fill.bend = std::make_shared<const scene::Bend>(scene::Bend{box, std::move(warp)});
-}
-
-// A fill with its gradient, its stroke and the mask that gives it its shape.
-Result<scene::Edit> followed(const scene::Layer& l, const CanvasChange& change, base::Executor& executor) {
-  const double k = scaleOf(change.toNew);
-  scene::SetFill out{l.id, *l.fill(), l.mask};
-  if (auto* g = std::get_if<scene::GradientFill>(&out.fill.fill))
-    g->from = change.toNew.map(g->from), g->to = change.toNew.map(g->to);
-  if (auto* n = std::get_if<scene::NoiseFill>(&out.fill.fill)) n->sizePx = std::clamp(n->sizePx * k, 1.0, 4000.0);
-  scene::Mask& mask = out.mask;
-  mask.numbers = followed(mask.numbers, change.toNew);
-  if (out.fill.lettering && out.fill.bend) {
-    followBent(out.fill, change.toNew);
-  } else if (out.fill.lettering) {
-    out.fill.lettering = followed(*out.fill.lettering, change.toNew);
-  }
-  if (mask.path) mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, change.toNew));
-  if (out.fill.stroke) {
-    scene::Stroke stroke{path::mapped(out.fill.stroke->along, change.toNew), out.fill.stroke->style};
-    for (double path::StrokeStyle::*length : {&path::StrokeStyle::widthPx, &path::StrokeStyle::dashPx, &path::StrokeStyle::gapPx})
-      stroke.style.*length *= k;
-    if (path::fits(stroke.style)) {
-      mask.path = std::make_shared<const path::Path>(path::strokeOutline(stroke.along, stroke.style));
-      out.fill.stroke = std::make_shared<const scene::Stroke>(std::move(stroke));
-    }
-  }
-  if (mask.coverage.isNull()) return scene::Edit(std::move(out));
-  const auto memory = mask.coverage.memory();
-  TiledImage byHand = mask.byHand();
-  if (!byHand.isNull()) {
-    HSEAM_TRY(byHand, coverageAs(byHand, change.toNew, change.size, false, executor));
-  }
-  mask.pathArea = {};
-  HSEAM_TRY(mask, scene::boundedMask(mask, byHand, mask.pathActs, change.size, memory));
-  return scene::Edit(std::move(out));
 }
 
 }  // namespace
@@ -223,30 +95,12 @@ Result<TiledImage> coverageAs(const TiledImage& coverage, const Affine& toOutput
 Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& change, base::Executor& executor) {
   if (change.size.empty()) return base::Error{base::Code::invalid, "canvas", "a canvas needs at least one pixel"};
   scene::Several edit{change.label, {}};
+  const scene::CanvasMap map{change.toNew, s.canvas, change.size, [&](const TiledImage& i, bool labels) {
+                               return coverageAs(i, change.toNew, change.size, labels, executor);
+                             }};
   for (const scene::LayerRef& l : scene::allLayers(s)) {
-    if (const auto* p = l->picture()) {
-      edit.edits.push_back({scene::SetPlacement{l->id, followed(p->placement, p->source.size(), change.toNew)}});
-      if (scene::MaskNumbers n = l->mask.numbers; n.heldAt) {
-        n.heldAt = followed(*n.heldAt, p->source.size(), change.toNew);
-        edit.edits.push_back({scene::SetMaskNumbers{l->id, std::move(n), "with the canvas"}});
-      }
-      if (!p->reference.isNull()) {
-        HSEAM_TRY(TiledImage reference, coverageAs(p->reference, change.toNew, change.size, true, executor));
-        edit.edits.push_back({scene::SetReference{l->id, std::move(reference)}});
-      }
-    } else if (l->fill()) {
-      HSEAM_TRY(scene::Edit fill, followed(*l, change, executor));
-      edit.edits.push_back({std::move(fill)});
-      continue;
-    } else if (!l->mask.coverage.isNull()) {
-      HSEAM_TRY(TiledImage mask, coverageAs(l->mask.coverage, change.toNew, change.size, false, executor));
-      edit.edits.push_back({scene::SetMask{l->id, std::move(mask), "with the canvas"}});
-    }
-    if (!l->picture() && !l->mask.numbers.neutral())
-      edit.edits.push_back({scene::SetMaskNumbers{l->id, followed(l->mask.numbers, change.toNew), "with the canvas"}});
-    if (const auto* light = l->light()) edit.edits.push_back({scene::SetLight{l->id, followed(*light, s.canvas, change.toNew)}});
-    const auto* n = l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
-    if (n) edit.edits.push_back({scene::SetAdjustment{l->id, followed(*n, scaleOf(change.toNew))}});
+    HSEAM_TRY(std::vector<scene::AnyEdit> own, scene::kindOf(*l).withCanvas(*l, map));
+    std::move(own.begin(), own.end(), std::back_inserter(edit.edits));
   }
   if (s.floor) edit.edits.push_back({scene::SetFloor{followed(*s.floor, s.canvas, change)}});
   if (!s.guides.empty()) edit.edits.push_back({scene::SetGuides{followed(s.guides, change.toNew)}});
@@ -257,13 +111,9 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
 Result<TiledImage> maskCarried(const scene::Scene& s, const scene::Layer& from, const scene::Layer& to,
                                base::Executor& executor) {
   if (from.mask.coverage.isNull()) return TiledImage();
-  const auto toScene = [](const scene::Layer& l) {
-    const auto* p = l.picture();
-    return p ? p->placement.toScene(p->source.size()) : Affine{};
-  };
-  const auto back = toScene(to).inverse();
+  const auto back = scene::ownToScene(to).inverse();
   if (!back) return base::Error{base::Code::invalid, to.name, "its placement flattens it"};
-  const Affine map = back->after(toScene(from));
+  const Affine map = back->after(scene::ownToScene(from));
   const Size size = scene::maskSizeOf(s, to);
   const Affine none;
   const auto near = [](double a, double b) { return std::abs(a - b) < 1e-9; };
@@ -309,7 +159,7 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
       mask.path = std::make_shared<const path::Path>(path::mapped(*mask.path, grow));
       mask.pathArea = {};
     }
-    mask.numbers = followed(mask.numbers, grow);
+    mask.numbers = scene::mapped(mask.numbers, grow);
     if (next.horizonY) next.horizonY = *next.horizonY * grow.d;
     if (next.warp) next.warp = std::make_shared<const scene::Warp>(scene::scaled(*next.warp, grow));
     const auto fitted = [&](scene::Placement& at) {

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "core/render/planes.h"
-#include "core/scene/fill.h"
+#include "core/scene/content/fill.h"
 
 namespace hseam::render {
 

@@ -295,41 +295,52 @@ void StripPainter::put(const Layer& layer, const Planes& given, Planes& canvas, 
 
 // The layer's own colours and coverage, mask included. False: nothing of it shows here.
 base::Result<bool> StripPainter::fillSource(const Layer& layer, Planes& out) {
-  if (const auto* p = layer.picture()) {
-    const image::TiledImage& shown = p->shown();
-    const Affine m = toLevel_.after(p->placement.toScene(shown.size()));
-    const bool numbers = layer.mask.actsByNumbers();
-    const image::TiledImage* mask = layer.mask.acts() && !numbers ? &layer.mask.coverage : nullptr;
-    bool any = false;
-    if (p->warp) {
-      const auto way = tools_.waysBack.of(p->warp, shown.size(), level_);
-      HSEAM_TRY(any, sampleWarped({&shown, mask, m, way.get()}, area_, out));
-    } else {
-      HSEAM_TRY(any, samplePicture({&shown, mask, m}, area_, out));
-    }
-    return any && numbers ? timesNumbers(layer, out, out) : base::Result<bool>(any);
+  return std::visit([&](const auto& content) { return fillFrom(layer, content, out); }, layer.content);
+}
+
+base::Result<bool> StripPainter::fillFrom(const Layer& layer, const scene::PictureContent& p, Planes& out) {
+  const image::TiledImage& shown = p.shown();
+  const Affine m = toLevel_.after(p.placement.toScene(shown.size()));
+  const bool numbers = layer.mask.actsByNumbers();
+  const image::TiledImage* mask = layer.mask.acts() && !numbers ? &layer.mask.coverage : nullptr;
+  bool any = false;
+  if (p.warp) {
+    const auto way = tools_.waysBack.of(p.warp, shown.size(), level_);
+    HSEAM_TRY(any, sampleWarped({&shown, mask, m, way.get()}, area_, out));
+  } else {
+    HSEAM_TRY(any, samplePicture({&shown, mask, m}, area_, out));
   }
-  if (const auto* light = layer.light()) {
-    if (withinShape_) return false;
-    const ShapeOf shapeOf = [this](const Layer& caster, int level, const Rect& area) -> base::Result<image::Raster<float>> {
-      // What looks around within it needs its surroundings.
-      const int border = caster.group() ? int(std::ceil(scene::lookAroundPx(caster.group()->layers) / (1 << level))) : 0;
-      const Rect wide = area.grown(border).intersected(Rect::of(scene_.canvas).coarser(level));
-      Scratch scratch;
-      HSEAM_TRY(const image::Raster<float> all, StripPainter(scene_, wide, level, tools_, scratch).shapeOf(caster));
-      image::Raster<float> part(area.width, area.height, 1);
-      for (int y = 0; y < area.height; ++y) std::copy_n(all.at(area.x - wide.x, area.y - wide.y + y), area.width, part.at(0, y));
-      return part;
-    };
-    HSEAM_TRY(const bool any, paintLight(scene_, *light, area_, level_, shapeOf, out));
-    return any ? timesMask(layer, out, out) : base::Result<bool>(false);
-  }
-  if (const auto* f = layer.fill()) {
-    paintFill(f->fill, area_, level_, out);
-    return timesMask(layer, out, out);
-  }
+  return any && numbers ? timesNumbers(layer, out, out) : base::Result<bool>(any);
+}
+
+base::Result<bool> StripPainter::fillFrom(const Layer& layer, const scene::LightContent& light, Planes& out) {
+  if (withinShape_) return false;
+  const ShapeOf shapeOf = [this](const Layer& caster, int level, const Rect& area) -> base::Result<image::Raster<float>> {
+    // What looks around within it needs its surroundings.
+    const int border = caster.group() ? int(std::ceil(scene::lookAroundPx(caster.group()->layers) / (1 << level))) : 0;
+    const Rect wide = area.grown(border).intersected(Rect::of(scene_.canvas).coarser(level));
+    Scratch scratch;
+    HSEAM_TRY(const image::Raster<float> all, StripPainter(scene_, wide, level, tools_, scratch).shapeOf(caster));
+    image::Raster<float> part(area.width, area.height, 1);
+    for (int y = 0; y < area.height; ++y) std::copy_n(all.at(area.x - wide.x, area.y - wide.y + y), area.width, part.at(0, y));
+    return part;
+  };
+  HSEAM_TRY(const bool any, paintLight(scene_, light, area_, level_, shapeOf, out));
+  return any ? timesMask(layer, out, out) : base::Result<bool>(false);
+}
+
+base::Result<bool> StripPainter::fillFrom(const Layer& layer, const scene::FillContent& f, Planes& out) {
+  paintFill(f.fill, area_, level_, out);
+  return timesMask(layer, out, out);
+}
+
+base::Result<bool> StripPainter::fillFrom(const Layer&, const scene::AdjustmentContent&, Planes&) {
+  return false;  // it has no colours of its own
+}
+
+base::Result<bool> StripPainter::fillFrom(const Layer& layer, const scene::GroupContent& g, Planes& out) {
   out.clear();
-  HSEAM_DO(paint(layer.group()->layers, out, nullptr));
+  HSEAM_DO(paint(g.layers, out, nullptr));
   return timesMask(layer, out, out);
 }
 

@@ -74,6 +74,11 @@ class StripPainter {
   base::Status paintOpenGroup(const scene::Layer& layer, Planes& canvas, float* shape);
   void put(const scene::Layer& layer, const Planes& source, Planes& canvas, float* shape);
   base::Result<bool> fillSource(const scene::Layer& layer, Planes& out);
+  base::Result<bool> fillFrom(const scene::Layer& layer, const scene::PictureContent& picture, Planes& out);
+  base::Result<bool> fillFrom(const scene::Layer& layer, const scene::LightContent& light, Planes& out);
+  base::Result<bool> fillFrom(const scene::Layer& layer, const scene::FillContent& fill, Planes& out);
+  base::Result<bool> fillFrom(const scene::Layer& layer, const scene::AdjustmentContent& adjustment, Planes& out);
+  base::Result<bool> fillFrom(const scene::Layer& layer, const scene::GroupContent& group, Planes& out);
   base::Result<bool> timesMask(const scene::Layer& layer, Planes& out, const Planes& colours);
   base::Result<bool> timesNumbers(const scene::Layer& layer, Planes& out, const Planes& colours);
   base::Result<image::Raster<float>> shapeOf(const scene::Layer& layer);

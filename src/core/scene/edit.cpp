@@ -1,5 +1,6 @@
 #include "core/scene/edit.h"
 
+#include "core/scene/content/kind.h"
 #include "core/scene/mask_cover.h"
 
 #include <algorithm>
@@ -101,8 +102,9 @@ const Layers& childrenOf(const Scene& scene, LayerId parent) {
 
 // Where a layer's pixels live; null: it has none.
 std::shared_ptr<image::TileMemory> memoryOf(const Layer& l) {
-  if (const auto* p = l.picture()) return p->source.memory();
-  return l.mask.coverage.isNull() ? nullptr : l.mask.coverage.memory();
+  std::shared_ptr<image::TileMemory> memory;
+  forEachImage(l, [&](const TiledImage& i) { memory = i.memory(); });
+  return memory;
 }
 
 struct Apply {
@@ -122,7 +124,7 @@ struct Apply {
   }
   Result<Scene> operator()(const SetCanvas& e) const {
     for (const LayerRef& l : allLayers(s)) {
-      if (!l->picture() && !l->mask.coverage.isNull() && l->mask.coverage.size() != e.size)
+      if (!kindOf(*l).grid(*l) && !l->mask.coverage.isNull() && l->mask.coverage.size() != e.size)
         return Error{Code::conflict, l->name, "its mask has the old canvas's size"};
     }
     Scene next = s;
@@ -351,9 +353,7 @@ Layer withIds(const Layer& layer, const std::map<LayerId, LayerId>& fresh, base:
     if (const auto at = fresh.find(id); at != fresh.end()) id = at->second;
   };
   renew(copy.id);
-  if (auto* light = std::get_if<LightContent>(&copy.content)) renew(light->caster);
-  if (auto* p = std::get_if<PictureContent>(&copy.content); p && !p->reference.isNull() && p->reference.size() != canvas)
-    p->reference = {};
+  kindOf(copy).copied(copy, renew, canvas);
   for (MaskPart& part : copy.mask.numbers.parts) {
     if (auto* other = std::get_if<LayerPart>(&part.kind)) renew(other->layer);
   }

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/base/error.h"
-#include "core/scene/light.h"
+#include "core/scene/content/light.h"
 
 namespace hseam::scene {
 

@@ -2,6 +2,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/scene/json_side.h"
+
 namespace hseam::scene {
 
 using Json = nlohmann::json;
@@ -36,206 +38,10 @@ base::Result<path::Path> pathFromJson(const Json& j) {
 namespace {
 
 constexpr const char* kPartJoins[] = {"within", "also", "without"};
-constexpr const char* kAligns[] = {"left", "centre", "right"};
-constexpr const char* kForms[] = {"along", "round", "mirrored"};
-
-template <std::size_t N>
-std::size_t indexIn(const char* const (&names)[N], const std::string& name) {
-  for (std::size_t i = 0; i < N; ++i) {
-    if (name == names[i]) return i;
-  }
-  return 0;
-}
-
-Json pointJson(base::Point p) {
-  return {p.x, p.y};
-}
-base::Point pointFrom(const Json& j) {
-  return {j.at(0).get<double>(), j.at(1).get<double>()};
-}
-Json lightJson(const LightFrom& l) {
-  return {{"azimuthDeg", l.azimuthDeg}, {"elevationDeg", l.elevationDeg}, {"sizeDeg", l.sizeDeg}};
-}
-LightFrom lightFrom(const Json& j) {
-  const Json& l = j.at("from");
-  return {l.at("azimuthDeg").get<double>(), l.at("elevationDeg").get<double>(), l.at("sizeDeg").get<double>()};
-}
-
-struct LightToJson {
-  Json operator()(const CastShadow& s) const {
-    return {{"cast",
-             {{"from", lightJson(s.light)},
-              {"foot", pointJson(s.foot)},
-              {"density", s.density},
-              {"fadeHeights", s.fadeHeights},
-              {"colour", s.colour},
-              {"wallY", s.wallY}}}};
-  }
-  Json operator()(const ContactShadow& s) const {
-    Json line = Json::array();
-    for (const base::Point& p : s.line) line.push_back(pointJson(p));
-    return {{"contact",
-             {{"line", line}, {"widthPx", s.widthPx}, {"density", s.density}, {"flatness", s.flatness}, {"colour", s.colour}}}};
-  }
-  Json operator()(const Shading& s) const {
-    return {{"shading", {{"from", lightJson(s.light)}, {"roundPx", s.roundPx}, {"lights", s.lights}, {"darks", s.darks}}}};
-  }
-  Json operator()(const EdgeLight& s) const {
-    return {{"edge",
-             {{"from", lightJson(s.light)},
-              {"widthPx", s.widthPx},
-              {"softness", s.softness},
-              {"lit", s.lit},
-              {"dark", s.dark},
-              {"litColour", s.litColour},
-              {"darkColour", s.darkColour}}}};
-  }
-};
-
-struct FillToJson {
-  Json operator()(const SolidFill& f) const { return {{"solid", {{"colour", f.colour}}}}; }
-  Json operator()(const GradientFill& f) const {
-    Json stops = Json::array();
-    for (const auto& s : f.stops) stops.push_back({{"at", s.at}, {"colour", s.colour}, {"coverage", s.coverage}});
-    return {{"gradient",
-             {{"form", kForms[std::size_t(f.form)]}, {"from", pointJson(f.from)}, {"to", pointJson(f.to)}, {"stops", stops}}}};
-  }
-  Json operator()(const NoiseFill& f) const {
-    return {{"noise", {{"sizePx", f.sizePx}, {"octaves", f.octaves}, {"seed", f.seed}, {"dark", f.dark}, {"light", f.light}}}};
-  }
-};
-
-Fill fillOf(const Json& j) {
-  if (j.contains("solid")) return SolidFill{j.at("solid").at("colour").get<Colour3>()};
-  if (j.contains("noise")) {
-    const Json& n = j.at("noise");
-    return NoiseFill{n.at("sizePx").get<double>(), int(std::clamp(n.at("octaves").get<double>(), 0.0, 99.0)),
-                     std::uint32_t(std::clamp(n.at("seed").get<double>(), 0.0, 4e9)), n.at("dark").get<Colour3>(),
-                     n.at("light").get<Colour3>()};
-  }
-  const Json& g = j.at("gradient");
-  GradientFill f;
-  f.form = GradientFill::Form(indexIn(kForms, g.at("form").get<std::string>()));
-  f.from = pointFrom(g.at("from"));
-  f.to = pointFrom(g.at("to"));
-  f.stops.clear();
-  for (const Json& s : g.at("stops"))
-    f.stops.push_back({s.at("at").get<double>(), s.at("colour").get<Colour3>(), s.at("coverage").get<double>()});
-  return f;
-}
-
-}  // namespace
-
-Json toJson(const LightContent& l) {
-  Json j = std::visit(LightToJson{}, l.kind);
-  j["caster"] = l.caster.value;
-  return j;
-}
-
-base::Result<LightContent> lightFromJson(const Json& j) {
-  LightContent l;
-  l.caster = {j.at("caster").get_ref<const Json::number_unsigned_t&>()};
-  if (j.contains("cast")) {
-    const Json& s = j.at("cast");
-    l.kind = CastShadow{lightFrom(s),
-                        pointFrom(s.at("foot")),
-                        s.at("density").get<double>(),
-                        s.at("fadeHeights").get<double>(),
-                        s.at("colour").get<Colour3>(),
-                        s.at("wallY").get<double>()};
-  } else if (j.contains("contact")) {
-    const Json& s = j.at("contact");
-    ContactShadow c{{},
-                    s.at("widthPx").get<double>(),
-                    s.at("density").get<double>(),
-                    s.at("flatness").get<double>(),
-                    s.at("colour").get<Colour3>()};
-    for (const Json& p : s.at("line")) c.line.push_back(pointFrom(p));
-    l.kind = std::move(c);
-  } else if (j.contains("shading")) {
-    const Json& s = j.at("shading");
-    l.kind = Shading{lightFrom(s), s.at("roundPx").get<double>(), s.at("lights").get<double>(), s.at("darks").get<double>()};
-  } else {
-    const Json& s = j.at("edge");
-    l.kind = EdgeLight{lightFrom(s),
-                       s.at("widthPx").get<double>(),
-                       s.at("softness").get<double>(),
-                       s.at("lit").get<double>(),
-                       s.at("dark").get<double>(),
-                       s.at("litColour").get<Colour3>(),
-                       s.at("darkColour").get<Colour3>()};
-  }
-  return l;
-}
-
-Json toJson(const FillContent& f) {
-  Json j = std::visit(FillToJson{}, f.fill);
-  if (f.stroke) {
-    const path::StrokeStyle& s = f.stroke->style;
-    j["stroke"] = {{"along", toJson(f.stroke->along)},
-                   {"widthPx", s.widthPx},
-                   {"dashPx", s.dashPx},
-                   {"gapPx", s.gapPx},
-                   {"roundEnds", s.roundEnds}};
-  }
-  if (f.lettering) {
-    const text::Lettering& t = *f.lettering;
-    j["lettering"] = {{"words", t.words},
-                      {"family", t.family},
-                      {"style", t.style},
-                      {"sizePx", t.sizePx},
-                      {"tracking", t.tracking},
-                      {"leading", t.leading},
-                      {"align", kAligns[std::size_t(t.align)]},
-                      {"at", pointJson(t.at)}};
-    if (t.along) j["lettering"]["along"] = toJson(*t.along);
-  }
-  if (f.bend) {
-    const base::Rect& b = f.bend->box;
-    j["bend"] = {{"box", {b.x, b.y, b.width, b.height}}, {"warp", toJson(f.bend->warp)}};
-  }
-  return j;
-}
-
-base::Result<FillContent> fillFromJson(const Json& j) {
-  FillContent f{fillOf(j), nullptr};
-  if (j.contains("stroke")) {
-    const Json& s = j.at("stroke");
-    HSEAM_TRY(path::Path along, pathFromJson(s.at("along")));
-    f.stroke = std::make_shared<const Stroke>(Stroke{std::move(along),
-                                                     {s.at("widthPx").get<double>(), s.at("dashPx").get<double>(),
-                                                      s.at("gapPx").get<double>(), s.at("roundEnds").get<bool>()}});
-  }
-  if (j.contains("lettering")) {
-    const Json& t = j.at("lettering");
-    text::Lettering l;
-    l.words = t.at("words").get<std::string>();
-    l.family = t.value("family", l.family);
-    l.style = t.value("style", l.style);
-    l.sizePx = t.value("sizePx", l.sizePx);
-    l.tracking = t.value("tracking", l.tracking);
-    l.leading = t.value("leading", l.leading);
-    l.align = text::Lettering::Align(indexIn(kAligns, t.value("align", "centre")));
-    l.at = pointFrom(t.at("at"));
-    if (t.contains("along")) {
-      HSEAM_TRY(path::Path along, pathFromJson(t.at("along")));
-      l.along = std::make_shared<const path::Path>(std::move(along));
-    }
-    f.lettering = std::make_shared<const text::Lettering>(std::move(l));
-  }
-  if (j.contains("bend")) {
-    const Json& b = j.at("bend").at("box");
-    f.bend = std::make_shared<const Bend>(Bend{{b.at(0).get<int>(), b.at(1).get<int>(), b.at(2).get<int>(), b.at(3).get<int>()},
-                                               warpFromJson(j.at("bend").at("warp"))});
-  }
-  return f;
-}
-
-namespace {
 
 struct PartToJson {
   Json operator()(const GradientPart& g) const {
-    return {{"form", kForms[std::size_t(g.form)]}, {"from", pointJson(g.from)}, {"to", pointJson(g.to)}};
+    return {{"form", kFormNames[std::size_t(g.form)]}, {"from", pointJson(g.from)}, {"to", pointJson(g.to)}};
   }
   Json operator()(const TonesPart& t) const { return {{"low", t.low}, {"high", t.high}, {"softness", t.softness}}; }
   Json operator()(const ColourPart& c) const { return {{"colour", c.colour}, {"reach", c.reach}, {"softness", c.softness}}; }
@@ -246,7 +52,7 @@ MaskPart partFrom(const Json& j) {
   MaskPart p;
   const std::string kind = j.at("kind").get<std::string>();
   if (kind == "gradient") {
-    p.kind = GradientPart{GradientFill::Form(indexIn(kForms, j.at("form").get<std::string>())), pointFrom(j.at("from")),
+    p.kind = GradientPart{GradientFill::Form(indexIn(kFormNames, j.at("form").get<std::string>())), pointFrom(j.at("from")),
                           pointFrom(j.at("to"))};
   } else if (kind == "tones") {
     p.kind = TonesPart{j.at("low").get<double>(), j.at("high").get<double>(), j.at("softness").get<double>()};

@@ -1,6 +1,6 @@
 #pragma once
-// Paths, lights, fills, warps and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong; ranges are
-// checked by whoever takes the result into a scene.
+// Paths, warps, masks by numbers, judging and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong;
+// ranges are checked by whoever takes the result into a scene.
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -11,11 +11,6 @@ namespace hseam::scene {
 nlohmann::json toJson(const path::Path& path);
 /// Errors: corrupt (numbers that no path has).
 base::Result<path::Path> pathFromJson(const nlohmann::json& json);
-/// {"caster": 3, "cast": {...}}
-nlohmann::json toJson(const LightContent& light);
-base::Result<LightContent> lightFromJson(const nlohmann::json& json);
-nlohmann::json toJson(const FillContent& fill);
-base::Result<FillContent> fillFromJson(const nlohmann::json& json);
 /// All but where it is held.
 nlohmann::json toJson(const MaskNumbers& numbers);
 MaskNumbers maskNumbersFromJson(const nlohmann::json& json);

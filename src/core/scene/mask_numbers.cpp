@@ -57,4 +57,12 @@ base::Status validShows(const ToneRange& s) {
   return {};
 }
 
+MaskNumbers mapped(MaskNumbers n, const base::Affine& m) {
+  for (MaskPart& p : n.parts) {
+    if (auto* g = std::get_if<GradientPart>(&p.kind)) g->from = m.map(g->from), g->to = m.map(g->to);
+  }
+  n.softnessPx = std::clamp(n.softnessPx * m.scale(), 0.0, 200.0);
+  return n;
+}
+
 }  // namespace hseam::scene

@@ -9,8 +9,8 @@
 #include <vector>
 
 #include "core/base/error.h"
-#include "core/scene/fill.h"
-#include "core/scene/light.h"
+#include "core/scene/content/fill.h"
+#include "core/scene/content/light.h"
 #include "core/scene/placement.h"
 
 namespace hseam::scene {
@@ -55,6 +55,9 @@ struct MaskNumbers {
   bool neutral() const { return parts.empty() && lowest <= 0 && softnessPx <= 0 && !heldAt; }
   friend bool operator==(const MaskNumbers&, const MaskNumbers&) = default;
 };
+
+/// On a canvas that was turned, scaled and moved.
+MaskNumbers mapped(MaskNumbers numbers, const base::Affine& map);
 
 /// Where a layer shows by brightness: tones (L* / 100) of its own and of what lies below it. Each is four rising tones: nothing
 /// below the first, all between the second and the third, nothing above the fourth, straight in between.

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/scene/content/kind.h"
 #include "core/scene/look_around.h"
 
 namespace hseam::scene {
@@ -48,39 +49,7 @@ base::Error wrong(const Layer& layer, const char* what) {
 
 base::Status validLayer(const Scene& scene, const Layer& l) {
   if (!(l.opacity >= 0 && l.opacity <= 1)) return wrong(l, "opacity must lie within 0 to 1");
-  if (const auto* p = l.picture()) {
-    if (p->source.isNull()) return wrong(l, "a picture layer needs a picture");
-    if (!(p->placement.scale >= 1e-4 && p->placement.scale <= 1e4)) return wrong(l, "the scale must lie within 0.0001 to 10000");
-    if (!validPlacement(p->placement)) return wrong(l, "the placement is out of reach");
-    if (p->byHand && p->source.format() != image::PixelFormat::rgba8) return wrong(l, "what is painted on must be 8-bit RGBA");
-    const base::Size size = p->source.size();
-    const Cutout& c = p->cutout;
-    for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha, &c.shaped}) {
-      if (i->isNull()) continue;
-      if (i->size() != size || i->format() != image::PixelFormat::grey8)
-        return wrong(l, "a part of the cut does not fit the picture");
-    }
-    for (const NamedSelection& kept : c.saved) {
-      if (kept.coverage.isNull() || kept.coverage.size() != size || kept.coverage.format() != image::PixelFormat::grey8)
-        return wrong(l, "a saved selection does not fit the picture");
-    }
-    if (!c.clean.isNull() && (c.clean.size() != size || c.clean.format() != p->source.format())) {
-      return wrong(l, "the clean colours do not fit the picture");
-    }
-    if (p->warp) {
-      if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
-    }
-    if (p->horizonY && !(std::abs(*p->horizonY) < 1e6)) return wrong(l, "its horizon is out of reach");
-    if (!p->reference.isNull() && (p->reference.size() != scene.canvas || p->reference.format() != image::PixelFormat::grey8))
-      return wrong(l, "what it is compared with does not fit the canvas");
-    if (!(p->realHeightM >= 0 && p->realHeightM <= 10000)) return wrong(l, "the real height must lie within 0 to 10000 m");
-  } else {
-    base::Status ok;
-    if (const auto* a = l.adjustment()) ok = validAdjustment(a->adjustment);
-    if (const auto* light = l.light()) ok = validLight(*light);
-    if (const auto* f = l.fill()) ok = validFill(*f);
-    if (!ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
-  }
+  if (const auto ok = kindOf(l).valid(scene, l); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   for (const auto& ok : {validMaskNumbers(l.mask.numbers), validShows(l.shows)}) {
     if (!ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   }
@@ -101,24 +70,19 @@ void maskChange(const Scene& scene, const Layer& a, const Layer& b, std::vector<
     out.push_back(boundsOf(scene, b));
     return;
   }
+  const auto grid = kindOf(b).grid(b);
   for (const base::Rect& changed : image::differencesOf(a.mask.coverage, b.mask.coverage)) {
-    out.push_back(p ? base::boundsOf(p->placement.toScene(p->source.size()), changed.grown(2)).grown(2)
-                    : changed.intersected(boundsOf(scene, a).united(boundsOf(scene, b))));
+    out.push_back(grid ? base::boundsOf(grid->toScene, changed.grown(2)).grown(2)
+                       : changed.intersected(boundsOf(scene, a).united(boundsOf(scene, b))));
   }
 }
 
-// The same in all that shows, but maybe for the pixels of their masks: names, selections, hints and bands do not show.
+// The same in all that shows, but maybe for the pixels of their masks and the children of a group. Names do not show.
 bool sameButMaskPixels(const Layer& a, const Layer& b) {
+  if (a.content.index() != b.content.index()) return false;
   if (a.mask.coverage.isNull() != b.mask.coverage.isNull() || a.mask.enabled != b.mask.enabled) return false;
   if (a.hidden != b.hidden || a.opacity != b.opacity || a.mode != b.mode || a.clip != b.clip || a.shows != b.shows) return false;
-  if (a.mask.numbers != b.mask.numbers) return false;
-  const auto *pa = a.picture(), *pb = b.picture();
-  if (pa && pb) {
-    const bool sameBend = pa->warp == pb->warp || (pa->warp && pb->warp && *pa->warp == *pb->warp);
-    return sameBend && pa->shown().stamp() == pb->shown().stamp() && pa->placement == pb->placement;
-  }
-  const auto *ja = a.adjustment(), *jb = b.adjustment();
-  return ja && jb && ja->adjustment == jb->adjustment;
+  return a.mask.numbers == b.mask.numbers && kindOf(a).looksSame(a, b);
 }
 
 void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& sb, const std::vector<LayerRef>& b,
@@ -140,14 +104,8 @@ void differenceIn(const Scene& sa, const std::vector<LayerRef>& a, const Scene& 
   for (std::size_t i = 0; i < a.size(); ++i) {
     const Layer &la = *a[i], &lb = *b[i];
     if (a[i] == b[i]) continue;
-    const auto *ga = la.group(), *gb = lb.group();
-    const bool groupItself = ga && gb && ga->isolated == gb->isolated && la.hidden == lb.hidden && la.opacity == lb.opacity &&
-                             la.mode == lb.mode && la.clip == lb.clip && la.mask.enabled == lb.mask.enabled &&
-                             la.mask.coverage.stamp() == lb.mask.coverage.stamp() && la.mask.numbers == lb.mask.numbers &&
-                             la.shows == lb.shows;
-    if (groupItself) {
-      differenceIn(sa, ga->layers, sb, gb->layers, out);
-    } else if (sameButMaskPixels(la, lb)) {
+    if (sameButMaskPixels(la, lb)) {
+      if (la.group()) differenceIn(sa, la.group()->layers, sb, lb.group()->layers, out);
       maskChange(sb, la, lb, out);
     } else {
       out.push_back(boundsOf(sa, la));
@@ -201,56 +159,32 @@ LayerId highestIdOf(const Scene& scene) {
 }
 
 base::Size maskSizeOf(const Scene& scene, const Layer& layer) {
-  const auto* p = layer.picture();
-  return p ? p->source.size() : scene.canvas;
+  const auto grid = kindOf(layer).grid(layer);
+  return grid ? grid->size : scene.canvas;
 }
 
 base::Affine maskToScene(const Layer& layer) {
-  const auto* p = layer.picture();
-  return p ? layer.mask.numbers.heldAt.value_or(p->placement).toScene(p->source.size()) : base::Affine{};
+  const auto grid = kindOf(layer).grid(layer);
+  if (!grid) return {};
+  return layer.mask.numbers.heldAt ? layer.mask.numbers.heldAt->toScene(grid->size) : grid->toScene;
 }
 
 bool casts(const Layer& layer) {
-  return layer.picture() || layer.group() || layer.fill();
+  return kindOf(layer).casts;
 }
 
 base::Affine ownToScene(const Layer& layer) {
-  const auto* p = layer.picture();
-  return p ? p->placement.toScene(p->source.size()) : base::Affine{};
+  const auto grid = kindOf(layer).grid(layer);
+  return grid ? grid->toScene : base::Affine{};
 }
 
 base::Point headAbove(const Scene& scene, const Layer& caster, base::Point foot) {
-  if (caster.picture()) return ownToScene(caster).map({foot.x, 0});
+  if (kindOf(caster).grid(caster)) return ownToScene(caster).map({foot.x, 0});
   return {foot.x, double(boundsOf(scene, caster).y)};
 }
 
 base::Rect boundsOf(const Scene& scene, const Layer& layer) {
-  const base::Rect canvas = base::Rect::of(scene.canvas);
-  if (const auto* p = layer.picture()) {
-    // Resampling spreads the edge by its kernel's reach.
-    const base::Size size = p->source.size();
-    const base::Rect own = p->warp ? boundsOf(*p->warp, size) : base::Rect::of(size);
-    return base::boundsOf(p->placement.toScene(size), own).grown(3).intersected(canvas);
-  }
-  if (const auto* g = layer.group()) {
-    base::Rect all;
-    // Adjustments change only what the others lay down; a blur among them spreads it.
-    for (const LayerRef& l : g->layers) {
-      if (!l->adjustment() || !g->isolated) all = all.united(boundsOf(scene, *l));
-    }
-    return all.grown(int(lookAroundPx(g->layers))).intersected(canvas);
-  }
-  if (layer.fill() && layer.mask.enabled && layer.mask.pathActs && layer.mask.path && layer.mask.numbers.neutral())
-    return path::boundsOf(*layer.mask.path).grown(2).intersected(canvas);
-  if (const auto* light = layer.light()) {
-    // Shadows fall anywhere on the floor; the others stay near their caster's shape.
-    const Layer* caster = findLayer(scene, light->caster);
-    if (!caster) return {};
-    if (std::holds_alternative<CastShadow>(light->kind)) return canvas;
-    const auto* contact = std::get_if<ContactShadow>(&light->kind);
-    return boundsOf(scene, *caster).grown(contact ? int(4 * contact->widthPx) + 4 : 4).intersected(canvas);
-  }
-  return canvas;
+  return kindOf(layer).bounds(scene, layer).intersected(base::Rect::of(scene.canvas));
 }
 
 base::Status validate(const Scene& scene) {
@@ -277,8 +211,8 @@ namespace {
 void followers(const Scene& a, const Scene& b, std::vector<base::Rect>& out) {
   const bool floorMoved = floorOf(a) != floorOf(b);
   for (const LayerRef& l : allLayers(b)) {
-    const auto* light = l->light();
-    bool follows = light && (findLayer(a, light->caster) != findLayer(b, light->caster) || floorMoved);
+    const LayerId followed = kindOf(*l).follows(*l);
+    bool follows = followed.value != 0 && (findLayer(a, followed) != findLayer(b, followed) || floorMoved);
     for (const MaskPart& part : l->mask.numbers.parts) {
       const auto* other = std::get_if<LayerPart>(&part.kind);
       follows |= other && findLayer(a, other->layer) != findLayer(b, other->layer);

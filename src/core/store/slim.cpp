@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/base/json_text.h"
+#include "core/scene/content/kind.h"
 
 namespace hseam::store {
 namespace {
@@ -39,16 +40,8 @@ struct Used {
 Used usedBy(const scene::Scene& s) {
   Used used;
   for (const scene::LayerRef& l : scene::allLayers(s)) {
-    collect(l->mask.coverage, used.tiles);
-    collect(l->mask.painted, used.tiles);
-    const auto* p = l->picture();
-    if (!p) continue;
-    if (!p->sourceHash.empty()) used.sources.insert(p->sourceHash);
-    collect(p->reference, used.tiles);
-    const scene::Cutout& c = p->cutout;
-    for (const image::TiledImage* i : {&p->source, &c.selection, &c.hints, &c.band, &c.alpha, &c.shaped, &c.clean})
-      collect(*i, used.tiles);
-    for (const scene::NamedSelection& kept : c.saved) collect(kept.coverage, used.tiles);
+    scene::forEachImage(*l, [&](const image::TiledImage& i) { collect(i, used.tiles); });
+    if (const auto* p = l->picture(); p && !p->sourceHash.empty()) used.sources.insert(p->sourceHash);
   }
   return used;
 }

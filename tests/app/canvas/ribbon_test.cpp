@@ -13,12 +13,12 @@ class RibbonTest : public QObject {
 
   // The disc of the small subject as its mask: 100 px of radius round (200, 160).
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground, small_.subject});
     const auto mask = test::picture(400, 320, 1, [](int x, int y, int) {
       return 255 * std::clamp((100 - std::hypot(x + 0.5 - 200, y + 0.5 - 160)) / 6 + 0.5, 0.0, 1.0);
     });
-    w.desk().apply(scene::SetMask{w.desk().document().active(), mask, "a disc"});
+    w.desk().session.apply(scene::SetMask{w.desk().session.active(), mask, "a disc"});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
   }
@@ -53,7 +53,7 @@ class RibbonTest : public QObject {
     w.drag(Qt::RightButton, {QPointF(295, 160), QPointF(270, 160), QPointF(250, 160)});
     QVERIFY2(ribbon.places() > before + 20, qPrintable(QStringLiteral("%1, before %2").arg(ribbon.places()).arg(before)));
     QVERIFY(ribbon.grab().toImage() != was);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QCOMPARE(ribbon.places(), before);
   }
@@ -87,9 +87,9 @@ class RibbonTest : public QObject {
     w.settle();
     QCOMPARE(ribbon.grab().toImage(), overGround);
     // In Look over it lies over the scene, and its places are the scene's, however the layer was placed.
-    auto place = w.desk().active()->picture()->placement;
+    auto place = w.desk().session.activeLayer()->picture()->placement;
     place.x += 60, place.scale *= 0.5;
-    w.desk().apply(scene::SetPlacement{w.desk().document().active(), place});
+    w.desk().session.apply(scene::SetPlacement{w.desk().session.active(), place});
     w.goTo(test::kLookOver);
     QVERIFY(ribbon.isVisible() && ribbon.places() > 500);
     QTest::mouseMove(&ribbon, column(w, 100));
@@ -106,21 +106,21 @@ class RibbonTest : public QObject {
     test::Window w;
     begin(w);
     app::SeamRibbon& ribbon = w->ribbon();
-    const image::TiledImage before = w.desk().active()->mask.coverage;
+    const image::TiledImage before = w.desk().session.activeLayer()->mask.coverage;
     const QPoint from(ribbon.width() - 200, 20), to(ribbon.width() - 150, 20);
     QTest::mouseMove(&ribbon, from);
     const auto mark = ribbon.marked();
     QVERIFY(mark.has_value());
     w.dragIn(&ribbon, Qt::RightButton, {from, QPoint(from.x() + 20, 20), to});
-    const base::Rect changed = image::differenceOf(before, w.desk().active()->mask.coverage);
+    const base::Rect changed = image::differenceOf(before, w.desk().session.activeLayer()->mask.coverage);
     QVERIFY(!changed.empty());
     QVERIFY(changed.grown(60).contains(int(mark->x()), int(mark->y())));
-    w.desk().document().undo();
-    QCOMPARE(w.desk().active()->mask.coverage.stamp(), before.stamp());
+    w.desk().session.undo();
+    QCOMPARE(w.desk().session.activeLayer()->mask.coverage.stamp(), before.stamp());
   }
   void withoutAMaskItSaysSo() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground, small_.subject});
     w.goTo(test::kCutOut);
     QVERIFY(!w->ribbon().isVisible());  // the selection is made on the uncut picture

@@ -67,9 +67,9 @@ class CutByPointerTest : public QObject {
     QVERIFY(
         image::writeTiled(file, test::picture(kW, kH, 3, [&](int x, int y, int c) { return colourAt(x, y, c, noise); })).ok());
     test::Window w;
-    w.desk().newScene({kW, kH});
+    w.workspace().newScene({kW, kH});
     w.open({QString::fromStdString(file)});
-    const auto cutout = [&] { return w.desk().active()->picture()->cutout; };
+    const auto cutout = [&] { return w.desk().session.activeLayer()->picture()->cutout; };
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
     const Errors guessed = against(cutout().selection);
@@ -100,7 +100,7 @@ class CutByPointerTest : public QObject {
     QCOMPARE(int(*band.at(100, 300)), 0);
     w.unfold(QStringLiteral("Solve the edge"));
     w.click(QStringLiteral("Solve"));
-    const Errors solved = against(w.desk().active()->mask.coverage);
+    const Errors solved = against(w.desk().session.activeLayer()->mask.coverage);
     qInfo("solved %.3f, mean error of alpha %.4f", solved.overlap, solved.mean);
     QVERIFY2(solved.overlap > 0.97 && solved.mean < 0.008,
              qPrintable(QStringLiteral("%1, %2").arg(solved.overlap).arg(solved.mean)));
@@ -112,7 +112,7 @@ class CutByPointerTest : public QObject {
     QVERIFY(
         image::writeTiled(file, test::picture(kW, kH, 3, [&](int x, int y, int c) { return colourAt(x, y, c, noise); })).ok());
     test::Window w;
-    w.desk().newScene({kW, kH});
+    w.workspace().newScene({kW, kH});
     w.open({QString::fromStdString(file)});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Draw round it"));
@@ -121,7 +121,7 @@ class CutByPointerTest : public QObject {
         Qt::LeftButton,
         {{430, 130}, {690, 180}, {700, 380}, {680, 500}, {600, 610}, {360, 610}, {290, 470}, {330, 330}, {420, 230}, {430, 130}});
     w.settle();
-    const Errors snapped = against(w.desk().active()->picture()->cutout.selection);
+    const Errors snapped = against(w.desk().session.activeLayer()->picture()->cutout.selection);
     qInfo("snapped %.3f", snapped.overlap);
     QVERIFY2(snapped.overlap > 0.9, qPrintable(QString::number(snapped.overlap)));
   }

@@ -18,8 +18,8 @@ class MissedByTheBandTest : public QObject {
                                               const double turn = std::atan2(y - 220.0, x - 300.0);
                                               return outOfDisc(x, y) < 4 + extra * std::exp(-turn * turn / 0.25) ? 255 : 0;
                                             }),
-                               image::PixelFormat::grey8, w.desk().memory(), w.desk().executor()));
-    QVERIFY(w.desk().apply(scene::SetSelection{w.desk().document().active(), selection, "by hand"}));
+                               image::PixelFormat::grey8, w.desk().session.memory(), w.desk().session.executor()));
+    QVERIFY(w.desk().session.apply(scene::SetSelection{w.desk().session.active(), selection, "by hand"}));
     w.settle();
   }
 
@@ -33,7 +33,7 @@ class MissedByTheBandTest : public QObject {
                                                               : out[c] + 10 * std::sin(x * 0.3 + y * 0.2);
                                  })));
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({QString::fromStdString(file)});
     w.goTo(test::kCutOut);
     select(w, 70);

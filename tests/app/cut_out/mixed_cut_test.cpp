@@ -38,10 +38,13 @@ class MixedCutTest : public QObject {
     const auto& p = edge_.places[std::size_t(place)];
     return {p.at.x + p.outward.x * outwards, p.at.y + p.outward.y * outwards};
   }
-  static double coverage(test::Window& w, const QPointF& p) { return test::maskAt(*w.desk().active(), int(p.x()), int(p.y())); }
+  static double coverage(test::Window& w, const QPointF& p) {
+    return test::maskAt(*w.desk().session.activeLayer(), int(p.x()), int(p.y()));
+  }
   // Mean |mask − truth| in 1/1000 over pixels within reach of a run's places.
   double error(test::Window& w, int first, int count, int reach) const {
-    const auto mask = test::must(image::readFloat(w.desk().active()->mask.coverage, 0, {0, 0, what_.width, what_.height}));
+    const auto mask =
+        test::must(image::readFloat(w.desk().session.activeLayer()->mask.coverage, 0, {0, 0, what_.width, what_.height}));
     double sum = 0;
     int n = 0;
     for (int i = first; i < first + count; ++i) {
@@ -81,7 +84,7 @@ class MixedCutTest : public QObject {
     const int solidMiddle = solid + solidCount / 2;
     {
       test::Window w;
-      w.desk().newScene({50, 50});
+      w.workspace().newScene({50, 50});
       w.open({picture_});
       w.goTo(test::kCutOut);
       // A freehand outline some px off the true one.
@@ -94,11 +97,11 @@ class MixedCutTest : public QObject {
       for (int i = 0; i < int(edge_.places.size()) && edge_.places[std::size_t(i)].outline == 0; i += 10)
         round << at(i, 4 * std::sin(i * 0.03));
       w.drag(Qt::LeftButton, round);
-      QVERIFY(!w.desk().active()->picture()->cutout.selection.isNull());
+      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
       // The whole edge is solved in a band that the program finds.
       w.unfold(QStringLiteral("Solve the edge"));
       w.click(QStringLiteral("Solve"));
-      QVERIFY(!w.desk().active()->picture()->cutout.alpha.isNull());
+      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.alpha.isNull());
       const double asFound = error(w, hair + 30, hairCount - 60, 40);
       // The hair is marked along the canvas and solved again as hair, with longer strands.
       w.unfold(QStringLiteral("Mark and shape the edge"));
@@ -106,7 +109,7 @@ class MixedCutTest : public QObject {
       for (int i = hair + 8; i < hair + hairCount - 8; i += 12) along << at(i);
       w.drag(Qt::LeftButton, along);
       w.click(QStringLiteral("Solve the marked stretch as hair"));
-      const auto plan = test::must(matte::edgePlanFrom(w.desk().active()->picture()->cutout.edgePlan));
+      const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout.edgePlan));
       QCOMPARE(plan.stretches.size(), std::size_t(1));
       QCOMPARE(plan.stretches[0].kind, std::optional(matte::EdgeKind::hair));
       const double asHair = error(w, hair + 30, hairCount - 60, 40);
@@ -128,7 +131,7 @@ class MixedCutTest : public QObject {
       clickAt(w, nodes.first());
       w.find<QCheckBox>(QStringLiteral("bounds the mask"))->click();
       w.settle();
-      QVERIFY(w.desk().active()->mask.pathActs);
+      QVERIFY(w.desk().session.activeLayer()->mask.pathActs);
       QCOMPARE(int(coverage(w, at(solidMiddle, 8))), 0);
       QVERIFY(coverage(w, at(solidMiddle, -8)) > 245);
       // Strands by hand on the blurred side.
@@ -140,7 +143,7 @@ class MixedCutTest : public QObject {
       QVERIFY(tips->currentIndex() == 1);
       if (auto* lies = w.find<QComboBox>(QStringLiteral("How strands lie")); lies->currentIndex() != 0)
         QFAIL("strands do not stand out");
-      const int steps = w.desk().document().history().current();
+      const int steps = w.desk().session.history().current();
       const auto sumBeyond = [&] {
         double sum = 0;
         for (int i = soft + 10; i < soft + softCount - 10; ++i) sum += coverage(w, at(i, 30));
@@ -150,14 +153,14 @@ class MixedCutTest : public QObject {
       QList<QPointF> stroke;
       for (int i = soft + 10; i < soft + softCount - 10; i += 6) stroke << at(i, -4);
       w.drag(Qt::LeftButton, stroke);
-      QCOMPARE(w.desk().document().history().current(), steps + 1);
+      QCOMPARE(w.desk().session.history().current(), steps + 1);
       QVERIFY(sumBeyond() > bare + 2000);
       // In the ribbon, the right button hides across the edge at the matching place.
       app::SeamRibbon& ribbon = w->ribbon();
-      const image::TiledImage before = w.desk().active()->mask.coverage;
+      const image::TiledImage before = w.desk().session.activeLayer()->mask.coverage;
       w.dragIn(&ribbon, Qt::RightButton, {QPoint(ribbon.width() / 2, 50), QPoint(ribbon.width() / 2 + 30, 50)});
-      QVERIFY(!image::differenceOf(before, w.desk().active()->mask.coverage).empty());
-      w.desk().document().undo();
+      QVERIFY(!image::differenceOf(before, w.desk().session.activeLayer()->mask.coverage).empty());
+      w.desk().session.undo();
       w.settle();
       w.saveAs(file);
     }
@@ -166,23 +169,23 @@ class MixedCutTest : public QObject {
     w.goTo(test::kCutOut);
     // A point of the path is moved outwards by keys: 6 px less are cut away, the fit below shows again.
     w.unfold(QStringLiteral("Draw a path"));
-    const auto kept = w.desk().active()->mask.path;
-    QVERIFY(kept && w.desk().active()->mask.pathActs);
+    const auto kept = w.desk().session.activeLayer()->mask.path;
+    QVERIFY(kept && w.desk().session.activeLayer()->mask.pathActs);
     const std::size_t moved = 1;
     const base::Point node = kept->outlines[0].nodes[moved].at;
     clickAt(w, {node.x, node.y});
     w.canvas().setFocus();
     for (int i = 0; i < 12; ++i) QTest::keyClick(&w.canvas(), Qt::Key_Right);
     w.settle();
-    const double by = w.desk().active()->mask.path->outlines[0].nodes[moved].at.x - node.x;
+    const double by = w.desk().session.activeLayer()->mask.path->outlines[0].nodes[moved].at.x - node.x;
     QVERIFY(by > 6);
     // Now the path runs inside the subject there: what lies left of it is cut away.
     QCOMPARE(int(coverage(w, {node.x + by / 2 - 2, node.y})), 0);
     QVERIFY(coverage(w, {node.x + by + 4, node.y}) > 240);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
-    for (int i = 0; i < 11 && w.desk().active()->mask.path->outlines[0].nodes[moved].at.x > node.x + 0.01; ++i) {
-      w.desk().document().undo();
+    for (int i = 0; i < 11 && w.desk().session.activeLayer()->mask.path->outlines[0].nodes[moved].at.x > node.x + 0.01; ++i) {
+      w.desk().session.undo();
       w.settle();
     }
     QVERIFY(coverage(w, {node.x + by / 2 + 2, node.y}) > 200);
@@ -199,24 +202,24 @@ class MixedCutTest : public QObject {
     };
     const double whole = sumAcross(), soft0 = coverage(w, at(soft + softCount / 2));
     w.type(w.find<QAbstractSpinBox>(QStringLiteral("outwards")), QStringLiteral("-3"));
-    const auto plan = test::must(matte::edgePlanFrom(w.desk().active()->picture()->cutout.edgePlan));
+    const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout.edgePlan));
     QVERIFY(plan.stretches.size() == 2 && plan.stretches[0].shape && plan.stretches[0].shape->offsetPx == -3);
     const double less = whole - sumAcross();
     QVERIFY2(less > 1.5 && less < 4.5, qPrintable(QString::number(less)));
     QCOMPARE(coverage(w, at(soft + softCount / 2)), soft0);
     // The solution itself was not touched: as solved again, to the bit.
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QVERIFY(std::abs(sumAcross() - whole) < 1e-9);
   }
   void hairIsExtendedOnALayerOfItsOwn() {
     test::Window w;
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({picture_});
-    const scene::LayerId id = w.desk().document().active();
+    const scene::LayerId id = w.desk().session.active();
     const auto alpha =
         test::picture(what_.width, what_.height, 1, [&](int x, int y, int) { return double(*truth_.alpha.at(x, y)) * 255; });
-    w.desk().apply(scene::SetCut{id, alpha, w.desk().active()->picture()->source, alpha, "{}"});
+    w.desk().session.apply(scene::SetCut{id, alpha, w.desk().session.activeLayer()->picture()->source, alpha, "{}"});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Paint the mask"));
     auto* tips = w.find<QComboBox>(QStringLiteral("Tip"));
@@ -228,7 +231,7 @@ class MixedCutTest : public QObject {
     const QPointF from = at(hair + count / 2, -30), to = at(hair + count / 2, 20);
     w.drag(Qt::LeftButton, {from, to});
     QCOMPARE(w->currentStation(), int(test::kMatch));
-    const scene::Layer* copy = w.desk().active();
+    const scene::Layer* copy = w.desk().session.activeLayer();
     QVERIFY(copy->id != id);
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     const auto& a = scene::findLayer(w.scene(), id)->picture()->placement;
@@ -244,7 +247,8 @@ class MixedCutTest : public QObject {
       stroke << QPointF(s.x, s.y);
     }
     w.drag(Qt::LeftButton, stroke);
-    const auto mask = test::must(image::read8(w.desk().active()->mask.coverage, 0, {0, 0, what_.width, what_.height}));
+    const auto mask =
+        test::must(image::read8(w.desk().session.activeLayer()->mask.coverage, 0, {0, 0, what_.width, what_.height}));
     const auto most = test::must(image::read8(alpha, 0, {0, 0, what_.width, what_.height}));
     int shown = 0;
     for (std::size_t i = 0; i < mask.samples().size(); ++i) {

@@ -13,7 +13,7 @@ class PathInTheWindowTest : public QObject {
   test::SmallPictures small_;
 
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground, small_.subject});
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Draw a path"));
@@ -24,7 +24,7 @@ class PathInTheWindowTest : public QObject {
     QTest::qWait(QApplication::doubleClickInterval() > 0 ? 1 : 0);
     w.settle();
   }
-  static const path::Path& pathOf(test::Window& w) { return *w.desk().active()->mask.path; }
+  static const path::Path& pathOf(test::Window& w) { return *w.desk().session.activeLayer()->mask.path; }
 
  private slots:
   void aPathIsDrawnBoundsTheMaskAndIsEditedAfterReopening() {
@@ -33,7 +33,7 @@ class PathInTheWindowTest : public QObject {
     {
       test::Window w;
       begin(w);
-      const base::Size size = w.desk().active()->picture()->source.size();
+      const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
       const double l = size.width * 0.25, r = size.width * 0.75, t = size.height * 0.25, b = size.height * 0.75;
       clickAt(w, l, t);
       clickAt(w, r, t);
@@ -45,24 +45,24 @@ class PathInTheWindowTest : public QObject {
       QCOMPARE(pathOf(w).outlines.size(), std::size_t(1));
       QVERIFY(pathOf(w).outlines[0].closed);
       QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(4));
-      QVERIFY(w.desk().active()->mask.coverage.isNull());  // it rests until it is told to act
+      QVERIFY(w.desk().session.activeLayer()->mask.coverage.isNull());  // it rests until it is told to act
       w.find<QCheckBox>(QStringLiteral("bounds the mask"))->click();
       w.settle();
-      QCOMPARE(test::maskAt(*w.desk().active(), size.width / 2, size.height / 2), 255);
-      QCOMPARE(test::maskAt(*w.desk().active(), int(l) - 8, size.height / 2), 0);
+      QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), size.width / 2, size.height / 2), 255);
+      QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), int(l) - 8, size.height / 2), 0);
       // A corner is dragged outwards: the mask follows.
       w.drag(Qt::LeftButton, {QPointF(l, t), QPointF(l - 40, t - 30), QPointF(l - 60, t - 40)});
       QVERIFY(pathOf(w).outlines[0].nodes[0].at.x < l - 40);
-      QCOMPARE(test::maskAt(*w.desk().active(), int(l) - 30, int(t) - 15), 255);
+      QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), int(l) - 30, int(t) - 15), 255);
       // The curve itself is pulled: its side bulges, its ends stay.
       w.drag(Qt::LeftButton, {QPointF(r, (t + b) / 2), QPointF(r + 20, (t + b) / 2), QPointF(r + 45, (t + b) / 2)});
-      QCOMPARE(test::maskAt(*w.desk().active(), int(r) + 25, int((t + b) / 2)), 255);
+      QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), int(r) + 25, int((t + b) / 2)), 255);
       QVERIFY(std::abs(pathOf(w).outlines[0].nodes[1].at.x - r) < 2);
       // What is painted stays together with it: undo and redo go through every step.
-      const int steps = w.desk().document().history().current();
-      w.desk().document().undo();
-      w.desk().document().redo();
-      QCOMPARE(w.desk().document().history().current(), steps);
+      const int steps = w.desk().session.history().current();
+      w.desk().session.undo();
+      w.desk().session.redo();
+      QCOMPARE(w.desk().session.history().current(), steps);
       file = dir.filePath(QStringLiteral("path.hseam"));
       w.saveAs(file);
     }
@@ -71,7 +71,7 @@ class PathInTheWindowTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kCutOut);
     w.unfold(QStringLiteral("Draw a path"));
-    const base::Size size = w.desk().active()->picture()->source.size();
+    const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
     const QPointF corner(size.width * 0.75, size.height * 0.75);
     clickAt(w, corner.x(), corner.y());
     w.canvas().setFocus();
@@ -80,7 +80,7 @@ class PathInTheWindowTest : public QObject {
     QVERIFY(pathOf(w).outlines[0].nodes[2].at.x > corner.x() + 3);
     w.click(QStringLiteral("Take out"));
     QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(3));
-    QVERIFY(w.desk().active()->mask.pathActs);
+    QVERIFY(w.desk().session.activeLayer()->mask.pathActs);
   }
   void aPathSnapsToThePicturesEdge() {
     test::Window w;
@@ -93,15 +93,15 @@ class PathInTheWindowTest : public QObject {
       const base::Point at{201 + 103 * c, 159 + 103 * s};
       o.nodes.push_back({at, {at.x + s * k, at.y - c * k}, {at.x - s * k, at.y + c * k}, true});
     }
-    w.desk().apply(
-        scene::SetPath{w.desk().document().active(), std::make_shared<const path::Path>(path::Path{{o}}), false, "drawn"});
+    w.desk().session.apply(
+        scene::SetPath{w.desk().session.active(), std::make_shared<const path::Path>(path::Path{{o}}), false, "drawn"});
     w.type(w.find<QAbstractSpinBox>(QStringLiteral("within")), QStringLiteral("6"));
     w.click(QStringLiteral("Snap"));
     for (const auto& n : pathOf(w).outlines[0].nodes) {
       const double off = std::hypot(n.at.x - 200, n.at.y - 160) - 100;
       QVERIFY2(std::abs(off) < 0.8, qPrintable(QString::number(off)));
     }
-    w.desk().document().undo();
+    w.desk().session.undo();
     QCOMPARE(pathOf(w).outlines[0].nodes[0].at.x, 304.0);
   }
   void anOutlineFollowsTheEdgeBetweenPins() {
@@ -121,9 +121,9 @@ class PathInTheWindowTest : public QObject {
     clickOn(onEdge(150, 40));  // off the edge: taken back
     clickOn(onEdge(150, 40), Qt::RightButton);
     clickOn(onEdge(235, -2));
-    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
     clickOn(onEdge(0, 0));  // the first pin closes
-    const auto& selection = w.desk().active()->picture()->cutout.selection;
+    const auto& selection = w.desk().session.activeLayer()->picture()->cutout.selection;
     QVERIFY(!selection.isNull());
     // Straight sides between those pins would cut off up to 43 px of the disc.
     const auto s = test::must(image::read8(selection, 0, base::Rect::of(selection.size())));
@@ -132,15 +132,16 @@ class PathInTheWindowTest : public QObject {
       QVERIFY2(*s.at(int(in.x()), int(in.y())) == 255, qPrintable(QString::number(degrees)));
       QVERIFY2(*s.at(int(out.x()), int(out.y())) == 0, qPrintable(QString::number(degrees)));
     }
-    w.desk().document().undo();
-    QVERIFY(w.desk().active()->picture()->cutout.selection.isNull());
+    w.desk().session.undo();
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
   }
   void coloursAreChosenByClicks() {
     test::Window w;
     begin(w);
     w.unfold(QStringLiteral("Choose by colour"));
     const auto selected = [&](int x, int y) {
-      return int(*test::must(image::read8(w.desk().active()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0));
+      return int(
+          *test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0));
     };
     // The paper is clicked, and not wanted: the disc remains.
     w.find<QCheckBox>(QStringLiteral("is not wanted"))->setChecked(true);
@@ -152,7 +153,7 @@ class PathInTheWindowTest : public QObject {
     QTest::mouseClick(&w.canvas(), Qt::LeftButton, Qt::ShiftModifier, w.at(200, 160));
     w.settle();
     QCOMPARE(selected(200, 160), 0);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QCOMPARE(selected(200, 160), 255);
     QCOMPARE(w.find<QLabel>(QStringLiteral("Colours pointed at"))->pixmap().width(), 44);
@@ -160,21 +161,21 @@ class PathInTheWindowTest : public QObject {
   void aPathIsFittedToTheSelectionAndThinnedOut() {
     test::Window w;
     begin(w);
-    const base::Size size = w.desk().active()->picture()->source.size();
-    const auto disc = test::must(image::withPixels(image::uniformCoverage(size, 0, w.desk().memory()), {60, 60, 120, 90},
-                                                   image::Raster<std::uint8_t>(120, 90, 1, 255), w.desk().executor()));
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), disc, "a box"});
+    const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
+    const auto disc = test::must(image::withPixels(image::uniformCoverage(size, 0, w.desk().session.memory()), {60, 60, 120, 90},
+                                                   image::Raster<std::uint8_t>(120, 90, 1, 255), w.desk().session.executor()));
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), disc, "a box"});
     w.click(QStringLiteral("Fit"));
     QCOMPARE(pathOf(w).outlines.size(), std::size_t(1));
     QCOMPARE(pathOf(w).outlines[0].nodes.size(), std::size_t(4));  // a box has four corners
     QVERIFY(w.find<QLabel>(QStringLiteral("Reading of the path"))->text().startsWith(QStringLiteral("4 points")));
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), {}, ""});
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), {}, ""});
     w.click(QStringLiteral("As selection"));
-    const auto back = w.desk().active()->picture()->cutout.selection;
+    const auto back = w.desk().session.activeLayer()->picture()->cutout.selection;
     QCOMPARE(int(*test::must(image::read8(back, 0, {100, 100, 1, 1})).at(0, 0)), 255);
     QCOMPARE(int(*test::must(image::read8(back, 0, {40, 100, 1, 1})).at(0, 0)), 0);
     w.click(QStringLiteral("Drop"));
-    QVERIFY(!w.desk().active()->mask.path);
+    QVERIFY(!w.desk().session.activeLayer()->mask.path);
   }
 };
 HSEAM_TEST(PathInTheWindowTest);

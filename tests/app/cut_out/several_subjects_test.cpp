@@ -29,7 +29,7 @@ class SeveralSubjectsTest : public QObject {
     });
   }
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({twoDiscs()});
     w.goTo(test::kCutOut);
   }
@@ -42,7 +42,7 @@ class SeveralSubjectsTest : public QObject {
     test::Window w;
     begin(w);
     const auto before = w.scene().layers.size();
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), discs(3), "two discs"});
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
     w.unfold(QStringLiteral("Keep and combine"));
     w.click(QStringLiteral("A layer for each subject"));
     QCOMPARE(w.scene().layers.size(), before + 2);
@@ -53,7 +53,7 @@ class SeveralSubjectsTest : public QObject {
     QVERIFY(maskAt(right, 290, 150) > 250 && maskAt(right, 110, 150) == 0);
     QCOMPARE(maskAt(left, 20, 20), 0);
     QVERIFY(!left.picture()->cutout.clean.isNull());
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QCOMPARE(w.scene().layers.size(), before);
     QVERIFY(!w.scene().layers[0]->hidden);
@@ -61,10 +61,10 @@ class SeveralSubjectsTest : public QObject {
   void whatWasLostAndGainedAndTheInverseWarp() {
     test::Window w;
     begin(w);
-    const auto id = w.desk().document().active();
-    const auto source = w.desk().active()->picture()->source;
-    w.desk().apply(scene::SetCut{id, discs(0), source, discs(0), "{}"});
-    w.desk().apply(scene::SetCut{id, discs(4), source, discs(4), "{}"});
+    const auto id = w.desk().session.active();
+    const auto source = w.desk().session.activeLayer()->picture()->source;
+    w.desk().session.apply(scene::SetCut{id, discs(0), source, discs(0), "{}"});
+    w.desk().session.apply(scene::SetCut{id, discs(4), source, discs(4), "{}"});
     w.unfold(QStringLiteral("Compare with an earlier cut"));
     auto* which = w.find<QComboBox>(QStringLiteral("The earlier cut"));
     QCOMPARE(which->count(), 1);
@@ -73,27 +73,27 @@ class SeveralSubjectsTest : public QObject {
     const auto gained = QRegularExpression(QStringLiteral("in all: lost 0.0 px², gained (\\d+) px²")).match(words);
     QVERIFY2(gained.hasMatch() && std::abs(gained.captured(1).toInt() - 2865) < 30, qPrintable(words));
     w.click(QStringLiteral("Take all of it back"));
-    QVERIFY(image::differenceOf(w.desk().active()->picture()->cutout.alpha, discs(0)).empty());
-    QVERIFY(image::differenceOf(w.desk().active()->mask.coverage, discs(0)).empty());
-    w.desk().document().undo();
+    QVERIFY(image::differenceOf(w.desk().session.activeLayer()->picture()->cutout.alpha, discs(0)).empty());
+    QVERIFY(image::differenceOf(w.desk().session.activeLayer()->mask.coverage, discs(0)).empty());
+    w.desk().session.undo();
     w.settle();
-    QVERIFY(image::differenceOf(w.desk().active()->mask.coverage, discs(4)).empty());
+    QVERIFY(image::differenceOf(w.desk().session.activeLayer()->mask.coverage, discs(4)).empty());
   }
   void aPictureThatIsUsedTwiceIsReplacedInBothPlaces() {
     test::Window w;
     begin(w);
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), discs(3), "two discs"});
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
     w.unfold(QStringLiteral("Keep and combine"));
     w.click(QStringLiteral("A layer for each subject"));
     const image::TiledImage mask = w.scene().layers[1]->mask.coverage;
     const QString other = dir_.filePath(QStringLiteral("other.png"));
     test::must(image::writeTiled(other.toStdString(),
                                  test::picture(400, 300, 3, [](int x, int, int c) { return 40 + 50 * c + x % 7; })));
-    w.desk().replaceActive(other);
+    w.workspace().replaceActive(other);
     w.settle();
     for (const auto& l : w.scene().layers) QCOMPARE(l->picture()->sourceName, std::string("other.png"));
     QVERIFY(image::differenceOf(w.scene().layers[1]->mask.coverage, mask).empty());
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QCOMPARE(w.scene().layers[2]->picture()->sourceName, std::string("two.png"));
   }
@@ -118,7 +118,7 @@ class SeveralSubjectsTest : public QObject {
   void theSubjectsOwnColoursAreFoundAnewInAnotherPicture() {
     test::Window w;
     begin(w);
-    w.desk().apply(scene::SetSelection{w.desk().document().active(), discs(3), "two discs"});
+    w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
     w.unfold(QStringLiteral("Solve the edge"));
     w.click(QStringLiteral("Solve"));
     const QString brighter = dir_.filePath(QStringLiteral("brighter.png"));
@@ -128,9 +128,9 @@ class SeveralSubjectsTest : public QObject {
       return paper[c] + a * (felt[c] - paper[c]);
     });
     test::must(image::writeTiled(brighter.toStdString(), picture));
-    w.desk().replaceActive(brighter);
+    w.workspace().replaceActive(brighter);
     w.settle();
-    const auto* p = w.desk().active()->picture();
+    const auto* p = w.desk().session.activeLayer()->picture();
     QVERIFY(!p->cutout.clean.isNull());
     // At the rim the paper is gone from the new picture's colours: the felt's red, not the paper's blue.
     const auto rim = test::must(image::read8(p->cutout.clean, 0, {110, 90, 1, 1}));

@@ -161,13 +161,13 @@ class KeepingTest : public QObject {
     makeProject(at("full.hseam"));
     test::Window w;
     w.open({at("full.hseam")});
-    QSignalSpy refused(&w.desk(), &app::Desk::refused);
+    QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
     FullDisk full;
-    for (int i = 0; i < 4; ++i) QVERIFY(w.desk().apply(opacity(0.2 * (i + 1))));
+    for (int i = 0; i < 4; ++i) QVERIFY(w.desk().session.apply(opacity(0.2 * (i + 1))));
     QTRY_COMPARE(refused.size(), 1);  // told once, not for each step
     QVERIFY(refused[0][0].toString().contains(QStringLiteral("not on the disk yet")));
-    QCOMPARE(w.desk().document().waiting().steps, 4);
-    w.desk().document().undo();
+    QCOMPARE(w.workspace().document().waiting().steps, 4);
+    w.desk().session.undo();
     QCOMPARE(w.scene().layers[0]->opacity, 0.6);
     QTRY_VERIFY(w.labelThatBegins(QStringLiteral("5 steps wait")));
     // Going on working is one answer.
@@ -176,12 +176,12 @@ class KeepingTest : public QObject {
     QVERIFY(w->isVisible());
     // Another project does not take its place either.
     answerWith(QStringLiteral("Go on"));
-    w.desk().newScene({10, 10});
+    w.workspace().newScene({10, 10});
     QCOMPARE(w.scene().layers.size(), std::size_t(1));
     // There is room again, and all that waited is written.
     answerWith(QStringLiteral("Try again"), [&] { full.end(); });
     QVERIFY(w->close());
-    QCOMPARE(w.desk().document().waiting().steps, 0);
+    QCOMPARE(w.workspace().document().waiting().steps, 0);
     QCOMPARE(opacityIn(at("full.hseam")), 0.6);
     QCOMPARE(read(at("full.hseam")).history.count(), 5);
   }
@@ -190,10 +190,10 @@ class KeepingTest : public QObject {
     {
       test::Window w;
       w.open({at("given.hseam")});
-      QVERIFY(w.desk().apply(opacity(0.5)));
-      w.desk().document().flush();
+      QVERIFY(w.desk().session.apply(opacity(0.5)));
+      w.workspace().document().flush();
       FullDisk full;
-      QVERIFY(w.desk().apply(opacity(0.7)));
+      QVERIFY(w.desk().session.apply(opacity(0.7)));
       answerWith(QStringLiteral("Give"));
       QVERIFY(w->close());
     }
@@ -203,24 +203,24 @@ class KeepingTest : public QObject {
   }
   void anotherNameTakesAllThatIsDoneMeanwhile() {
     test::Window w;
-    w.desk().newScene({200, 100});
+    w.workspace().newScene({200, 100});
     scene::Layer l = *paper().layers[0];
-    QVERIFY(w.desk().apply(scene::AddLayer{l, {}, -1}));
-    const QString untitled = w.desk().document().path();
-    w.desk().saveAs(at("named.hseam"));
+    QVERIFY(w.desk().session.apply(scene::AddLayer{l, {}, -1}));
+    const QString untitled = w.workspace().document().path();
+    w.workspace().saveAs(at("named.hseam"));
     // Before the copy can have been made, and while the window hears of it.
-    for (int i = 0; i < 6; ++i) QVERIFY(w.desk().apply(opacity(0.1 + 0.1 * i)));
-    QTRY_COMPARE(w.desk().document().path(), at("named.hseam"));
-    QVERIFY(w.desk().apply(opacity(0.9)));
-    QVERIFY(w.desk().document().flush());
+    for (int i = 0; i < 6; ++i) QVERIFY(w.desk().session.apply(opacity(0.1 + 0.1 * i)));
+    QTRY_COMPARE(w.workspace().document().path(), at("named.hseam"));
+    QVERIFY(w.desk().session.apply(opacity(0.9)));
+    QVERIFY(w.workspace().document().flush());
     QVERIFY(!QFile::exists(untitled));
-    QCOMPARE(w.desk().title(), QStringLiteral("named"));
-    QCOMPARE(w.desk().document().history().count(), 9);  // and all of it can be taken back
+    QCOMPARE(w.desk().session.title(), QStringLiteral("named"));
+    QCOMPARE(w.desk().session.history().count(), 9);  // and all of it can be taken back
     QCOMPARE(read(at("named.hseam")).history.count(), 9);
     QCOMPARE(opacityIn(at("named.hseam")), 0.9);
     // The name it has already is refused, and nothing happens to it.
-    QSignalSpy refused(&w.desk(), &app::Desk::refused);
-    w.desk().saveAs(at("named.hseam"));
+    QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
+    w.workspace().saveAs(at("named.hseam"));
     QCOMPARE(refused.size(), 1);
     QCOMPARE(opacityIn(at("named.hseam")), 0.9);
   }
@@ -228,28 +228,28 @@ class KeepingTest : public QObject {
     makeProject(at("shared.hseam"));
     test::Window first, second;
     first.open({at("shared.hseam")});
-    QVERIFY(first.desk().apply(opacity(0.4)));
-    first.desk().document().flush();
-    QSignalSpy refused(&second.desk(), &app::Desk::refused);
+    QVERIFY(first.desk().session.apply(opacity(0.4)));
+    first.workspace().document().flush();
+    QSignalSpy refused(&second.desk().messages, &app::Messages::refused);
     second.open({at("shared.hseam")});
-    QVERIFY(second.desk().document().onlyLooking());
+    QVERIFY(second.desk().session.onlyLooking());
     QVERIFY(refused[0][0].toString().contains(QStringLiteral("another window")));
     QVERIFY(refused[0][0].toString().contains(QString::number(QCoreApplication::applicationPid())));
     QCOMPARE(second.scene().layers[0]->opacity, 0.4);
     QVERIFY(second.labelThatBegins(QStringLiteral("for looking only")));
-    QVERIFY(!second.desk().apply(opacity(0.8)));
+    QVERIFY(!second.desk().session.apply(opacity(0.8)));
     QCOMPARE(second.scene().layers[0]->opacity, 0.4);
     // The first goes on, and loses nothing.
-    QVERIFY(first.desk().apply(opacity(0.6)));
-    first.desk().document().flush();
+    QVERIFY(first.desk().session.apply(opacity(0.6)));
+    first.workspace().document().flush();
     QCOMPARE(opacityIn(at("shared.hseam")), 0.6);
     // A copy of one's own can be changed.
-    second.desk().saveAs(at("own.hseam"));
-    QTRY_COMPARE(second.desk().title(), QStringLiteral("own"));
+    second.workspace().saveAs(at("own.hseam"));
+    QTRY_COMPARE(second.desk().session.title(), QStringLiteral("own"));
     second.settle();
-    QVERIFY(!second.desk().document().onlyLooking());
-    QVERIFY(second.desk().apply(opacity(0.8)));
-    QVERIFY(second.desk().document().flush());
+    QVERIFY(!second.desk().session.onlyLooking());
+    QVERIFY(second.desk().session.apply(opacity(0.8)));
+    QVERIFY(second.workspace().document().flush());
     QCOMPARE(opacityIn(at("own.hseam")), 0.8);
     QCOMPARE(opacityIn(at("shared.hseam")), 0.6);
   }
@@ -260,7 +260,7 @@ class KeepingTest : public QObject {
     bad.close();
     makeProject(at("with.hseam"));
     test::Window w;
-    QSignalSpy refused(&w.desk(), &app::Desk::refused);
+    QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
     w.open({at("bad.jpg"), at("good.png"), at("missing.png"), at("good.png")});
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     QCOMPARE(refused.size(), 1);
@@ -271,32 +271,32 @@ class KeepingTest : public QObject {
     w.open({at("good.png"), at("with.hseam")});
     QTRY_COMPARE(w.scene().layers.size(), std::size_t(2));
     w.settle();
-    QCOMPARE(w.desk().title(), QStringLiteral("with"));
+    QCOMPARE(w.desk().session.title(), QStringLiteral("with"));
     QCOMPARE(w.scene().layers[0]->name, std::string("paper"));
   }
   void resultsOfOldPicturesAreRefused() {
     test::Window w;
-    w.desk().newScene({200, 100});
+    w.workspace().newScene({200, 100});
     scene::Layer l = *paper().layers[0];
     l.mask.coverage = image::uniformCoverage({200, 100}, 255, test::memory());
-    QVERIFY(w.desk().apply(scene::AddLayer{l, {}, -1}));
+    QVERIFY(w.desk().session.apply(scene::AddLayer{l, {}, -1}));
     const scene::Scene from = w.scene();
     const auto stroke = image::uniformCoverage({200, 100}, 100, test::memory());
-    QVERIFY(w.desk().apply(scene::SetMask{{1}, stroke, "painted"}));
-    QSignalSpy refused(&w.desk(), &app::Desk::refused);
+    QVERIFY(w.desk().session.apply(scene::SetMask{{1}, stroke, "painted"}));
+    QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
     const scene::Edit old = scene::SetMask{{1}, image::uniformCoverage({200, 100}, 50, test::memory()), "softened"};
-    QVERIFY(!w.desk().applyResult(old, from));
+    QVERIFY(!w.desk().session.applyResult(old, from));
     QCOMPARE(refused.size(), 1);
     QCOMPARE(w.scene().layers[0]->mask.coverage.stamp(), stroke.stamp());
     // What it does not replace may have changed.
-    QVERIFY(w.desk().apply(opacity(0.5)));
-    QVERIFY(w.desk().applyResult(scene::SetSelection{{1}, stroke, "guessed"}, from));
-    QVERIFY(w.desk().apply(scene::RemoveLayer{{1}}));
-    QVERIFY(!w.desk().applyResult(old, from));
+    QVERIFY(w.desk().session.apply(opacity(0.5)));
+    QVERIFY(w.desk().session.applyResult(scene::SetSelection{{1}, stroke, "guessed"}, from));
+    QVERIFY(w.desk().session.apply(scene::RemoveLayer{{1}}));
+    QVERIFY(!w.desk().session.applyResult(old, from));
   }
   void aBentPictureIsPaintedWhereItIsSeen() {
     test::Window w;
-    w.desk().newScene({300, 200});
+    w.workspace().newScene({300, 200});
     scene::Layer l = *paper().layers[0];
     auto& p = std::get<scene::PictureContent>(l.content);
     p.placement.x = 50, p.placement.y = 40;
@@ -304,7 +304,7 @@ class KeepingTest : public QObject {
     warp.corners = {{0, 0}, {200, 60}, {200, 100}, {0, 100}};
     p.warp = std::make_shared<const scene::Warp>(warp);
     l.mask.coverage = image::uniformCoverage({200, 100}, 255, test::memory());
-    QVERIFY(w.desk().apply(scene::AddLayer{l, {}, -1}));
+    QVERIFY(w.desk().session.apply(scene::AddLayer{l, {}, -1}));
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Paint the mask"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("16"));

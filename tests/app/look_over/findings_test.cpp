@@ -37,8 +37,8 @@ class FindingsTest : public QObject {
   void begin(test::Window& w) {
     const auto photo = truth::photoFrom(test::demoPicture("lamplighter.jpg").toStdString(), 700);
     const auto p = truth::spoilt(photo, 3, "leftovers", 6, true);
-    w.desk().newScene(p.scene.canvas);
-    for (const auto& l : p.scene.layers) w.desk().apply(scene::AddLayer{*l, {}, -1});
+    w.workspace().newScene(p.scene.canvas);
+    for (const auto& l : p.scene.layers) w.desk().session.apply(scene::AddLayer{*l, {}, -1});
     w.settle();
   }
 
@@ -55,9 +55,9 @@ class FindingsTest : public QObject {
     plain.content = std::move(ground), post.content = std::move(picture);
     post.mask.coverage =
         test::picture(120, 400, 1, [](int x, int y, int) { return x >= 35 && x < 85 && y >= 40 && y < 380 ? 255 : 0; });
-    w.desk().newScene({900, 600});
-    w.desk().apply(scene::AddLayer{std::move(plain), {}, -1});
-    w.desk().apply(scene::AddLayer{std::move(post), {}, -1});
+    w.workspace().newScene({900, 600});
+    w.desk().session.apply(scene::AddLayer{std::move(plain), {}, -1});
+    w.desk().session.apply(scene::AddLayer{std::move(post), {}, -1});
     w.settle();
   }
 
@@ -83,7 +83,7 @@ class FindingsTest : public QObject {
     QVERIFY(find(w, "contact_shadow") && !find(w, "contact_shadow")->asksForFloor);
     QVERIFY(over(w).nextStep().what != QStringLiteral("Where does the floor lie?"));
     // Taken back, it is asked anew; where it usually lies is an answer too.
-    w.desk().document().undo();
+    w.desk().session.undo();
     read(w);
     over(w).nextStep().act();
     w.settle();
@@ -113,25 +113,25 @@ class FindingsTest : public QObject {
       if (report(w).findings[std::size_t(chosen)].kind == "leftovers") break;
     }
     QCOMPARE(report(w).findings[std::size_t(over(w).findings().chosen())].kind, std::string("leftovers"));
-    QCOMPARE(w.desk().document().active(), scene::LayerId{2});
+    QCOMPARE(w.desk().session.active(), scene::LayerId{2});
     // Resting on the remedy shows it; nothing is kept yet.
     auto* remedy = w.find<QPushButton>(QStringLiteral("Take the loose pieces out and close the holes"));
     const auto kept = w.scene().layers[1]->mask.coverage.stamp();
     QEvent enter(QEvent::Enter);
     QCoreApplication::sendEvent(remedy, &enter);
     w.settle();
-    QVERIFY(w.desk().document().shown().layers[1]->mask.coverage.stamp() != kept);
+    QVERIFY(w.desk().session.shown().layers[1]->mask.coverage.stamp() != kept);
     QCOMPARE(w.scene().layers[1]->mask.coverage.stamp(), kept);
     QEvent leave(QEvent::Leave);
     QCoreApplication::sendEvent(remedy, &leave);
     w.settle();
-    QCOMPARE(w.desk().document().shown().layers[1]->mask.coverage.stamp(), kept);
+    QCOMPARE(w.desk().session.shown().layers[1]->mask.coverage.stamp(), kept);
     // A click applies it; the reading is taken anew.
     w.click(QStringLiteral("Take the loose pieces out and close the holes"));
     read(w);
     QVERIFY(!find(w, "leftovers"));
     QVERIFY(report(w).tightness > before);
-    w.desk().document().undo();
+    w.desk().session.undo();
     read(w);
     QVERIFY(find(w, "leftovers"));
 
@@ -200,8 +200,8 @@ class FindingsTest : public QObject {
     choose(QStringLiteral("easy, for small pictures"));
     read(w);
     QVERIFY(report(w).findings.size() <= strict);
-    w.desk().document().undo();
-    w.desk().document().undo();
+    w.desk().session.undo();
+    w.desk().session.undo();
     read(w);
     QVERIFY(!w.scene().judging || w.scene().judging->tolerances == "usual");
     w.unfold(QStringLiteral("What gives it away"));
@@ -226,7 +226,7 @@ class FindingsTest : public QObject {
       w.type(w.find<QDoubleSpinBox>(QStringLiteral("Tolerance of leftovers")), QStringLiteral("900"));
       read(w);
       QVERIFY(!find(w, "leftovers"));
-      w.desk().document().undo();
+      w.desk().session.undo();
       w.click(QStringLiteral("leftovers"));
       read(w);
       QVERIFY(!find(w, "leftovers") && w.scene().judging->off.contains("leftovers"));
@@ -278,7 +278,7 @@ class FindingsTest : public QObject {
     QVERIFY(!kept.isNull() && *test::must(image::read8(kept, 0, {c.width / 2, 40, 1, 1})).at(0, 0) == 255);
     w.click(QStringLiteral("What is around it"));
     QVERIFY(reference().isNull());
-    w.desk().document().undo();
+    w.desk().session.undo();
     QVERIFY(!reference().isNull());
   }
   // Every step of making it belong can be left out again.
@@ -286,8 +286,8 @@ class FindingsTest : public QObject {
     test::Window w;
     const auto photo = truth::photoFrom(test::demoPicture("lamplighter.jpg").toStdString(), 700);
     const auto p = truth::spoilt(photo, 9, "cast", 4, true);
-    w.desk().newScene(p.scene.canvas);
-    for (const auto& l : p.scene.layers) w.desk().apply(scene::AddLayer{*l, {}, -1});
+    w.workspace().newScene(p.scene.canvas);
+    for (const auto& l : p.scene.layers) w.desk().session.apply(scene::AddLayer{*l, {}, -1});
     w.goTo(test::kLookOver);
     read(w);
     w.choose(QString::fromStdString(w.scene().layers[1]->name));
@@ -295,7 +295,7 @@ class FindingsTest : public QObject {
     w.click(QStringLiteral("Make it belong"));
     read(w);
     QVERIFY(w.scene().layers.size() > before);
-    const int steps = w.desk().document().history().current();
+    const int steps = w.desk().session.history().current();
     const auto outs = w->findChildren<QPushButton*>();
     QPushButton* out = nullptr;
     int shown = 0;
@@ -316,7 +316,7 @@ class FindingsTest : public QObject {
     QCOMPARE(opacity(), 1.0);
     w.type(strength, QStringLiteral("40"));
     QCOMPARE(opacity(), 0.4);
-    w.desk().document().undo();
+    w.desk().session.undo();
     read(w);
     QCOMPARE(opacity(), 1.0);
     QCOMPARE(strength->value(), 100.0);
@@ -324,7 +324,7 @@ class FindingsTest : public QObject {
     read(w);
     // All of it anew without that step; or nothing that would mend anything without it.
     QVERIFY(w.scene().layers.size() < with);
-    const int now = w.desk().document().history().current();
+    const int now = w.desk().session.history().current();
     QVERIFY(now == steps - 1 || (now == steps && shown > 1));
   }
   // The ribbon leads to where a bent picture shows a place of its edge.
@@ -333,7 +333,7 @@ class FindingsTest : public QObject {
     standOnAPlain(w);
     scene::Warp bend;
     bend.corners = {{0, 0}, {120, 0}, {220, 400}, {100, 400}};
-    w.desk().apply(scene::SetWarp{{2}, std::make_shared<const scene::Warp>(bend)});
+    w.desk().session.apply(scene::SetWarp{{2}, std::make_shared<const scene::Warp>(bend)});
     w.choose(QStringLiteral("post"));
     w.goTo(test::kLookOver);
     read(w);
@@ -350,8 +350,8 @@ class FindingsTest : public QObject {
     test::Window w;
     const auto photo = truth::photoFrom(test::demoPicture("lamplighter.jpg").toStdString(), 700);
     const auto p = truth::spoilt(photo, 1, "halo", 5, true);
-    w.desk().newScene(p.scene.canvas);
-    for (const auto& l : p.scene.layers) w.desk().apply(scene::AddLayer{*l, {}, -1});
+    w.workspace().newScene(p.scene.canvas);
+    for (const auto& l : p.scene.layers) w.desk().session.apply(scene::AddLayer{*l, {}, -1});
     w.goTo(test::kLookOver);
     w.choose(QString::fromStdString(w.scene().layers[1]->name));
     read(w);

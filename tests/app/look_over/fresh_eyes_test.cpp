@@ -38,7 +38,7 @@ class FreshEyesTest : public QObject {
   }
   void theLastVisitIsSeenAgain() {
     test::Window w;
-    w.desk().newScene({300, 200});
+    w.workspace().newScene({300, 200});
     // Two visits with an hour in between, as a project keeps them.
     scene::Scene first;
     first.canvas = {300, 200};
@@ -74,7 +74,7 @@ class FreshEyesTest : public QObject {
     QVERIFY(over.view().against);
     w.settle();
     QVERIFY(w->canvas().grab().toImage().pixelColor(w->canvas().rect().center()).red() > 60);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     // Mirrored for a moment, then as it is.
     w.click(QStringLiteral("Look anew"));
@@ -89,13 +89,13 @@ class FreshEyesTest : public QObject {
   }
   void theSceneIsSeenSmallAmongItsPictures() {
     test::Window w;
-    w.desk().newScene({300, 200});
+    w.workspace().newScene({300, 200});
     scene::Layer l;
     l.id = {1};
     scene::PictureContent p;
     p.source = test::picture(300, 200, 3, [](int x, int, int c) { return c == 0 && x < 150 ? 220 : 40; });
     l.content = std::move(p);
-    QVERIFY(w.desk().apply(scene::AddLayer{std::move(l), {}, -1}));
+    QVERIFY(w.desk().session.apply(scene::AddLayer{std::move(l), {}, -1}));
     w.goTo(test::kLookOver);
     w.unfold(QStringLiteral("Look with other eyes"));
     w.settle();
@@ -104,7 +104,7 @@ class FreshEyesTest : public QObject {
     QCOMPARE(small->scenePicture().width(), 180);
     QVERIFY(small->scenePicture().pixelColor(40, 60).red() > 200 && small->scenePicture().pixelColor(140, 60).red() < 60);
     // Another scene, another small one.
-    QVERIFY(w.desk().apply(scene::SetHidden{w.scene().layers[0]->id, true}));
+    QVERIFY(w.desk().session.apply(scene::SetHidden{w.scene().layers[0]->id, true}));
     QTRY_VERIFY_WITH_TIMEOUT(small->scenePicture().pixelColor(40, 60).red() < 180, 10'000);
   }
 };

@@ -18,12 +18,12 @@ class AdjustmentsTest : public QObject {
   test::SmallPictures small_;
 
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground, small_.subject});
     w.goTo(test::kMatch);
   }
   static image::Raster<float> shown(test::Window& w) {
-    return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
   static bool differ(const image::Raster<float>& a, const image::Raster<float>& b) {
     return !std::equal(a.samples().begin(), a.samples().end(), b.samples().begin(),
@@ -39,10 +39,10 @@ class AdjustmentsTest : public QObject {
       w.choose(QStringLiteral("subject"));
       w.unfold(QStringLiteral("Add an adjustment"));
       const auto before = shown(w);
-      const int steps = w.desk().document().history().current();
+      const int steps = w.desk().session.history().current();
       w.pick(QLatin1String(kShelves[int(kind.shelf)]), QLatin1String(kind.name));
-      QVERIFY2(w.desk().active()->adjustment(), kind.key);
-      QVERIFY(w.desk().active()->clip);
+      QVERIFY2(w.desk().session.activeLayer()->adjustment(), kind.key);
+      QVERIFY(w.desk().session.activeLayer()->clip);
       // The first field that does something by itself, typed.
       bool changes = false;
       for (std::size_t i = 0; i < kind.fields.size() && !changes; ++i) {
@@ -64,7 +64,7 @@ class AdjustmentsTest : public QObject {
         changes = differ(shown(w), before);
       }
       QVERIFY2(changes, kind.key);
-      while (w.desk().document().history().current() > steps) w.desk().document().undo();
+      while (w.desk().session.history().current() > steps) w.desk().session.undo();
       w.settle();
       QVERIFY2(!differ(shown(w), before), kind.key);
     }
@@ -76,7 +76,7 @@ class AdjustmentsTest : public QObject {
     w.choose(QStringLiteral("ground"));
     scene::Floor f = scene::floorOf(w.scene());
     f.viewAngleDeg = 40;
-    w.desk().apply(scene::SetFloor{f});
+    w.desk().session.apply(scene::SetFloor{f});
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Focus and grain"), QStringLiteral("out of focus"));
     for (const auto& [name, value] :
@@ -85,7 +85,7 @@ class AdjustmentsTest : public QObject {
     w.click(QStringLiteral("Use this radius"));
     const double focalPx = w.scene().canvas.width / 2.0 / std::tan(20 * M_PI / 180);
     const double disc = 0.085 * focalPx * 0.8 / (2 * (2 - 0.085));
-    const auto& made = std::get<scene::ParametricAdjustment>(w.desk().active()->adjustment()->adjustment);
+    const auto& made = std::get<scene::ParametricAdjustment>(w.desk().session.activeLayer()->adjustment()->adjustment);
     QVERIFY2(std::abs(made["radius"] - disc / 2) < 0.01, qPrintable(QStringLiteral("%1 %2").arg(made["radius"]).arg(disc / 2)));
     // Another adjustment has no lens.
     w.choose(QStringLiteral("ground"));
@@ -106,16 +106,16 @@ class AdjustmentsTest : public QObject {
     w.drag(Qt::LeftButton, {QPointF(x, y), QPointF(x, y - 20), QPointF(x, y - 60)});
     const auto after = shown(w);
     QVERIFY(after.at(int(x), int(y))[1] > before.at(int(x), int(y))[1] + 0.03f);
-    const auto& curves = std::get<scene::Curves>(w.desk().active()->adjustment()->adjustment);
+    const auto& curves = std::get<scene::Curves>(w.desk().session.activeLayer()->adjustment()->adjustment);
     QCOMPARE(curves.rgb.size(), std::size_t(3));
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QVERIFY(!differ(shown(w), before));
     // By lightness, hue stays.
     w.find<QRadioButton>(QStringLiteral("Curve of L*"))->click();
     w.settle();
     w.drag(Qt::LeftButton, {QPointF(x, y), QPointF(x, y + 50)});
-    QCOMPARE(std::get<scene::Curves>(w.desk().active()->adjustment()->adjustment).lightness.size(), std::size_t(3));
+    QCOMPARE(std::get<scene::Curves>(w.desk().session.activeLayer()->adjustment()->adjustment).lightness.size(), std::size_t(3));
     QVERIFY(shown(w).at(int(x), int(y))[1] < before.at(int(x), int(y))[1] - 0.03f);
   }
   void coloursOfTonesAreAddedMovedAndTakenAway() {
@@ -124,7 +124,9 @@ class AdjustmentsTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Colours"), QStringLiteral("tones to colours"));
-    const auto stops = [&] { return std::get<scene::TonesToColours>(w.desk().active()->adjustment()->adjustment).stops; };
+    const auto stops = [&] {
+      return std::get<scene::TonesToColours>(w.desk().session.activeLayer()->adjustment()->adjustment).stops;
+    };
     auto* strip = w.find<app::ToneColours>(QStringLiteral("Colours of the tones"));
     w.dragIn(strip, Qt::LeftButton, {QPoint(strip->width() / 2, 60), QPoint(strip->width() / 2, 62)});
     QCOMPARE(stops().size(), std::size_t(3));
@@ -143,7 +145,7 @@ class AdjustmentsTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
-    const auto curves = [&] { return std::get<scene::Curves>(w.desk().active()->adjustment()->adjustment); };
+    const auto curves = [&] { return std::get<scene::Curves>(w.desk().session.activeLayer()->adjustment()->adjustment); };
     auto* field = w.find<app::CurveEditor>(QStringLiteral("Curve"));
     const QPoint middle(field->width() / 2, field->height() / 2), high(field->width() / 2, field->height() / 4);
     w.find<QRadioButton>(QStringLiteral("Curve of red"))->click();
@@ -164,7 +166,7 @@ class AdjustmentsTest : public QObject {
     w.choose(QStringLiteral("subject"));
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
-    const auto levels = [&] { return std::get<scene::Levels>(w.desk().active()->adjustment()->adjustment); };
+    const auto levels = [&] { return std::get<scene::Levels>(w.desk().session.activeLayer()->adjustment()->adjustment); };
     auto* lines = w.find<app::LevelLines>(QStringLiteral("Darkest, middle and lightest tone"));
     const int left = 10, wide = lines->width() - 20;
     // The black line from L* 0 to L* 25.
@@ -190,7 +192,7 @@ class AdjustmentsTest : public QObject {
     w.unfold(QStringLiteral("Add an adjustment"));
     w.pick(QStringLiteral("Colours"), QStringLiteral("hues"));
     const auto number = [&](const char* key) {
-      return std::get<scene::ParametricAdjustment>(w.desk().active()->adjustment()->adjustment)[key];
+      return std::get<scene::ParametricAdjustment>(w.desk().session.activeLayer()->adjustment()->adjustment)[key];
     };
     auto* ring = w.find<app::HueRing>(QStringLiteral("strength of the hues"));
     const QPoint centre(ring->width() / 2, 112);

@@ -11,10 +11,10 @@ class FillsTest : public QObject {
   test::SmallPictures small_;
 
   static image::Raster<float> shown(test::Window& w) {
-    return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Colours and shapes"));
@@ -34,7 +34,7 @@ class FillsTest : public QObject {
     QVERIFY(std::abs(after.at(int(width * 0.9), row)[1] - before.at(int(width * 0.9), row)[1]) < 0.01f);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("ends")), QStringLiteral("100"));
     QVERIFY(shown(w).at(int(width * 0.9), row)[1] < 0.01f);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     QVERIFY(shown(w).at(int(width * 0.9), row)[1] == after.at(int(width * 0.9), row)[1]);
   }
@@ -53,10 +53,10 @@ class FillsTest : public QObject {
       test::Window w;
       begin(w);
       path::Path line{{{{path::corner({40, 100}), path::corner({340, 100})}, false, path::Joins::add}}};
-      w.desk().apply(scene::SetPath{w.desk().document().active(), std::make_shared<const path::Path>(line), false, "drawn"});
+      w.desk().session.apply(scene::SetPath{w.desk().session.active(), std::make_shared<const path::Path>(line), false, "drawn"});
       w.settle();
       w.click(QStringLiteral("Stitch along it"));
-      const auto* f = w.desk().active()->fill();
+      const auto* f = w.desk().session.activeLayer()->fill();
       QVERIFY(f && f->stroke);
       const auto stitched = shown(w);
       // A period of 30 px: stitches of 18 with round ends, gaps of 12.
@@ -75,10 +75,10 @@ class FillsTest : public QObject {
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Colours and shapes"));
     path::Path corner{{{{path::corner({40, 20}), path::corner({140, 20}), path::corner({140, 80})}, false, path::Joins::add}}};
-    w.desk().apply(scene::SetPath{w.desk().document().active(), std::make_shared<const path::Path>(corner), false, "drawn"});
+    w.desk().session.apply(scene::SetPath{w.desk().session.active(), std::make_shared<const path::Path>(corner), false, "drawn"});
     w.settle();
     w.click(QStringLiteral("Shape of the path"));
-    QVERIFY(w.desk().active()->fill() && shown(w).at(120, 40)[0] > 0.9f && shown(w).at(60, 60)[0] < 0.9f);
+    QVERIFY(w.desk().session.activeLayer()->fill() && shown(w).at(120, 40)[0] > 0.9f && shown(w).at(60, 60)[0] < 0.9f);
   }
 };
 

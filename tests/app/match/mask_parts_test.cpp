@@ -14,15 +14,15 @@ class MaskPartsTest : public QObject {
   test::SmallPictures small_;
 
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({small_.ground, small_.subject});
     w.goTo(test::kMatch);
     w.unfold(QStringLiteral("Mask by numbers"));
   }
   static image::Raster<float> shown(test::Window& w) {
-    return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
-  static const scene::MaskNumbers& numbers(test::Window& w) { return w.desk().active()->mask.numbers; }
+  static const scene::MaskNumbers& numbers(test::Window& w) { return w.desk().session.activeLayer()->mask.numbers; }
 
   static bool same(const image::Raster<float>& a, const image::Raster<float>& b, int x, int y) {
     return std::abs(a.at(x, y)[1] - b.at(x, y)[1]) < 2e-3f;
@@ -33,11 +33,11 @@ class MaskPartsTest : public QObject {
     test::Window w;
     begin(w);
     const auto all = shown(w);
-    w.desk().apply(scene::SetHidden{w.desk().document().active(), true});
+    w.desk().session.apply(scene::SetHidden{w.desk().session.active(), true});
     const auto none = shown(w);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
-    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().active());
+    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
     w.click(QStringLiteral("Gradient"));
     const double y = b.y + b.height / 2.0;
     w.drag(Qt::LeftButton, {QPointF(b.x + 20, y), QPointF(b.x + 100, y), QPointF(b.x + 200, y)});
@@ -46,7 +46,7 @@ class MaskPartsTest : public QObject {
     // Its end is dragged on; the other way round; half as strong.
     w.drag(Qt::LeftButton, {QPointF(b.x + 200, y), QPointF(b.x + 250, y), QPointF(b.x + 300, y)});
     const auto* g = std::get_if<scene::GradientPart>(&numbers(w).parts[0].kind);
-    QVERIFY(g && std::abs(scene::maskToScene(*w.desk().active()).map(g->to).x - (b.x + 300)) < 2);
+    QVERIFY(g && std::abs(scene::maskToScene(*w.desk().session.activeLayer()).map(g->to).x - (b.x + 300)) < 2);
     QVERIFY(!same(shown(w), none, b.x + 220, int(y)));
     w.click(QStringLiteral("the other way round"));
     QVERIFY(same(shown(w), none, b.x + 10, int(y)));
@@ -54,14 +54,14 @@ class MaskPartsTest : public QObject {
     QVERIFY(same(shown(w), all, b.x + 10, int(y)));
     w.click(QStringLiteral("Take out"));
     QVERIFY(numbers(w).parts.empty());
-    for (int i = 0; i < 4; ++i) w.desk().document().undo();
+    for (int i = 0; i < 4; ++i) w.desk().session.undo();
     w.settle();
     QVERIFY(shown(w).samples() == faded.samples());
   }
   void tonesAndColoursArePickedInThePicture() {
     test::Window w;
     begin(w);
-    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().active());
+    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
     w.click(QStringLiteral("Tones"));
     QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(b.x + 60, b.y + 60));
     w.settle();
@@ -87,21 +87,22 @@ class MaskPartsTest : public QObject {
   void theMaskStaysWhenItDoesNotGoAlong() {
     test::Window w;
     begin(w);
-    const scene::LayerId id = w.desk().document().active();
-    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().active());
-    w.desk().apply(scene::SetMask{id, test::picture(400, 320, 1, [](int x, int, int) { return x < 200 ? 255 : 0; }), "by hand"});
+    const scene::LayerId id = w.desk().session.active();
+    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
+    w.desk().session.apply(
+        scene::SetMask{id, test::picture(400, 320, 1, [](int x, int, int) { return x < 200 ? 255 : 0; }), "by hand"});
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("lowest")), QStringLiteral("30"));
     QVERIFY(std::abs(numbers(w).lowest - 0.3) < 1e-9);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("lowest")), QStringLiteral("0"));
     w.click(QStringLiteral("the mask goes along with its picture"));
     QVERIFY(numbers(w).heldAt);
     const auto before = shown(w);
-    w.desk().apply(scene::SetHidden{id, true});
+    w.desk().session.apply(scene::SetHidden{id, true});
     const auto none = shown(w);
-    w.desk().document().undo();
-    scene::Placement p = w.desk().active()->picture()->placement;
+    w.desk().session.undo();
+    scene::Placement p = w.desk().session.activeLayer()->picture()->placement;
     p.x += 60;
-    w.desk().apply(scene::SetPlacement{id, p});
+    w.desk().session.apply(scene::SetPlacement{id, p});
     w.settle();
     // The mask's border stands where it stood.
     const int y = b.y + 100, border = b.x + b.width / 2;
@@ -118,25 +119,25 @@ class MaskPartsTest : public QObject {
     w.unfold(QStringLiteral("Blend"));
     auto* patch = w.find<app::TonePatch>(QStringLiteral("Shows by brightness"));
     const auto all = shown(w);
-    w.desk().apply(scene::SetHidden{w.desk().document().active(), true});
+    w.desk().session.apply(scene::SetHidden{w.desk().session.active(), true});
     const auto none = shown(w);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     // The right side dragged to the left: light tones of the layer no longer show.
     const QPoint right(patch->width() / 2 + 75, patch->height() / 2);
     w.dragIn(patch, Qt::LeftButton, {right, right - QPoint(60, 0), right - QPoint(148, 0)});
-    QVERIFY(w.desk().active()->shows.own[3] < 0.05);
-    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().active());
+    QVERIFY(w.desk().session.activeLayer()->shows.own[3] < 0.05);
+    const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
     QVERIFY(same(shown(w), none, b.x + 60, b.y + 60) && !same(all, none, b.x + 60, b.y + 60));
     // By keys: the left side, and its softness.
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     patch->setFocus();
     for (int i = 0; i < 3; ++i) QTest::keyClick(patch, Qt::Key_Space);
     QTest::keyClick(patch, Qt::Key_Right);
     QTest::keyClick(patch, Qt::Key_Right, Qt::ShiftModifier);
     w.settle();
-    const auto& own = w.desk().active()->shows.own;
+    const auto& own = w.desk().session.activeLayer()->shows.own;
     QVERIFY2(std::abs(own[0] - 0.01) < 1e-9 && std::abs(own[1] - 0.02) < 1e-9,
              qPrintable(QStringLiteral("%1 %2").arg(own[0]).arg(own[1])));
   }

@@ -22,26 +22,26 @@ class ShadowsTest : public QObject {
     return path;
   }
   void begin(test::Window& w) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open({written("floor.png", test::picture(900, 700, 3, [](int, int, int) { return 180; })),
             written("post.png", test::picture(300, 320, 3, [](int x, int y, int) {
                       const bool post = x >= 130 && x < 170 && y >= 40 && y < 260;
                       const double d = std::hypot((x - 200) / 60.0, (y - 255) / 14.0);
                       return post ? 40.0 : 232 - 110 * std::exp(-d * d) - 0.02 * x;
                     }))});
-    w.desk().apply(scene::SetMask{
-        w.desk().document().active(),
+    w.desk().session.apply(scene::SetMask{
+        w.desk().session.active(),
         test::picture(300, 320, 1, [](int x, int y, int) { return x >= 130 && x < 170 && y >= 40 && y < 260 ? 255 : 0; }),
         "by hand"});
-    scene::Placement p = w.desk().active()->picture()->placement;
+    scene::Placement p = w.desk().session.activeLayer()->picture()->placement;
     p.x = 250, p.y = 250;
-    w.desk().apply(scene::SetPlacement{w.desk().document().active(), p});
+    w.desk().session.apply(scene::SetPlacement{w.desk().session.active(), p});
     scene::Floor f;
     f.horizonY = 180;
-    w.desk().apply(scene::SetFloor{f});
+    w.desk().session.apply(scene::SetFloor{f});
   }
   static image::Raster<float> shown(test::Window& w) {
-    return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
 
  private slots:
@@ -52,12 +52,12 @@ class ShadowsTest : public QObject {
     w.unfold(QStringLiteral("Shadows and light"));
     const auto before = shown(w);
     w.click(QStringLiteral("Cast a shadow"));
-    QVERIFY(w.desk().active()->light());
+    QVERIFY(w.desk().session.activeLayer()->light());
     QCOMPARE(w.scene().layers.size(), std::size_t(3));
     QVERIFY(w.scene().layers[1]->light());  // below the subject
     // Its tip is dragged to the right of the foot (400, 510).
     const auto tipAt = [&](double x, double y) {
-      const auto& light = std::get<scene::CastShadow>(w.desk().active()->light()->kind).light;
+      const auto& light = std::get<scene::CastShadow>(w.desk().session.activeLayer()->light()->kind).light;
       const scene::FloorCamera camera(scene::floorOf(w.scene()), w.scene().canvas);
       const auto from = *camera.floorAt({400, 510}), to = *camera.floorAt({x, y});
       return std::abs(std::remainder(light.azimuthDeg - std::atan2(-(to[0] - from[0]), to[2] - from[2]) * 180 / M_PI, 360.0));
@@ -69,17 +69,18 @@ class ShadowsTest : public QObject {
     QVERIFY(std::abs(after.at(300, 521)[1] - before.at(300, 521)[1]) < 0.01f);
     // The dial turns it too.
     auto* dial = w.find<app::LightDial>(QStringLiteral("Where the light comes from"));
-    const double azimuth = std::get<scene::CastShadow>(w.desk().active()->light()->kind).light.azimuthDeg;
+    const double azimuth = std::get<scene::CastShadow>(w.desk().session.activeLayer()->light()->kind).light.azimuthDeg;
     QTest::keyClick(dial, Qt::Key_Left, Qt::ShiftModifier);
     w.settle();
-    QVERIFY(std::abs(std::remainder(std::get<scene::CastShadow>(w.desk().active()->light()->kind).light.azimuthDeg - azimuth + 15,
-                                    360.0)) < 1e-6);
+    QVERIFY(std::abs(std::remainder(
+                std::get<scene::CastShadow>(w.desk().session.activeLayer()->light()->kind).light.azimuthDeg - azimuth + 15,
+                360.0)) < 1e-6);
     // It follows its subject.
     const auto turned = shown(w);
     w.choose(QStringLiteral("post"));
-    scene::Placement p = w.desk().active()->picture()->placement;
+    scene::Placement p = w.desk().session.activeLayer()->picture()->placement;
     p.x += 150;
-    w.desk().apply(scene::SetPlacement{w.desk().document().active(), p});
+    w.desk().session.apply(scene::SetPlacement{w.desk().session.active(), p});
     w.settle();
     const auto moved = shown(w);
     // What lay in shadow 150 px further left lies there now, as dark.
@@ -93,7 +94,7 @@ class ShadowsTest : public QObject {
     QVERIFY2(darkness > 100, qPrintable(QString::number(darkness)));
     // Had it stayed, this would be twice the darkness; what is left is the posts' leaning in perspective.
     QVERIFY2(off < 0.5 * darkness, qPrintable(QStringLiteral("%1 of %2").arg(off).arg(darkness)));
-    while (w.scene().layers.size() > 2) w.desk().document().undo();
+    while (w.scene().layers.size() > 2) w.desk().session.undo();
     w.settle();
     QVERIFY(shown(w).at(500, 521)[1] == before.at(500, 521)[1]);
   }
@@ -109,9 +110,9 @@ class ShadowsTest : public QObject {
       w.choose(QStringLiteral("post"));
       w.unfold(QStringLiteral("Shadows and light"));
       const auto before = shown(w);
-      const int steps = w.desk().document().history().current();
+      const int steps = w.desk().session.history().current();
       w.click(QLatin1String(a.button));
-      const scene::Layer* l = w.desk().active();
+      const scene::Layer* l = w.desk().session.activeLayer();
       QVERIFY2(l->light(), a.button);
       QCOMPARE(l->clip, !a.below);
       const auto after = shown(w);
@@ -126,7 +127,7 @@ class ShadowsTest : public QObject {
         QVERIFY(shown(w).at(650, 600)[0] < before.at(650, 600)[0] - 0.2f);
         QVERIFY(std::abs(shown(w).at(400, 512)[0] - before.at(400, 512)[0]) < 0.02f);
       }
-      while (w.desk().document().history().current() > steps) w.desk().document().undo();
+      while (w.desk().session.history().current() > steps) w.desk().session.undo();
       w.settle();
     }
   }
@@ -155,7 +156,7 @@ class ShadowsTest : public QObject {
     QVERIFY(std::abs(w.scene().floor->horizonY - 230) < 2);
     w.drag(Qt::LeftButton, {QPointF(800, 230), QPointF(800, 250)});
     QVERIFY(w.scene().floor->tiltDeg > 1);
-    w.desk().document().undo();
+    w.desk().session.undo();
     w.settle();
     // Two planks and two others that meet on one level.
     w.click(QStringLiteral("From level lines"));
@@ -171,7 +172,7 @@ class ShadowsTest : public QObject {
     QVERIFY(w.find<QLabel>(QStringLiteral("Size on the floor"))->text().contains(QStringLiteral("too small")));
     w.click(QStringLiteral("Stand it right"));
     QVERIFY(w.find<QLabel>(QStringLiteral("Size on the floor"))->text().contains(QStringLiteral("stands right")));
-    const auto& p = w.desk().active()->picture()->placement;
+    const auto& p = w.desk().session.activeLayer()->picture()->placement;
     const auto foot = p.toScene({300, 320}).map({150, 260});
     QVERIFY(std::abs(foot.x - 400) < 0.5 && std::abs(foot.y - 510) < 0.5);
     const double scaleNear = p.scale;
@@ -179,7 +180,7 @@ class ShadowsTest : public QObject {
     w.find<QCheckBox>(QStringLiteral("keeps its size as it is moved"))->setChecked(true);
     w.unfold(QStringLiteral("Set in place"));
     w.drag(Qt::LeftButton, {QPointF(400, 400), QPointF(400, 350), QPointF(400, 300)});
-    const auto& q = w.desk().active()->picture()->placement;
+    const auto& q = w.desk().session.activeLayer()->picture()->placement;
     QVERIFY2(q.scale < 0.8 * scaleNear, qPrintable(QString::number(q.scale / scaleNear)));
     w.unfold(QStringLiteral("Floor and horizon"));
     QVERIFY(w.find<QLabel>(QStringLiteral("Size on the floor"))->text().contains(QStringLiteral("stands right")));

@@ -18,12 +18,12 @@ class WordsAndColourTest : public QObject {
   QTemporaryDir dir_;
 
   void begin(test::Window& w, bool subject = false) {
-    w.desk().newScene({50, 50});
+    w.workspace().newScene({50, 50});
     w.open(subject ? QStringList{small_.ground, small_.subject} : QStringList{small_.ground});
     w.goTo(test::kMatch);
   }
   static image::Raster<float> shown(test::Window& w) {
-    return test::must(render::Renderer().render(w.desk().document().shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
   // Where two pictures differ, px.
   static base::Rect differing(const image::Raster<float>& a, const image::Raster<float>& b) {
@@ -94,7 +94,7 @@ class WordsAndColourTest : public QObject {
     QVERIFY2(after.bottom() - before.bottom() > 40 && after.bottom() - before.bottom() <= 60 && std::abs(after.y - before.y) <= 2,
              qPrintable(QStringLiteral("%1 %2").arg(after.bottom() - before.bottom()).arg(after.y - before.y)));
     w.saveAs(dir_.filePath(QStringLiteral("bent.hseam")));
-    w.desk().newScene({50, 50});  // one window at a time may change a project
+    w.workspace().newScene({50, 50});  // one window at a time may change a project
     test::Window again;
     again.open({dir_.filePath(QStringLiteral("bent.hseam"))});
     QVERIFY(shown(again).samples() == bent.samples());
@@ -129,7 +129,7 @@ class WordsAndColourTest : public QObject {
     w.unfold(QStringLiteral("Paint with colour"));
     const auto bare = shown(w);
     w.click(QStringLiteral("Add a layer to paint on"));
-    QVERIFY(w.desk().active()->picture()->byHand);
+    QVERIFY(w.desk().session.activeLayer()->picture()->byHand);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("strength")), QStringLiteral("100"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("hardness")), QStringLiteral("100"));
     w.drag(Qt::LeftButton, {{100, 100}, {200, 100}, {300, 100}});
@@ -146,7 +146,7 @@ class WordsAndColourTest : public QObject {
     w.drag(Qt::RightButton, {{180, 100}, {220, 100}});
     QVERIFY(std::abs(shown(w).at(200, 100)[0] - bare.at(200, 100)[0]) < 1e-6f);
     QVERIFY(std::abs(shown(w).at(280, 100)[0] - 0.85f) < 0.01f);
-    for (int i = 0; i < 3; ++i) w.desk().document().undo();
+    for (int i = 0; i < 3; ++i) w.desk().session.undo();
     w.settle();
     QVERIFY(shown(w).samples() == bare.samples());
   }
@@ -181,7 +181,7 @@ class WordsAndColourTest : public QObject {
     begin(w, true);
     w.goTo(test::kPlace);
     w.unfold(QStringLiteral("Line up"));
-    const scene::LayerId id = w.desk().document().active();
+    const scene::LayerId id = w.desk().session.active();
     const auto at = [&](double x, double y) {
       const auto* p = scene::findLayer(w.scene(), id)->picture();
       return p->placement.toScene(p->source.size()).map({x, y});
@@ -193,13 +193,13 @@ class WordsAndColourTest : public QObject {
     const double tolerance = 1.2 / w.canvas().zoom();  // drags land on screen pixels
     QVERIFY(std::hypot(at(100, 100).x - a.x - 40, at(100, 100).y - a.y - 30) < tolerance);
     QVERIFY(std::hypot(at(300, 200).x - b.x + 10, at(300, 200).y - b.y - 50) < tolerance);
-    w.desk().document().toggleInHand(w.scene().layers[0]->id);
+    w.desk().session.toggleInHand(w.scene().layers[0]->id);
     w.click(QStringLiteral("Left"));
     QVERIFY(std::abs(scene::boundsOf(w.scene(), *w.scene().layers[0]).x - scene::boundsOf(w.scene(), *w.scene().layers[1]).x) <=
             4);
     const scene::Scene before = w.scene();
     w.click(QStringLiteral("see the differences from below"));
-    QVERIFY(w->station(test::kPlace).view().differenceOf == w.desk().document().active());
+    QVERIFY(w->station(test::kPlace).view().differenceOf == w.desk().session.active());
     QCOMPARE(w.scene().layers[1]->mode, before.layers[1]->mode);
   }
   void layersOfAnotherProjectComeWithWhatFollowsThem() {
@@ -207,8 +207,8 @@ class WordsAndColourTest : public QObject {
     {
       test::Window w;
       begin(w, true);
-      const scene::LayerId id = w.desk().document().active();
-      w.desk().apply(
+      const scene::LayerId id = w.desk().session.active();
+      w.desk().session.apply(
           scene::SetMask{id, test::picture(400, 320, 1, [](int x, int, int) { return x < 200 ? 255 : 0; }), "by hand"});
       scene::Layer shadow;
       shadow.id = scene::freeId(w.scene());
@@ -216,14 +216,14 @@ class WordsAndColourTest : public QObject {
       scene::CastShadow cast;
       cast.foot = {100, 300};
       shadow.content = scene::LightContent{id, cast};
-      w.desk().apply(scene::AddLayer{shadow, {}, 1});
+      w.desk().session.apply(scene::AddLayer{shadow, {}, 1});
       w.saveAs(file);
     }
     test::Window w;
     begin(w);
     w.goTo(test::kGather);
     w.unfold(QStringLiteral("Layers of another project"));
-    w.desk().askLayersOf(file);
+    w.workspace().askLayersOf(file);
     w.settle();
     auto* list = w.find<QListWidget>(QStringLiteral("Layers of the other project"));
     QCOMPARE(list->count(), 3);

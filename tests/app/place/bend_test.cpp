@@ -10,9 +10,9 @@ class BendTest : public QObject {
   Q_OBJECT
   test::SmallPictures small_;
 
-  static const scene::Warp& warp(test::Window& w) { return *w.desk().active()->picture()->warp; }
+  static const scene::Warp& warp(test::Window& w) { return *w.desk().session.activeLayer()->picture()->warp; }
   static base::Point toScene(test::Window& w, base::Point p) {
-    const auto* c = w.desk().active()->picture();
+    const auto* c = w.desk().session.activeLayer()->picture();
     const base::Size s = c->source.size();
     return c->placement.toScene(s).map(c->warp ? scene::mapped(*c->warp, s, p) : p);
   }
@@ -24,17 +24,17 @@ class BendTest : public QObject {
     base::Size size;
     {
       test::Window w;
-      w.desk().newScene({50, 50});
+      w.workspace().newScene({50, 50});
       w.open({small_.ground, small_.subject});
       w.goTo(test::kPlace);
       w.unfold(QStringLiteral("Bend"));
-      size = w.desk().active()->picture()->source.size();
+      size = w.desk().session.activeLayer()->picture()->source.size();
       const auto drag = [&](base::Point from, double dx, double dy) {
         w.drag(Qt::LeftButton,
                {QPointF(from.x, from.y), QPointF(from.x + dx / 2, from.y + dy / 2), QPointF(from.x + dx, from.y + dy)});
       };
       drag(toScene(w, {0, 0}), 30, 20);
-      QVERIFY(std::abs(warp(w).corners[0].x * w.desk().active()->picture()->placement.scale - 30) < 2);
+      QVERIFY(std::abs(warp(w).corners[0].x * w.desk().session.activeLayer()->picture()->placement.scale - 30) < 2);
       w.click(QStringLiteral("grid"));
       const base::Point crossing{size.width / 3.0, size.height / 3.0}, was = toScene(w, crossing);
       drag(was, 18, -10);
@@ -66,8 +66,8 @@ class BendTest : public QObject {
     w.click(QStringLiteral("Undo this way"));
     QVERIFY(warp(w).grid.empty() && warp(w).tacks.size() == 2 && warp(w).corners.size() == 4);
     w.click(QStringLiteral("Do not bend"));
-    QVERIFY(!w.desk().active()->picture()->warp);
-    w.desk().document().undo();
+    QVERIFY(!w.desk().session.activeLayer()->picture()->warp);
+    w.desk().session.undo();
     w.settle();
     QCOMPARE(warp(w).corners.size(), std::size_t(4));
     // By keys: the corner taken last is nudged.

@@ -1,5 +1,7 @@
 #include "core/scene/edit.h"
 
+#include <nlohmann/json.hpp>
+
 #include "core/scene/adjustment_record.h"
 #include "core/scene/history.h"
 #include "core/scene/layer_record.h"

@@ -73,11 +73,11 @@ std::optional<Brush::Target> BandPage::target() const {
   t.left = matte::kUndecided;
   t.right = kThinned;
   t.flat = true;
-  t.edit = [id = desk_.document().active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
+  t.edit = [id = desk_.session.active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
     return scene::SetBand{id, painted, recipe};
   };
   t.settle = [this, selection = selectionOrEmpty(desk_)](const Brush::Drawn& drawn) {
-    return thinnedBand(drawn.painted, selection, drawn.all, desk_.executor());
+    return thinnedBand(drawn.painted, selection, drawn.all, desk_.session.executor());
   };
   return t;
 }

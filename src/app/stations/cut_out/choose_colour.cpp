@@ -68,7 +68,7 @@ void ChooseColour::forget() {
 }
 
 void ChooseColour::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   setEnabled(l && l->picture());
   const scene::LayerId now = l ? l->id : scene::LayerId{};
   if (now == layer_) return;
@@ -81,11 +81,11 @@ QString ChooseColour::words() const {
 }
 
 void ChooseColour::pick(QPointF at, bool further) {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!p) return;
   const auto colour = select::colourAround(p->source, {at.x(), at.y()}, kPickRadius);
   if (!colour.ok()) {
-    emit desk_.said(QString::fromStdString(colour.error().detail));
+    emit desk_.messages.said(QString::fromStdString(colour.error().detail));
     return;
   }
   if (!further || samples_.empty()) {
@@ -108,14 +108,14 @@ void ChooseColour::pick(QPointF at, bool further) {
 }
 
 void ChooseColour::choose(bool keep) {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!p || samples_.empty()) return;
   select::ColourReach o{samples_, reach_->value(), shoulder_->value(), {}, unwanted_->isChecked()};
   if (joined_->isChecked()) o.joinedTo = seeds_;
   constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway,
                                        select::Combine::overlap};
   using Chosen = base::Result<image::TiledImage>;
-  desk_.aside().ask<Chosen>(
+  desk_.aside.ask<Chosen>(
       QStringLiteral("choose by colour"),
       [source = p->source, o, before = before_, how = kWays[combine_->currentIndex()]]() -> Chosen {
         base::InlineExecutor here;
@@ -125,13 +125,13 @@ void ChooseColour::choose(bool keep) {
         HSEAM_TRY(const auto part, image::read8(chosen, 0, whole));
         return select::combined(before, whole, part, how, here);
       },
-      [this, keep, id = desk_.document().active()](const Chosen& chosen) {
+      [this, keep, id = desk_.session.active()](const Chosen& chosen) {
         if (!chosen.ok()) {
-          emit desk_.refused(QString::fromStdString(chosen.error().text()));
+          emit desk_.messages.refused(QString::fromStdString(chosen.error().text()));
           return;
         }
         const scene::SetSelection edit{id, *chosen, "by colour"};
-        keep ? static_cast<void>(desk_.apply(edit)) : desk_.document().draft(edit);
+        keep ? static_cast<void>(desk_.session.apply(edit)) : desk_.session.draft(edit);
       });
 }
 

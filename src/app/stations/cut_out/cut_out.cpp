@@ -17,18 +17,21 @@ CutOut::CutOut(Desk& desk) : Station(desk) {
   paint_ = add(new PaintMask(desk, tr("Reveal and hide by hand, with a soft or hard tip"), [this] { return view(); }));
   ground_ = add(new GroundPage(desk));
   add(new EarlierCuts(desk, [this] { return shape_->mark(); }));
+  heading(tr("What stays behind"));
+  takeOut_ = add(new TakeOut(desk));
   connect(guess_, &GuessSubject::placeAsked, this, &CutOut::placeAsked);
   connect(band_, &BandPage::placeAsked, this, &CutOut::placeAsked);
   connect(paint_, &PaintMask::sceneAsked, this, &CutOut::paintInSceneAsked);
   connect(solve_, &SolvePage::solved, ground_, &GroundPage::findAnew);
-  connect(&desk_.jobs(), &Jobs::changed, this, [this] { emit changed(); });
+  connect(&desk_.jobs, &Lane::changed, this, [this] { emit changed(); });
   openPage(QStringLiteral("guess"));
 }
 
 View CutOut::view() const {
   if (!activePicture()) return {};
   View v = Station::view();
-  v.onlyLayer = desk_.document().active();
+  if (currentPage() == takeOut_) return v;  // a fill is judged in the scene
+  v.onlyLayer = desk_.session.active();
   ground_->changeView(v);  // whatever page is open
   return v;
 }
@@ -55,7 +58,7 @@ NextStep CutOut::nextStep() const {
   const auto* p = activePicture();
   if (!p) return {tr("Choose the picture with the subject"), tr("Click its card in the sheet at the left."), {}, {}};
   const QString who = activeName();
-  if (desk_.jobs().running()) return {desk_.jobs().name(), tr("You can go on looking meanwhile."), {}, {}};
+  if (desk_.jobs.running()) return {desk_.jobs.name(), tr("You can go on looking meanwhile."), {}, {}};
   if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
     return {tr("Guess the subject of %1").arg(who),
             tr("The program finds what stands in front. Strokes or outlines mend what it misses."), tr("Guess"),
@@ -83,7 +86,7 @@ NextStep CutOut::nextStep() const {
 
 std::pair<RunOfWork::Stitch, QString> CutOut::state() const {
   int cut = 0, begun = 0;
-  for (const auto& l : scene::allLayers(desk_.scene())) {
+  for (const auto& l : scene::allLayers(desk_.session.scene())) {
     if (const auto* p = l->picture()) {
       cut += !l->mask.coverage.isNull();
       begun += l->mask.coverage.isNull() && (!p->cutout.selection.isNull() || !p->cutout.band.isNull());

@@ -10,6 +10,7 @@
 #include "app/stations/cut_out/saved_selections.h"
 #include "app/stations/cut_out/shape_edge.h"
 #include "app/stations/cut_out/solve_page.h"
+#include "app/stations/cut_out/take_out.h"
 #include "app/stations/paint/paint_mask.h"
 #include "app/stations/station.h"
 
@@ -54,6 +55,7 @@ class CutOut : public Station {
   ShapeEdge* shape_;
   PaintMask* paint_;
   GroundPage* ground_;
+  TakeOut* takeOut_;
 };
 
 }  // namespace hseam::app

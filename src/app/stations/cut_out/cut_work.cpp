@@ -18,9 +18,9 @@ namespace {
 constexpr double kPocketReach = 4;  // band widths behind the edge
 
 const scene::PictureContent* pictureOf(Desk& desk) {
-  const scene::Layer* l = desk.active();
+  const scene::Layer* l = desk.session.activeLayer();
   if (l && l->picture()) return l->picture();
-  emit desk.said(QObject::tr("Choose a picture in the sheet first"));
+  emit desk.messages.said(QObject::tr("Choose a picture in the sheet first"));
   return nullptr;
 }
 
@@ -28,7 +28,7 @@ const scene::PictureContent* pictureOf(Desk& desk) {
 const scene::PictureContent* selectedOf(Desk& desk) {
   const auto* p = pictureOf(desk);
   if (!p || !p->cutout.selection.isNull()) return p;
-  emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+  emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
   return nullptr;
 }
 
@@ -47,14 +47,14 @@ void makeBand(Desk& desk, const QString& name, const std::string& recipe, const 
               const std::function<void()>& done) {
   const auto* p = selectedOf(desk);
   if (!p) return;
-  const scene::LayerId id = desk.document().active();
-  desk.jobs().start<image::TiledImage>(
+  const scene::LayerId id = desk.session.active();
+  desk.jobs.start<image::TiledImage>(
       name,
       [cutout = p->cutout, source = p->source, maker](base::Executor& e, const base::Progress& progress) {
         return maker(cutout, source, e, progress);
       },
-      [&desk, from = desk.scene(), id, recipe, done](image::TiledImage band) {
-        if (desk.applyResult(scene::SetBand{id, std::move(band), recipe}, from)) done();
+      [&desk, from = desk.session.scene(), id, recipe, done](image::TiledImage band) {
+        if (desk.session.applyResult(scene::SetBand{id, std::move(band), recipe}, from)) done();
       });
 }
 
@@ -69,13 +69,13 @@ void showQuickly(Desk& desk, scene::LayerId id, const scene::PictureContent& p, 
   const base::Size size = p.source.size();
   if (double(size.width) * double(size.height) < kWorthALook) return;
   auto over = std::make_shared<QMetaObject::Connection>();
-  *over = QObject::connect(&desk.jobs(), &Jobs::changed, &desk, [&desk, over] {
-    if (desk.jobs().running()) return;
+  *over = QObject::connect(&desk.jobs, &Lane::changed, &desk.session, [&desk, over] {
+    if (desk.jobs.running()) return;
     QObject::disconnect(*over);
-    desk.aside().forget(QStringLiteral("quick look"));
-    desk.document().draft(std::nullopt);
+    desk.aside.stopSlots(QStringLiteral("quick look"));
+    desk.session.draft(std::nullopt);
   });
-  desk.aside().ask<base::Result<image::TiledImage>>(
+  desk.aside.ask<base::Result<image::TiledImage>>(
       QStringLiteral("quick look"),
       [cutout = p.cutout, source = p.source, mask]() -> base::Result<image::TiledImage> {
         base::InlineExecutor here;
@@ -83,7 +83,7 @@ void showQuickly(Desk& desk, scene::LayerId id, const scene::PictureContent& p, 
         return matte::maskAfterSolving(mask, cutout.outcome(), alpha, here);
       },
       [&desk, id](const base::Result<image::TiledImage>& seen) {
-        if (seen.ok() && desk.jobs().running()) desk.document().draft(scene::SetMask{id, *seen, "first look"});
+        if (seen.ok() && desk.jobs.running()) desk.session.draft(scene::SetMask{id, *seen, "first look"});
       });
 }
 
@@ -105,7 +105,7 @@ std::string recipeWith(const std::string& recipe, double codes) {
 void snapOutline(Desk& desk, const select::Outline& shape, select::Combine way) {
   const auto* p = pictureOf(desk);
   if (!p) return;
-  desk.jobs().start<image::TiledImage>(
+  desk.jobs.start<image::TiledImage>(
       QObject::tr("Find the subject in the outline"),
       [source = p->source, selection = selectionOrEmpty(desk), shape, way](
           base::Executor& e, const base::Progress& progress) -> base::Result<image::TiledImage> {
@@ -117,25 +117,25 @@ void snapOutline(Desk& desk, const select::Outline& shape, select::Combine way) 
         HSEAM_TRY(const auto pixels, image::read8(found, 0, whole));
         return select::combined(selection, whole, pixels, way, e);
       },
-      [&desk, from = desk.scene(), id = desk.document().active()](image::TiledImage selection) {
-        desk.applyResult(scene::SetSelection{id, std::move(selection), "the subject in an outline"}, from);
+      [&desk, from = desk.session.scene(), id = desk.session.active()](image::TiledImage selection) {
+        desk.session.applyResult(scene::SetSelection{id, std::move(selection), "the subject in an outline"}, from);
       });
 }
 
 image::TiledImage selectionOrEmpty(Desk& desk) {
-  const auto* p = desk.active()->picture();
-  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk.memory()) : p->cutout.selection;
+  const auto* p = desk.session.activeLayer()->picture();
+  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk.session.memory()) : p->cutout.selection;
 }
 
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
   const auto* p = selectedOf(desk);
   if (!p) return;
-  const scene::LayerId id = desk.document().active();
-  desk.jobs().start<image::TiledImage>(
+  const scene::LayerId id = desk.session.active();
+  desk.jobs.start<image::TiledImage>(
       QObject::tr("Reshape the selection"),
       [selection = p->cutout.selection, reshape](base::Executor& e, const base::Progress&) { return reshape(selection, e); },
-      [&desk, from = desk.scene(), id, how](image::TiledImage selection) {
-        desk.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
+      [&desk, from = desk.session.scene(), id, how](image::TiledImage selection) {
+        desk.session.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
       });
 }
 
@@ -151,13 +151,14 @@ void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
 void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& done) {
   const auto* p = selectedOf(desk);
   if (!p) return;
-  desk.jobs().start<matte::FoundBand>(
+  desk.jobs.start<matte::FoundBand>(
       QObject::tr("Find the band"),
       [selection = p->cutout.selection, source = p->source](base::Executor& e, const base::Progress& progress) {
         return matte::findBandAndMisses(source, selection, {}, e, progress);
       },
-      [&desk, from = desk.scene(), id = desk.document().active(), done](matte::FoundBand found) {
-        if (desk.applyResult(scene::SetBand{id, std::move(found.band), kFoundRecipe}, from)) done(std::move(found.missed));
+      [&desk, from = desk.session.scene(), id = desk.session.active(), done](matte::FoundBand found) {
+        if (desk.session.applyResult(scene::SetBand{id, std::move(found.band), kFoundRecipe}, from))
+          done(std::move(found.missed));
       });
 }
 
@@ -165,15 +166,15 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
   const auto* p = pictureOf(desk);
   if (!p) return;
   if (p->cutout.band.isNull() && p->cutout.selection.isNull()) {
-    emit desk.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
+    emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
     return;
   }
-  const scene::LayerId id = desk.document().active();
+  const scene::LayerId id = desk.session.active();
   const scene::Cutout before = p->cutout;
-  const image::TiledImage mask = desk.active()->mask.byHand();
+  const image::TiledImage mask = desk.session.activeLayer()->mask.byHand();
   const std::string recipe = before.recipe.empty() ? kFoundRecipe : before.recipe;
   showQuickly(desk, id, *p, mask);
-  desk.jobs().start<Solved>(
+  desk.jobs.start<Solved>(
       QObject::tr("Solve the edge"),
       [before, mask, source = p->source](base::Executor& e, const base::Progress& progress) -> base::Result<Solved> {
         Solved s;
@@ -182,30 +183,31 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
         HSEAM_TRY(s.mask, matte::maskAfterSolving(mask, before.outcome(), s.made.outcome(), e));
         return s;
       },
-      [&desk, from = desk.scene(), id, recipe, done, mask, oldAlpha = before.outcome(),
+      [&desk, from = desk.session.scene(), id, recipe, done, mask, oldAlpha = before.outcome(),
        bandBefore = before.band.stamp()](Solved s) {
         // A band or a selection that was changed meanwhile asks for another cut.
         const scene::Edit band = scene::SetBand{id, s.made.band, recipe};
-        if (scene::changedMeanwhile(from, desk.scene(), band)) {
-          desk.applyResult(band, from);
+        if (scene::changedMeanwhile(from, desk.session.scene(), band)) {
+          desk.session.applyResult(band, from);
           return;
         }
         // What was painted while the solver worked stays as well.
-        const scene::Layer* now = scene::findLayer(desk.scene(), id);
+        const scene::Layer* now = scene::findLayer(desk.session.scene(), id);
         const image::TiledImage& outcome = s.made.outcome();
         if (now && now->mask.byHand().stamp() != mask.stamp()) {
-          const image::TiledImage atStart = mask.isNull() ? image::uniformCoverage(outcome.size(), 255, desk.memory()) : mask;
-          if (auto kept =
-                  matte::maskAfterSolving(now->mask.byHand(), oldAlpha.isNull() ? atStart : oldAlpha, outcome, desk.executor());
+          const image::TiledImage atStart =
+              mask.isNull() ? image::uniformCoverage(outcome.size(), 255, desk.session.memory()) : mask;
+          if (auto kept = matte::maskAfterSolving(now->mask.byHand(), oldAlpha.isNull() ? atStart : oldAlpha, outcome,
+                                                  desk.session.executor());
               kept.ok())
             s.mask = *kept;
         }
-        if (s.made.band.stamp() != bandBefore) desk.apply(band);
-        desk.apply(scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, recipeWith(recipe, s.made.cut.encodedShare),
-                                 s.made.shaped});
+        if (s.made.band.stamp() != bandBefore) desk.session.apply(band);
+        desk.session.apply(scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask,
+                                         recipeWith(recipe, s.made.cut.encodedShare), s.made.shaped});
         if (!s.made.cut.missing.empty())
-          emit desk.said(QObject::tr("Solved from this picture's colours alone, without what was learned (%1)")
-                             .arg(QString::fromStdString(s.made.cut.missing)));
+          emit desk.messages.said(QObject::tr("Solved from this picture's colours alone, without what was learned (%1)")
+                                      .arg(QString::fromStdString(s.made.cut.missing)));
         done();
       });
 }
@@ -214,7 +216,7 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
   const auto* p = pictureOf(desk);
   if (!p) return;
   if (p->cutout.alpha.isNull()) {
-    emit desk.said(QObject::tr("Solve the whole edge first; then a stretch of it can be solved as something else"));
+    emit desk.messages.said(QObject::tr("Solve the whole edge first; then a stretch of it can be solved as something else"));
     return;
   }
   struct Stretch {
@@ -222,11 +224,11 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
     std::string plan;
     matte::Shaping shaping;
   };
-  const scene::LayerId id = desk.document().active();
+  const scene::LayerId id = desk.session.active();
   const scene::Cutout before = p->cutout;
-  desk.jobs().start<Stretch>(
+  desk.jobs.start<Stretch>(
       QObject::tr("Solve the stretch"),
-      [before, mark, as, reachPx, source = p->source, mask = desk.active()->mask.byHand()](
+      [before, mark, as, reachPx, source = p->source, mask = desk.session.activeLayer()->mask.byHand()](
           base::Executor& e, const base::Progress& progress) -> base::Result<Stretch> {
         Stretch s;
         HSEAM_TRY(matte::EdgePlan plan, matte::edgePlanFrom(before.edgePlan));
@@ -243,13 +245,13 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
         HSEAM_TRY(s.shaping, matte::shaping(s.solved.cut.alpha, plan, before.outcome(), mask, e, progress.part(0.8, 1)));
         return s;
       },
-      [&desk, from = desk.scene(), id, recipe = before.recipe, as](Stretch s) {
+      [&desk, from = desk.session.scene(), id, recipe = before.recipe, as](Stretch s) {
         scene::Several all{QObject::tr("solve a stretch as %1").arg(QLatin1String(matte::nameOf(as))).toStdString(), {}};
         if (!s.solved.band.isNull()) all.edits.push_back({scene::SetBand{id, s.solved.band, recipe}});
         all.edits.push_back(
             {scene::SetCut{id, s.solved.cut.alpha, s.solved.cut.clean, s.shaping.mask, recipe, s.shaping.shaped}});
         all.edits.push_back({scene::SetEdgePlan{id, s.plan, s.shaping.shaped, s.shaping.mask, "a stretch"}});
-        desk.applyResult(all, from);
+        desk.session.applyResult(all, from);
       });
 }
 

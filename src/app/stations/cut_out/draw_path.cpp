@@ -21,17 +21,18 @@ namespace hseam::app {
 DrawPath::DrawPath(Desk& desk, std::function<View()> view)
     : Page(desk, {"path", tr("Draw a path"), tr("Curves along hard edges, few points, editable for ever")}),
       view_(std::move(view)),
-      tool_({[this] { return shownPath(); },
-             [this](const path::Path& p) {
-               desk_.document().draft(
-                   scene::SetPath{desk_.document().active(), std::make_shared<const path::Path>(p), acts_->isChecked(), "drawn"});
-             },
-             [this](const path::Path& p, const QString& how) { keep(p, how); },
-             [this] { return desk_.active() ? layerToShown(*desk_.active(), view_()) : base::Affine{}; },
-             [this] { return path::Joins(joins_->currentIndex()); },
-             [this] {
-               return tr("click: a corner; drag: a curve; on the first point: close; drag points, handles or the curve itself");
-             }}),
+      tool_(
+          {[this] { return shownPath(); },
+           [this](const path::Path& p) {
+             desk_.session.draft(
+                 scene::SetPath{desk_.session.active(), std::make_shared<const path::Path>(p), acts_->isChecked(), "drawn"});
+           },
+           [this](const path::Path& p, const QString& how) { keep(p, how); },
+           [this] { return desk_.session.activeLayer() ? layerToShown(*desk_.session.activeLayer(), view_()) : base::Affine{}; },
+           [this] { return path::Joins(joins_->currentIndex()); },
+           [this] {
+             return tr("click: a corner; drag: a curve; on the first point: close; drag points, handles or the curve itself");
+           }}),
       joins_(new QComboBox),
       reading_(quietLabel({})) {
   auto* column = new QVBoxLayout(this);
@@ -70,8 +71,8 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view)
   acts_ = new QCheckBox(tr("bounds the mask"));
   acts_->setToolTip(tr("Nothing of the layer shows outside the path; what is painted on the mask stays as it is"));
   connect(acts_, &QCheckBox::clicked, this, [this](bool on) {
-    const scene::Layer* l = desk_.active();
-    if (l && l->mask.path) desk_.apply(scene::SetPath{l->id, l->mask.path, on, on ? "bounds the mask" : "rests"});
+    const scene::Layer* l = desk_.session.activeLayer();
+    if (l && l->mask.path) desk_.session.apply(scene::SetPath{l->id, l->mask.path, on, on ? "bounds the mask" : "rests"});
   });
   column->addWidget(rowOf({acts_, button(tr("As selection"), tr("Select what the path covers"), [this] { toSelection(); })}));
   column->addWidget(rowOf({
@@ -82,14 +83,14 @@ DrawPath::DrawPath(Desk& desk, std::function<View()> view)
 }
 
 path::Path DrawPath::shownPath() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l && l->mask.path ? *l->mask.path : path::Path{};
 }
 
 void DrawPath::keep(const path::Path& p, const QString& how) {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l || !l->picture()) return;
-  desk_.apply(
+  desk_.session.apply(
       scene::SetPath{l->id, p.empty() ? nullptr : std::make_shared<const path::Path>(p), acts_->isChecked(), how.toStdString()});
 }
 
@@ -103,17 +104,17 @@ void DrawPath::onEachOutline(const std::function<path::Outline(const path::Outli
 // Of every outline of the selection (else of the mask): the outer ones add, holes take away.
 void DrawPath::fit() {
   const double tolerance = tolerance_->value();
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p) return;
   const image::TiledImage from = p->cutout.selection.isNull() ? l->mask.byHand() : p->cutout.selection;
   if (from.isNull() || from.format() != image::PixelFormat::grey8) {
-    emit desk_.said(tr("There is no selection and no mask to fit a path to: guess the subject or draw round it first"));
+    emit desk_.messages.said(tr("There is no selection and no mask to fit a path to: guess the subject or draw round it first"));
     return;
   }
   // A mask was solved to a fraction of a pixel already; a selection is only roughly where the edge is.
   const image::TiledImage edges = p->cutout.selection.isNull() ? image::TiledImage() : p->source;
-  desk_.jobs().start<matte::EdgePath>(
+  desk_.jobs.start<matte::EdgePath>(
       tr("Fit a path"),
       [from, edges, tolerance](base::Executor&, const base::Progress& progress) {
         return matte::pathAlongEdge(from, edges, tolerance, progress);
@@ -124,20 +125,20 @@ void DrawPath::fit() {
         keep(f.path, tr("fitted"));
         int points = 0;
         for (const auto& o : f.path.outlines) points += int(o.nodes.size());
-        emit desk_.said(
+        emit desk_.messages.said(
             tr("%1 points; the curve leaves the edge by %2 px at the most").arg(points).arg(f.deviationPx, 0, 'f', 2));
       });
 }
 
 // The layer and its path when work on it began.
 DrawPath::Asked DrawPath::asked() const {
-  return {desk_.document().active(), shownPath()};
+  return {desk_.session.active(), shownPath()};
 }
 
 // Says so if the path was changed, or another layer chosen, since.
 bool DrawPath::isStill(const Asked& asked) {
-  if (asked.first == desk_.document().active() && asked.second == shownPath()) return true;
-  emit desk_.refused(
+  if (asked.first == desk_.session.active() && asked.second == shownPath()) return true;
+  emit desk_.messages.refused(
       tr("The path was changed while this was worked out: what you did stays, and the outcome is dropped. Do it again."));
   return false;
 }
@@ -145,7 +146,7 @@ bool DrawPath::isStill(const Asked& asked) {
 void DrawPath::fewer() {
   if (shownPath().empty()) return;
   tool_.leaveOpen();
-  desk_.jobs().start<path::Path>(
+  desk_.jobs.start<path::Path>(
       tr("Find fewer points"),
       [p = shownPath(), tolerance = tolerance_->value()](base::Executor&,
                                                          const base::Progress& progress) -> base::Result<path::Path> {
@@ -162,10 +163,10 @@ void DrawPath::fewer() {
 }
 
 void DrawPath::snap() {
-  const auto* picture = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* picture = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!picture || shownPath().empty()) return;
   tool_.leaveOpen();
-  desk_.jobs().start<path::Path>(
+  desk_.jobs.start<path::Path>(
       tr("Snap the path to the edge"),
       [p = shownPath(), source = picture->source, within = std::min(8.0, tolerance_->value())](
           base::Executor&, const base::Progress& progress) { return matte::snappedToEdges(p, source, within, progress); },
@@ -175,10 +176,10 @@ void DrawPath::snap() {
 }
 
 void DrawPath::toSelection() {
-  const auto* picture = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* picture = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!picture || shownPath().empty()) return;
-  auto area = path::coverage(shownPath(), picture->source.size(), desk_.memory(), desk_.executor());
-  if (area.ok()) desk_.apply(scene::SetSelection{desk_.document().active(), *area, "from the path"});
+  auto area = path::coverage(shownPath(), picture->source.size(), desk_.session.memory(), desk_.session.executor());
+  if (area.ok()) desk_.session.apply(scene::SetSelection{desk_.session.active(), *area, "from the path"});
 }
 
 void DrawPath::readFile() {
@@ -186,7 +187,7 @@ void DrawPath::readFile() {
   if (file.isEmpty()) return;
   const auto read = path::readSvg(file.toStdString());
   if (!read.ok()) {
-    emit desk_.refused(QString::fromStdString(read.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(read.error().text()));
     return;
   }
   path::Path p = shownPath();
@@ -195,18 +196,19 @@ void DrawPath::readFile() {
 }
 
 void DrawPath::writeFile() {
-  const auto* picture = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* picture = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!picture || shownPath().empty()) {
-    emit desk_.said(tr("There is no path to write yet"));
+    emit desk_.messages.said(tr("There is no path to write yet"));
     return;
   }
   const QString ending = QStringLiteral(".svg");
-  const QString file = askWhereToWrite(this, tr("Write the path"), QString::fromStdString(desk_.active()->name) + ending, ending,
-                                       tr("Drawings (*.svg)"));
+  const QString file =
+      askWhereToWrite(this, tr("Write the path"), QString::fromStdString(desk_.session.activeLayer()->name) + ending, ending,
+                      tr("Drawings (*.svg)"));
   if (file.isEmpty()) return;
   const auto done = path::writeSvg(file.toStdString(), shownPath(), picture->source.size());
-  done.ok() ? emit desk_.said(tr("The path is at %1").arg(file))
-            : emit desk_.refused(QString::fromStdString(done.error().text()));
+  done.ok() ? emit desk_.messages.said(tr("The path is at %1").arg(file))
+            : emit desk_.messages.refused(QString::fromStdString(done.error().text()));
 }
 
 QString DrawPath::words() const {
@@ -216,7 +218,7 @@ QString DrawPath::words() const {
 }
 
 void DrawPath::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const path::Path p = shownPath();
   if (const scene::LayerId now = l ? l->id : scene::LayerId{}; now != layer_) {
     // Points in hand, and whether a path acts, belong to the layer that was left.
@@ -244,7 +246,7 @@ void DrawPath::tellOf(const path::Path& p) {
   }
   const QString words = tr("%1 points, %2 % of its turning is wiggle.").arg(points).arg(std::lround(wiggle * 100));
   reading_->setText(words);
-  desk_.aside().ask<int>(
+  desk_.aside.ask<int>(
       QStringLiteral("fewer points"),
       [p] {
         int few = 0;

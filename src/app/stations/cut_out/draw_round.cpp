@@ -75,12 +75,12 @@ DrawRound::DrawRound(Desk& desk)
       button(tr("Invert"), tr("Select what is not selected"), [this] { invertSelection(); }),
       button(tr("Nothing"), tr("Drop the selection"),
              [this] {
-               if (picture()) desk_.apply(scene::SetSelection{desk_.document().active(), {}, ""});
+               if (picture()) desk_.session.apply(scene::SetSelection{desk_.session.active(), {}, ""});
              }),
       button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"),
              [this] {
                if (picture() && !picture()->cutout.selection.isNull())
-                 desk_.apply(scene::SetMask{desk_.document().active(), picture()->cutout.selection, "from the selection"});
+                 desk_.session.apply(scene::SetMask{desk_.session.active(), picture()->cutout.selection, "from the selection"});
              }),
   }));
 }
@@ -95,7 +95,7 @@ QString DrawRound::words() const {
 }
 
 const scene::PictureContent* DrawRound::picture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
@@ -109,19 +109,19 @@ void DrawRound::drawn(OutlineTool::Kind kind, const QPolygonF& outline) {
     snapOutline(desk_, shape, kWays[combine_->currentIndex()]);
     return;
   }
-  auto combined = select::combined(selectionOrEmpty(desk_), shape, kWays[combine_->currentIndex()], desk_.executor());
+  auto combined = select::combined(selectionOrEmpty(desk_), shape, kWays[combine_->currentIndex()], desk_.session.executor());
   if (!combined.ok()) {
-    emit desk_.refused(QString::fromStdString(combined.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(combined.error().text()));
     return;
   }
-  desk_.apply(
-      scene::SetSelection{desk_.document().active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
+  desk_.session.apply(
+      scene::SetSelection{desk_.session.active(), *combined, tr("an outline %1").arg(combine_->currentText()).toStdString()});
 }
 
 void DrawRound::findEdgeWays(const QPointF& from, int level, std::function<void(const select::EdgeWays&)> found) {
   const auto* p = picture();
   if (!p) return;
-  desk_.aside().ask<base::Result<select::EdgeWays>>(
+  desk_.aside.ask<base::Result<select::EdgeWays>>(
       QStringLiteral("edge ways"),
       [source = p->source, from, level] {
         return select::edgeWays(source, {from.x(), from.y()}, level, {});
@@ -130,7 +130,7 @@ void DrawRound::findEdgeWays(const QPointF& from, int level, std::function<void(
         if (ways.ok()) {
           found(*ways);
         } else {
-          emit desk_.refused(QString::fromStdString(ways.error().text()));
+          emit desk_.messages.refused(QString::fromStdString(ways.error().text()));
         }
       });
 }
@@ -145,8 +145,8 @@ void DrawRound::reshape(
 
 void DrawRound::invertSelection() {
   if (!picture()) return;
-  auto inverted = select::inverted(selectionOrEmpty(desk_), desk_.executor());
-  if (inverted.ok()) desk_.apply(scene::SetSelection{desk_.document().active(), *inverted, "inverted"});
+  auto inverted = select::inverted(selectionOrEmpty(desk_), desk_.session.executor());
+  if (inverted.ok()) desk_.session.apply(scene::SetSelection{desk_.session.active(), *inverted, "inverted"});
 }
 
 }  // namespace hseam::app

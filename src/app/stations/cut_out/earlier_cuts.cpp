@@ -50,7 +50,7 @@ bool EarlierCuts::changesCuts(const std::string& kind) {
 }
 
 const scene::PictureContent* EarlierCuts::picture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
@@ -62,10 +62,10 @@ QString EarlierCuts::words() const {
 // The cuts of the layer in the steps up to now, each once.
 void EarlierCuts::gather() {
   earlier_.clear();
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = picture();
   if (!p || p->cutout.alpha.isNull()) return;
-  const auto& history = desk_.document().history();
+  const auto& history = desk_.session.history();
   std::vector<std::uint64_t> known{p->cutout.outcome().stamp()};
   for (int i = history.current() - 1; i >= 0 && int(earlier_.size()) < kMost; --i) {
     // Only what a step that changes cuts began with can be another cut: strokes and sliders are not read again.
@@ -120,7 +120,7 @@ void EarlierCuts::compare() {
   compared_ = {before.stamp(), after.stamp()};
   difference_.reset();
   showFigures();
-  desk_.aside().ask<base::Result<matte::CutDifference>>(
+  desk_.aside.ask<base::Result<matte::CutDifference>>(
       QStringLiteral("compare cuts"),
       [before, after] {
         base::InlineExecutor here;
@@ -128,7 +128,7 @@ void EarlierCuts::compare() {
       },
       [this](const base::Result<matte::CutDifference>& found) {
         if (!found.ok()) {
-          emit desk_.refused(QString::fromStdString(found.error().text()));
+          emit desk_.messages.refused(QString::fromStdString(found.error().text()));
           return;
         }
         difference_ = *found;
@@ -156,35 +156,35 @@ void EarlierCuts::showFigures() {
 
 void EarlierCuts::takeStretch() {
   const Earlier* e = chosen();
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto mark = mark_();
   if (!e || !l || !mark) return;
   const auto* p = l->picture();
   matte::CutPictures then = e->cut;
   if (e->selection) then.mask = then.alpha;
   const matte::CutPictures now{p->cutout.outcome(), p->cutout.clean, l->mask.byHand()};
-  desk_.jobs().start<matte::CutPictures>(
+  desk_.jobs.start<matte::CutPictures>(
       tr("Take a stretch back"),
       [now, then, mark = *mark](base::Executor& executor, const base::Progress&) {
         return matte::stretchTakenBack(now, then, mark, executor);
       },
-      [this, from = desk_.scene(), id = l->id, before = now.alpha.stamp(), plan = p->cutout.edgePlan,
+      [this, from = desk_.session.scene(), id = l->id, before = now.alpha.stamp(), plan = p->cutout.edgePlan,
        recipe = p->cutout.recipe](const matte::CutPictures& t) {
         if (t.alpha.stamp() == before) {
-          emit desk_.said(tr("The edge does not pass the marked stretch any more"));
+          emit desk_.messages.said(tr("The edge does not pass the marked stretch any more"));
           return;
         }
         // What was shaped is in the picture now: it becomes the cut that further shaping starts from.
         scene::Several all{tr("take a stretch back").toStdString(), {}};
         if (!plan.empty()) all.edits.push_back({scene::SetEdgePlan{id, {}, {}, t.mask, "taken back"}});
         all.edits.push_back({scene::SetCut{id, t.alpha, t.clean, t.mask, recipe, {}}});
-        desk_.applyResult(all, from);
+        desk_.session.applyResult(all, from);
       });
 }
 
 void EarlierCuts::takeAll() {
   const Earlier* e = chosen();
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!e || !l) return;
   const auto& cutout = l->picture()->cutout;
   scene::Several all{tr("take an earlier cut back").toStdString(), {}};
@@ -192,7 +192,7 @@ void EarlierCuts::takeAll() {
   if (!cutout.edgePlan.empty()) all.edits.push_back({scene::SetEdgePlan{l->id, {}, {}, mask, "taken back"}});
   all.edits.push_back({scene::SetCut{
       l->id, e->cut.alpha, e->selection ? cutout.clean : e->cut.clean, mask, e->selection ? cutout.recipe : e->recipe, {}}});
-  desk_.apply(all);
+  desk_.session.apply(all);
 }
 
 void EarlierCuts::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {

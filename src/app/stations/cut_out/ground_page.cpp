@@ -79,13 +79,13 @@ void GroundPage::findAnew() {
 
 void GroundPage::refresh() {
   const auto* p = activePicture();
-  if (p && !desk_.active()->mask.coverage.isNull() && choice_->currentIndex() == kAutomatic && foundFor_ == 0)
-    findFor(p->shown(), desk_.active()->mask.coverage);
+  if (p && !desk_.session.activeLayer()->mask.coverage.isNull() && choice_->currentIndex() == kAutomatic && foundFor_ == 0)
+    findFor(p->shown(), desk_.session.activeLayer()->mask.coverage);
 }
 
 void GroundPage::findFor(const image::TiledImage& colours, const image::TiledImage& mask) {
   foundFor_ = mask.stamp();
-  desk_.aside().ask<base::Result<std::array<double, 3>>>(
+  desk_.aside.ask<base::Result<std::array<double, 3>>>(
       QStringLiteral("ground"), [colours, mask] { return matte::contrastingGround(colours, mask); },
       [this](const base::Result<std::array<double, 3>>& found) {
         if (!found.ok() || choice_->currentIndex() != kAutomatic) return;

@@ -119,7 +119,7 @@ GuessSubject::GuessSubject(Desk& desk)
   c->addWidget(hintSize_);
   c->addWidget(quietLabel(tr("Left button: subject. Right button: background.")));
   c->addWidget(button(tr("Forget the hints"), tr("Take all hint strokes away"), [this] {
-    if (picture()) desk_.apply(scene::SetHints{desk_.document().active(), {}});
+    if (picture()) desk_.session.apply(scene::SetHints{desk_.session.active(), {}});
   }));
   refresh();
 }
@@ -141,7 +141,7 @@ void GuessSubject::paintOver(QPainter& painter, const QTransform& toWidget, cons
 }
 
 const scene::PictureContent* GuessSubject::picture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
@@ -194,19 +194,19 @@ std::optional<Brush::Target> GuessSubject::hintTarget() const {
   const auto* p = picture();
   if (!p) return std::nullopt;
   Brush::Target t;
-  t.picture =
-      p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.memory()) : p->cutout.hints;
+  t.picture = p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.session.memory())
+                                       : p->cutout.hints;
   t.left = select::kHintSubject;
   t.right = select::kHintBackground;
   t.flat = true;
-  t.edit = [id = desk_.document().active()](const image::TiledImage& painted) { return scene::SetHints{id, painted}; };
+  t.edit = [id = desk_.session.active()](const image::TiledImage& painted) { return scene::SetHints{id, painted}; };
   return t;
 }
 
 void GuessSubject::guess(bool withHints) {
   const auto* p = picture();
   if (!p) {
-    emit desk_.said(tr("Choose a picture in the sheet first"));
+    emit desk_.messages.said(tr("Choose a picture in the sheet first"));
     return;
   }
   select::GuessOptions options;
@@ -229,13 +229,13 @@ void GuessSubject::look(select::GuessOptions options, const QString& how) {
   const auto* p = picture();
   if (!p) return;
   const bool correcting = !options.previous.isNull();
-  desk_.jobs().start<Looked>(
+  desk_.jobs.start<Looked>(
       tr("Guess the subject"),
       [source = p->source, options = std::move(options)](base::Executor& e, const base::Progress& progress) {
         return lookAt(source, options, e, progress);
       },
-      [this, from = desk_.scene(), id = desk_.document().active(), how, correcting, source = p->source](Looked looked) {
-        if (!desk_.applyResult(scene::SetSelection{id, std::move(looked.selection), how.toStdString()}, from)) return;
+      [this, from = desk_.session.scene(), id = desk_.session.active(), how, correcting, source = p->source](Looked looked) {
+        if (!desk_.session.applyResult(scene::SetSelection{id, std::move(looked.selection), how.toStdString()}, from)) return;
         if (correcting) {
           // What hints have put right is as sure as it was, and the places that were doubtful have been seen to.
           refresh();
@@ -259,7 +259,7 @@ void GuessSubject::take(const select::SeenSubjects& seen, const image::TiledImag
     base::Result<select::SeenSubjects> seen;
     base::Result<QImage> picture;
   };
-  desk_.aside().ask<Others>(
+  desk_.aside.ask<Others>(
       QStringLiteral("seen subjects"),
       [source] {
         return Others{select::seeSubjects(source, {}, kMostSeen, {}), smallPicture(source)};
@@ -298,24 +298,24 @@ void GuessSubject::selectMarked() {
     names << QString::fromStdString(c.what);
   }
   if (all.empty()) {
-    desk_.apply(scene::SetSelection{desk_.document().active(), {}, "nothing of what is seen"});
+    desk_.session.apply(scene::SetSelection{desk_.session.active(), {}, "nothing of what is seen"});
     return;
   }
-  desk_.jobs().start<image::TiledImage>(
+  desk_.jobs.start<image::TiledImage>(
       tr("Select what is seen"),
       [source = p->source, all](base::Executor& e, const base::Progress& progress) {
         return select::atFullSize(source, all, e, progress);
       },
-      [this, from = desk_.scene(), id = desk_.document().active(),
+      [this, from = desk_.session.scene(), id = desk_.session.active(),
        how = names.join(QStringLiteral(", "))](image::TiledImage selection) {
-        desk_.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
+        desk_.session.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
       });
 }
 
 void GuessSubject::pickAt(QPointF at, bool further) {
   const auto* p = picture();
   if (!p || pictures_.isEmpty()) {
-    emit desk_.said(tr("Nothing has been looked for yet: press Guess first"));
+    emit desk_.messages.said(tr("Nothing has been looked for yet: press Guess first"));
     return;
   }
   // The smallest thing under the pointer: a person before the whole group.
@@ -328,7 +328,7 @@ void GuessSubject::pickAt(QPointF at, bool further) {
     if (best < 0 || area < least) best = i, least = area;
   }
   if (best < 0) {
-    emit desk_.said(tr("Nothing of what is seen lies here; a hint stroke or a box says where it is"));
+    emit desk_.messages.said(tr("Nothing of what is seen lies here; a hint stroke or a box says where it is"));
     return;
   }
   for (int i = 0; i < int(pictures_.size()); ++i) {

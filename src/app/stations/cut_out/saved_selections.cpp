@@ -123,7 +123,7 @@ SavedSelections::SavedSelections(Desk& desk)
 }
 
 const scene::PictureContent* SavedSelections::picture() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? l->picture() : nullptr;
 }
 
@@ -134,7 +134,7 @@ QString SavedSelections::words() const {
 
 std::vector<SavedSelections::Source> SavedSelections::sources() const {
   std::vector<Source> all;
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = picture();
   if (!p) return all;
   const auto as = [](const image::TiledImage& i) {
@@ -145,15 +145,14 @@ std::vector<SavedSelections::Source> SavedSelections::sources() const {
   if (!l->mask.coverage.isNull() && l->mask.coverage.format() == image::PixelFormat::grey8)
     all.push_back({tr("the mask"), as(l->mask.coverage)});
   if (l->mask.path) {
-    all.push_back({tr("the path"), [path = l->mask.path, size = p->source.size(), memory = desk_.memory()](base::Executor& e) {
-                     return path::coverage(*path, size, memory, e);
-                   }});
+    all.push_back({tr("the path"), [path = l->mask.path, size = p->source.size(), memory = desk_.session.memory()](
+                                       base::Executor& e) { return path::coverage(*path, size, memory, e); }});
   }
-  for (const auto& other : scene::allLayers(desk_.scene())) {
+  for (const auto& other : scene::allLayers(desk_.session.scene())) {
     if (other->id == l->id || other->mask.coverage.isNull() || other->mask.coverage.format() != image::PixelFormat::grey8)
       continue;
     all.push_back({tr("what %1 covers").arg(QString::fromStdString(other->name)),
-                   [s = desk_.scene(), from = other, to = l->id](base::Executor& e) {
+                   [s = desk_.session.scene(), from = other, to = l->id](base::Executor& e) {
                      return render::maskCarried(s, *from, *scene::findLayer(s, to), e);
                    }});
   }
@@ -187,7 +186,7 @@ void SavedSelections::refresh() {
   for (QPushButton* b : {keep_, copy_, transform_}) b->setEnabled(selected);
   for (QPushButton* b : {drop_, write_}) b->setEnabled(row);
   take_->setEnabled(from_->count() > 0);
-  pieces_->setEnabled(selected || (p && !desk_.active()->mask.coverage.isNull()));
+  pieces_->setEnabled(selected || (p && !desk_.session.activeLayer()->mask.coverage.isNull()));
 }
 
 void SavedSelections::showThumbnails(const std::vector<scene::NamedSelection>& saved) {
@@ -205,7 +204,7 @@ void SavedSelections::showThumbnails(const std::vector<scene::NamedSelection>& s
 }
 
 void SavedSelections::apply(std::vector<scene::NamedSelection> saved, const QString& how) {
-  desk_.apply(scene::SetSavedSelections{desk_.document().active(), std::move(saved), how.toStdString()});
+  desk_.session.apply(scene::SetSavedSelections{desk_.session.active(), std::move(saved), how.toStdString()});
 }
 
 void SavedSelections::keep() {
@@ -248,7 +247,7 @@ void SavedSelections::takeUp() {
   if (!p || i < 0 || i >= int(all.size())) return;
   constexpr select::Combine kWays[] = {select::Combine::replace, select::Combine::add, select::Combine::takeAway,
                                        select::Combine::overlap};
-  desk_.jobs().start<image::TiledImage>(
+  desk_.jobs.start<image::TiledImage>(
       tr("Take up a selection"),
       [before = selectionOrEmpty(desk_), make = all[std::size_t(i)].make, how = kWays[how_->currentIndex()]](
           base::Executor& e, const base::Progress&) -> base::Result<image::TiledImage> {
@@ -258,9 +257,9 @@ void SavedSelections::takeUp() {
         HSEAM_TRY(const auto part, image::read8(other, 0, whole));
         return select::combined(before, whole, part, how, e);
       },
-      [this, from = desk_.scene(), id = desk_.document().active(), name = all[std::size_t(i)].name,
+      [this, from = desk_.session.scene(), id = desk_.session.active(), name = all[std::size_t(i)].name,
        how = how_->currentText()](image::TiledImage made) {
-        desk_.applyResult(scene::SetSelection{id, std::move(made), tr("%1 %2").arg(name, how).toStdString()}, from);
+        desk_.session.applyResult(scene::SetSelection{id, std::move(made), tr("%1 %2").arg(name, how).toStdString()}, from);
       });
 }
 
@@ -269,12 +268,12 @@ void SavedSelections::readFile() {
   if (!p) return;
   const QString path = QFileDialog::getOpenFileName(this, tr("Read a selection"), {}, tr("Grey pictures (*.png *.tif *.tiff)"));
   if (path.isEmpty()) return;
-  const auto read = image::readCoverage(path.toStdString(), desk_.memory(), desk_.executor());
+  const auto read = image::readCoverage(path.toStdString(), desk_.session.memory(), desk_.session.executor());
   if (!read.ok() || read->size() != p->source.size() || read->format() != image::PixelFormat::grey8) {
-    emit desk_.refused(read.ok() ? tr("A selection has 8 bit and this picture's size, %1 × %2")
-                                       .arg(p->source.size().width)
-                                       .arg(p->source.size().height)
-                                 : QString::fromStdString(read.error().text()));
+    emit desk_.messages.refused(read.ok() ? tr("A selection has 8 bit and this picture's size, %1 × %2")
+                                                .arg(p->source.size().width)
+                                                .arg(p->source.size().height)
+                                          : QString::fromStdString(read.error().text()));
     return;
   }
   auto saved = p->cutout.saved;
@@ -292,31 +291,31 @@ void SavedSelections::writeFile() {
                       QStringLiteral(".png"), tr("PNG (*.png)"));
   if (path.isEmpty()) return;
   if (const auto done = image::writeTiled(path.toStdString(), kept.coverage); !done.ok())
-    emit desk_.refused(QString::fromStdString(done.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(done.error().text()));
 }
 
 void SavedSelections::copyToLayer() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = picture();
   if (!p || p->cutout.selection.isNull()) return;
-  scene::Layer copy = scene::duplicate(desk_.scene(), *l);
+  scene::Layer copy = scene::duplicate(desk_.session.scene(), *l);
   copy.name = l->name + ", part";
   image::TiledImage mask = p->cutout.selection;
   if (l->mask.acts() && l->mask.coverage.format() == image::PixelFormat::grey8) {
     const base::Rect whole = base::Rect::of(mask.size());
     const auto part = image::read8(l->mask.coverage, 0, whole);
-    const auto both = part.ok() ? select::combined(mask, whole, *part, select::Combine::overlap, desk_.executor())
+    const auto both = part.ok() ? select::combined(mask, whole, *part, select::Combine::overlap, desk_.session.executor())
                                 : base::Result<image::TiledImage>(part.error());
     if (!both.ok()) {
-      emit desk_.refused(QString::fromStdString(both.error().text()));
+      emit desk_.messages.refused(QString::fromStdString(both.error().text()));
       return;
     }
     mask = *both;
   }
   copy.mask = {};
   copy.mask.coverage = mask;
-  const auto at = scene::positionOf(desk_.scene(), l->id);
-  desk_.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
+  const auto at = scene::positionOf(desk_.session.scene(), l->id);
+  desk_.session.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
 }
 
 void SavedSelections::transform(const base::Affine& map, const QString& how) {

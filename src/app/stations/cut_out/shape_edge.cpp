@@ -35,6 +35,7 @@ ShapeEdge::ShapeEdge(Desk& desk)
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(quietLabel(tr("Drag along the edge, here or along the kinds in the ribbon, to mark a stretch.")));
   marked_->setAccessibleName(tr("The marked stretch"));
+  marked_->setWordWrap(true);
   column->addWidget(marked_);
   for (const EdgeKind k : {EdgeKind::hair, EdgeKind::soft, EdgeKind::solid}) {
     constexpr const char* kTips[] = {QT_TR_NOOP("A crisp edge, found to a fraction of a pixel from the colours on both sides"),
@@ -92,7 +93,7 @@ ShapeEdge::Where ShapeEdge::where() const {
 }
 
 const matte::EdgePlan& ShapeEdge::plan() const {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   const std::string text = p ? p->cutout.edgePlan : std::string();
   if (text != planOf_) {
     auto read = matte::edgePlanFrom(text);
@@ -117,7 +118,7 @@ QString ShapeEdge::words() const {
 }
 
 void ShapeEdge::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if ((l ? l->id : scene::LayerId{}) != layer_) {
     layer_ = l ? l->id : scene::LayerId{};
@@ -130,14 +131,14 @@ void ShapeEdge::refresh() {
 
 // The outline of the solved alpha, worked out only when it is looked at.
 void ShapeEdge::findOutline() {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   const image::TiledImage alpha = p ? p->cutout.alpha : image::TiledImage();
   if (alpha.stamp() == outlineOf_) return;
   outlineOf_ = alpha.stamp();
   outline_.reset();
   showMark();
   if (alpha.isNull()) return;
-  desk_.aside().ask<Laid>(
+  desk_.aside.ask<Laid>(
       QStringLiteral("edge outline"),
       [alpha]() -> Laid {
         auto made = matte::unrolled(alpha);
@@ -216,7 +217,7 @@ void ShapeEdge::shape(bool keep) {
 }
 
 void ShapeEdge::asCrisp() {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   if (!p || !outline_) return;
   int first = 0, count = int(outline_->places.size());
   if (where() == kMarked && mark_) {
@@ -234,11 +235,11 @@ void ShapeEdge::asCrisp() {
 
 // Works the shaped alpha and the mask out beside the window; keep: as a step, else as a draft.
 void ShapeEdge::propose(const matte::EdgePlan& plan, const QString& how, bool keep) {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p || p->cutout.alpha.isNull()) return;
   using Result = base::Result<matte::Shaping>;
-  desk_.aside().ask<Result>(
+  desk_.aside.ask<Result>(
       QStringLiteral("shape the edge"),
       [alpha = p->cutout.alpha, before = p->cutout.outcome(), mask = l->mask.byHand(), plan]() -> Result {
         base::InlineExecutor here;
@@ -246,11 +247,11 @@ void ShapeEdge::propose(const matte::EdgePlan& plan, const QString& how, bool ke
       },
       [this, keep, how, text = matte::toText(plan), id = l->id](const Result& shaped) {
         if (!shaped.ok()) {
-          emit desk_.refused(QString::fromStdString(shaped.error().text()));
+          emit desk_.messages.refused(QString::fromStdString(shaped.error().text()));
           return;
         }
         const scene::SetEdgePlan edit{id, text, shaped->shaped, shaped->mask, how.toStdString()};
-        keep ? static_cast<void>(desk_.apply(edit)) : desk_.document().draft(edit);
+        keep ? static_cast<void>(desk_.session.apply(edit)) : desk_.session.draft(edit);
       });
 }
 

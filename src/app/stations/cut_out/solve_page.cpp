@@ -27,7 +27,7 @@ SolvePage::SolvePage(Desk& desk)
   c->addWidget(original_);
   clean_->setToolTip(tr("Whether the scene shows the subject's own colours at the edge or the original ones"));
   connect(clean_, &QCheckBox::clicked, this, [this](bool on) {
-    if (activePicture()) desk_.apply(scene::SetUseClean{desk_.document().active(), on});
+    if (activePicture()) desk_.session.apply(scene::SetUseClean{desk_.session.active(), on});
   });
   c->addWidget(clean_);
 }

@@ -63,20 +63,20 @@ base::Result<scene::Edit> separated(const scene::Scene& s, const scene::Layer& l
 }  // namespace
 
 void layerForEachPiece(Desk& desk) {
-  const scene::Layer* l = desk.active();
+  const scene::Layer* l = desk.session.activeLayer();
   if (!l || !l->picture()) return;
   if (l->mask.coverage.isNull() && l->picture()->cutout.selection.isNull()) {
-    emit desk.said(QObject::tr("Nothing is selected yet: guess the subjects or draw round them"));
+    emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subjects or draw round them"));
     return;
   }
-  desk.jobs().start<scene::Edit>(
+  desk.jobs.start<scene::Edit>(
       QObject::tr("A layer for each subject"),
-      [s = desk.scene(), layer = *l](base::Executor& e, const base::Progress& progress) {
+      [s = desk.session.scene(), layer = *l](base::Executor& e, const base::Progress& progress) {
         return separated(s, layer, e, progress);
       },
-      [&desk, from = desk.scene()](const scene::Edit& edit) {
-        if (!desk.applyResult(edit, from)) return;
-        emit desk.said(QObject::tr("Each subject has a layer of its own now; the whole picture is hidden below them"));
+      [&desk, from = desk.session.scene()](const scene::Edit& edit) {
+        if (!desk.session.applyResult(edit, from)) return;
+        emit desk.messages.said(QObject::tr("Each subject has a layer of its own now; the whole picture is hidden below them"));
       });
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/document/workspace.h"
 #include "app/stations/page.h"
 
 class QListWidget;
@@ -13,13 +14,14 @@ class AddPictures : public Page {
   Q_OBJECT
 
  public:
-  explicit AddPictures(Desk& desk);
+  AddPictures(Desk& desk, Workspace& workspace);
   void refresh() override;
 
  signals:
   void addAsked();
 
  private:
+  Workspace& workspace_;
   QPushButton* replace_;
 };
 
@@ -28,13 +30,14 @@ class BringLayers : public Page {
   Q_OBJECT
 
  public:
-  explicit BringLayers(Desk& desk);
+  BringLayers(Desk& desk, Workspace& workspace);
 
  private:
-  void show(const std::shared_ptr<const Desk::Offered>& offered);
+  Workspace& workspace_;
+  void show(const std::shared_ptr<const Workspace::Offered>& offered);
   QListWidget* offeredList_;
   QPushButton* bring_;
-  std::shared_ptr<const Desk::Offered> offered_;
+  std::shared_ptr<const Workspace::Offered> offered_;
 };
 
 }  // namespace hseam::app

@@ -11,28 +11,28 @@
 
 namespace hseam::app {
 
-Gather::Gather(Desk& desk) : Station(desk) {
+Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(workspace) {
   heading(tr("Pictures"));
-  auto* pictures = add(new AddPictures(desk));
+  auto* pictures = add(new AddPictures(desk, workspace));
   add(new AboutPicture(desk));
-  add(new BringLayers(desk));
+  add(new BringLayers(desk, workspace));
   heading(tr("Projects"));
-  add(new NewScene(desk));
-  auto* projects = add(new OpenProject(desk));
-  add(new LookAfter(desk));
+  add(new NewScene(desk, workspace));
+  auto* projects = add(new OpenProject(desk, workspace));
+  add(new LookAfter(desk, workspace));
   connect(pictures, &AddPictures::addAsked, this, &Gather::addAsked);
   connect(projects, &OpenProject::openAsked, this, &Gather::openAsked);
   openPage(QStringLiteral("add"));
 }
 
 NextStep Gather::nextStep() const {
-  const auto count = desk_.scene().layers.size();
-  const QStringList left = count == 0 ? desk_.leftBehind() : QStringList();
+  const auto count = desk_.session.scene().layers.size();
+  const QStringList left = count == 0 ? workspace_.leftBehind() : QStringList();
   if (!left.isEmpty()) {
     return {tr("Go on with an untitled scene"),
             tr("The program ended on %1 before it had a name. Every finished step is in it.")
                 .arg(QLocale().toString(QFileInfo(left.first()).lastModified(), QLocale::ShortFormat)),
-            tr("Open it"), [this, path = left.first()] { desk_.openProject(path); }};
+            tr("Open it"), [this, path = left.first()] { workspace_.openProject(path); }};
   }
   if (count == 0)
     return {tr("Add two photographs"),
@@ -50,7 +50,7 @@ NextStep Gather::nextStep() const {
 
 std::pair<RunOfWork::Stitch, QString> Gather::state() const {
   int pictures = 0;
-  for (const auto& l : scene::allLayers(desk_.scene())) pictures += l->picture() != nullptr;
+  for (const auto& l : scene::allLayers(desk_.session.scene())) pictures += l->picture() != nullptr;
   if (pictures == 0) return {RunOfWork::Stitch::none, tr("no pictures yet")};
   if (pictures == 1) return {RunOfWork::Stitch::loose, tr("one picture")};
   return {RunOfWork::Stitch::tight, tr("%1 pictures").arg(pictures)};

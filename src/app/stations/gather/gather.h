@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/document/workspace.h"
 #include "app/stations/station.h"
 
 namespace hseam::app {
@@ -8,7 +9,7 @@ class Gather : public Station {
   Q_OBJECT
 
  public:
-  explicit Gather(Desk& desk);
+  Gather(Desk& desk, Workspace& workspace);
   QString name() const override { return tr("Gather"); }
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
@@ -16,6 +17,9 @@ class Gather : public Station {
  signals:
   void addAsked();
   void openAsked();
+
+ private:
+  Workspace& workspace_;
 };
 
 }  // namespace hseam::app

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/document/workspace.h"
 #include "app/stations/page.h"
 
 class QLabel;
@@ -11,12 +12,13 @@ class LookAfter : public Page {
   Q_OBJECT
 
  public:
-  explicit LookAfter(Desk& desk);
+  LookAfter(Desk& desk, Workspace& workspace);
   /// Asks anew what slimming would drop.
   void refresh() override;
   bool onlyWhileOpen() const override { return true; }
 
  private:
+  Workspace& workspace_;
   QLabel* report_;
 };
 

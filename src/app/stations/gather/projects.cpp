@@ -11,8 +11,9 @@
 
 namespace hseam::app {
 
-NewScene::NewScene(Desk& desk)
-    : Page(desk, {"new", tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture")}) {
+NewScene::NewScene(Desk& desk, Workspace& workspace)
+    : Page(desk, {"new", tr("Start a new scene"), tr("An empty canvas of a size you type, or the size of the first picture")}),
+      workspace_(workspace) {
   auto* c = column();
   width_ = new QSpinBox;
   height_ = new QSpinBox;
@@ -25,23 +26,24 @@ NewScene::NewScene(Desk& desk)
   height_->setAccessibleName(tr("Height of the canvas"));
   c->addWidget(rowOf({width_, new QLabel(QStringLiteral("×")), height_}));
   c->addWidget(button(tr("New scene of this size"), tr("Begins an untitled scene; this one is kept in its file"), [this] {
-    desk_.newScene({width_->value(), height_->value()});
+    workspace_.newScene({width_->value(), height_->value()});
   }));
   c->addWidget(quietLabel(tr("Or simply add pictures to an empty scene: the first one gives the canvas its size.")));
 }
 
 QString NewScene::words() const {
-  const base::Size c = desk_.scene().canvas;
+  const base::Size c = desk_.session.scene().canvas;
   return tr("now %1 × %2").arg(c.width).arg(c.height);
 }
 
 void NewScene::refresh() {
   if (width_->hasFocus() || height_->hasFocus()) return;
-  width_->setValue(desk_.scene().canvas.width);
-  height_->setValue(desk_.scene().canvas.height);
+  width_->setValue(desk_.session.scene().canvas.width);
+  height_->setValue(desk_.session.scene().canvas.height);
 }
 
-OpenProject::OpenProject(Desk& desk) : Page(desk, {"open", tr("Open a project"), tr("Go on with a scene that was kept")}) {
+OpenProject::OpenProject(Desk& desk, Workspace& workspace)
+    : Page(desk, {"open", tr("Open a project"), tr("Go on with a scene that was kept")}), workspace_(workspace) {
   auto* c = column();
   c->addWidget(button(tr("Choose a project…"), tr("Open a .hseam file"), [this] { emit openAsked(); }));
   recents_ = new QWidget;
@@ -51,19 +53,16 @@ OpenProject::OpenProject(Desk& desk) : Page(desk, {"open", tr("Open a project"),
 
 void OpenProject::listRecents() {
   auto* column = static_cast<QVBoxLayout*>(recents_->layout());
-  while (QLayoutItem* item = column->takeAt(0)) {
-    delete item->widget();
-    delete item;
+  emptyLayout(*column);
+  for (const QString& path : workspace_.recents()) {
+    column->addWidget(button(QFileInfo(path).completeBaseName(), path, [this, path] { workspace_.openProject(path); }));
   }
-  for (const QString& path : desk_.recents()) {
-    column->addWidget(button(QFileInfo(path).completeBaseName(), path, [this, path] { desk_.openProject(path); }));
-  }
-  for (const QString& path : desk_.leftBehind()) {
+  for (const QString& path : workspace_.leftBehind()) {
     const QString when = QFileInfo(path).lastModified().toString(QStringLiteral("d MMM, hh:mm"));
     auto* open = button(tr("untitled, %1").arg(when), tr("Never named, and still there: every finished step is in it"),
-                        [this, path] { desk_.openProject(path); });
+                        [this, path] { workspace_.openProject(path); });
     auto* drop = button(tr("Discard"), tr("Delete this untitled scene for good"), [this, path] {
-      desk_.discardLeftBehind(path);
+      workspace_.discardLeftBehind(path);
       QMetaObject::invokeMethod(
           this, [this] { listRecents(); }, Qt::QueuedConnection);
     });

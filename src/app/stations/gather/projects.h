@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/document/workspace.h"
 #include "app/stations/page.h"
 
 class QSpinBox;
@@ -11,11 +12,12 @@ class NewScene : public Page {
   Q_OBJECT
 
  public:
-  explicit NewScene(Desk& desk);
+  NewScene(Desk& desk, Workspace& workspace);
   QString words() const override;
   void refresh() override;
 
  private:
+  Workspace& workspace_;
   QSpinBox *width_, *height_;
 };
 
@@ -24,13 +26,14 @@ class OpenProject : public Page {
   Q_OBJECT
 
  public:
-  explicit OpenProject(Desk& desk);
+  OpenProject(Desk& desk, Workspace& workspace);
   void refresh() override { listRecents(); }
 
  signals:
   void openAsked();
 
  private:
+  Workspace& workspace_;
   void listRecents();
   QWidget* recents_;
 };

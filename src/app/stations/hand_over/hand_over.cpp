@@ -10,7 +10,7 @@ HandOver::HandOver(Desk& desk) : Station(desk) {
 }
 
 NextStep HandOver::nextStep() const {
-  if (desk_.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
+  if (desk_.session.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
   auto* self = const_cast<HandOver*>(this);
   return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"),
           [self] { self->copy_->ask(); }};

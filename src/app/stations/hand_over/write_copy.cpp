@@ -121,7 +121,7 @@ void WriteCopy::refresh() {
     return;
   }
   wide_->setEnabled(kind_->currentIndex() == 1);
-  const scene::Scene& now = desk_.scene();
+  const scene::Scene& now = desk_.session.scene();
   const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers &&
                      weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
   if (known || !isVisible()) return;
@@ -136,16 +136,16 @@ void WriteCopy::weigh() {
     weighed_.reset();
     return;
   }
-  if (desk_.jobs().running()) {
+  if (desk_.jobs.running()) {
     weighLater_.start(kWeighAfterMs);  // weighing must not push other work aside
     return;
   }
   const deliver::ExportOptions o = options();
-  desk_.jobs().start<std::int64_t>(
+  desk_.jobs.start<std::int64_t>(
       tr("Weigh the file"),
-      [s = desk_.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
+      [s = desk_.session.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
       [this](std::int64_t bytes) {
-        const base::Size s = deliver::exportSize(desk_.scene().canvas, longSide_->value());
+        const base::Size s = deliver::exportSize(desk_.session.scene().canvas, longSide_->value());
         weight_->setText(tr("%1 × %2 px, %3").arg(s.width).arg(s.height).arg(QLocale().formattedDataSize(bytes)));
       });
 }
@@ -153,23 +153,24 @@ void WriteCopy::weigh() {
 void WriteCopy::ask() {
   const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
   const QString path =
-      askWhereToWrite(this, tr("Write a flat copy"), desk_.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
+      askWhereToWrite(this, tr("Write a flat copy"), desk_.session.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
   if (!path.isEmpty()) write(path);
 }
 
 void WriteCopy::writeLayered(const QString& path) {
   using Warnings = std::vector<std::string>;
-  desk_.jobs().start<Warnings>(
+  desk_.jobs.start<Warnings>(
       tr("Write %1").arg(QFileInfo(path).fileName()),
-      [s = desk_.scene(), path](base::Executor& e, const base::Progress& p) {
+      [s = desk_.session.scene(), path](base::Executor& e, const base::Progress& p) {
         return deliver::exportLayered(s, path.toStdString(), e, p);
       },
       [this, path](const Warnings& warnings) {
         written_ = QFileInfo(path).fileName();
-        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
         QStringList words;
         for (const std::string& w : warnings) words << QString::fromStdString(w);
-        if (!words.isEmpty()) emit desk_.refused(tr("What the format cannot hold: %1").arg(words.join(QStringLiteral("; "))));
+        if (!words.isEmpty())
+          emit desk_.messages.refused(tr("What the format cannot hold: %1").arg(words.join(QStringLiteral("; "))));
         emit changed();
       });
 }
@@ -180,15 +181,15 @@ void WriteCopy::write(const QString& path) {
     return;
   }
   const deliver::ExportOptions o = options();
-  desk_.jobs().start<bool>(
+  desk_.jobs.start<bool>(
       tr("Write %1").arg(QFileInfo(path).fileName()),
-      [s = desk_.scene(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
+      [s = desk_.session.scene(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
         HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
         return true;
       },
       [this, path](bool) {
         written_ = QFileInfo(path).fileName();
-        emit desk_.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
         emit changed();
       });
 }

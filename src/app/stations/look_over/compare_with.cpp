@@ -27,22 +27,22 @@ CompareWith::CompareWith(Desk& desk)
   brush_.tipChanged = [this] { size_->setValue(brush_.tip.sizePx); };
   column->addWidget(size_);
   around_ = button(tr("What is around it"), tr("Takes the marks away: it is compared with its surroundings again"), [this] {
-    desk_.apply(scene::SetReference{desk_.document().active(), {}});
+    desk_.session.apply(scene::SetReference{desk_.session.active(), {}});
   });
   column->addWidget(around_);
 }
 
 const scene::PictureContent* CompareWith::picture() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   return l ? l->picture() : nullptr;
 }
 
 std::optional<Brush::Target> CompareWith::target() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p) return std::nullopt;
   const image::TiledImage before =
-      p->reference.isNull() ? image::uniformCoverage(desk_.scene().canvas, 0, desk_.memory()) : p->reference;
+      p->reference.isNull() ? image::uniformCoverage(desk_.session.scene().canvas, 0, desk_.session.memory()) : p->reference;
   return Brush::Target{
       before, {}, 255, 0, true, [id = l->id](const image::TiledImage& painted) { return scene::SetReference{id, painted}; }, {}};
 }

@@ -48,7 +48,7 @@ FindingsPage::FindingsPage(Desk& desk, Watch& watch)
   belong_ = button(tr("Make it belong"),
                    tr("Mends what is out about the active layer in the order of the work, reading anew after every step; one "
                       "undo takes it all back"),
-                   [this] { belongTogether(desk_.document().active(), {.sceneToSubject = ofTheScene_->isChecked()}); });
+                   [this] { belongTogether(desk_.session.active(), {.sceneToSubject = ofTheScene_->isChecked()}); });
   ofTheScene_ = new QCheckBox(tr("mend the scene instead"));
   ofTheScene_->setToolTip(
       tr("Where the subject counts, as in a portrait: tones, colours, grain and sharpness of what lies behind it are brought to "
@@ -92,7 +92,7 @@ void FindingsPage::choose(int i) {
   chosen_ = i;
   chosenKind_ = (*all)[std::size_t(i)].kind;
   chosenLayer_ = (*all)[std::size_t(i)].layer;
-  desk_.document().setActive(chosenLayer_);
+  desk_.session.setActive(chosenLayer_);
   build();
   emit changed();
 }
@@ -100,7 +100,7 @@ void FindingsPage::choose(int i) {
 void FindingsPage::step(int by) {
   const auto* all = findings();
   if (!all || all->empty()) {
-    emit desk_.said(tr("Nothing gives it away"));
+    emit desk_.messages.said(tr("Nothing gives it away"));
     return;
   }
   const int n = int(all->size());
@@ -112,11 +112,7 @@ void FindingsPage::build() {
   previews_.clear();
   hovered_ = nullptr;
   reason_ = nullptr;
-  while (QLayoutItem* item = list_->takeAt(0)) {
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  emptyLayout(*list_);
   const auto* all = findings();
   chosen_ = -1;
   for (int i = 0; all && i < int(all->size()); ++i) {
@@ -185,20 +181,20 @@ QWidget* FindingsPage::answers(const Verdict& v) {
       button(tr("It is wrong"), tr("The reading is mistaken here; remembered with its value"), [this, v] { answer(v, true); }),
       button(tr("Not this kind"), tr("Findings of this kind are not looked for in this project"),
              [this, v] {
-               scene::Judging j = desk_.scene().judging ? *desk_.scene().judging : scene::Judging{};
+               scene::Judging j = desk_.session.scene().judging ? *desk_.session.scene().judging : scene::Judging{};
                j.off.insert(v.kind);
-               desk_.apply(scene::SetJudging{j, std::string("do not look for ") + findings::kindOf(v.kind).name});
+               desk_.session.apply(scene::SetJudging{j, std::string("do not look for ") + findings::kindOf(v.kind).name});
              }),
   }));
   return box;
 }
 
 void FindingsPage::answer(const Verdict& v, bool wrong) {
-  scene::Judging j = desk_.scene().judging ? *desk_.scene().judging : scene::Judging{};
+  scene::Judging j = desk_.session.scene().judging ? *desk_.session.scene().judging : scene::Judging{};
   const std::string words = wrong || !reason_ ? std::string() : reason_->text().trimmed().toStdString();
   std::erase_if(j.answered, [&](const scene::Answered& a) { return a.kind == v.kind && a.layer == v.layer; });
   j.answered.push_back({v.kind, v.layer, v.reading, v.excess, words, wrong});
-  desk_.apply(scene::SetJudging{
+  desk_.session.apply(scene::SetJudging{
       j, std::string(wrong ? "wrong finding: " : "accept: ") + findings::kindOf(v.kind).name + " of " + v.layerName});
 }
 
@@ -210,7 +206,7 @@ bool FindingsPage::eventFilter(QObject* watched, QEvent* event) {
       preview(at->second);
     } else if ((event->type() == QEvent::Leave || event->type() == QEvent::FocusOut) && hovered_ == watched) {
       hovered_ = nullptr;
-      desk_.document().draft(std::nullopt);
+      desk_.session.draft(std::nullopt);
     }
   }
   return QWidget::eventFilter(watched, event);
@@ -221,43 +217,43 @@ void FindingsPage::preview(const Remedy& remedy) {
   struct Made {
     std::optional<scene::Edit> edit;
   };
-  desk_.aside().ask<Made>(
+  desk_.aside.ask<Made>(
       QStringLiteral("remedy"),
-      [remedy, s = desk_.scene()]() -> Made {
+      [remedy, s = desk_.session.scene()]() -> Made {
         base::InlineExecutor here;
         auto edit = remedy.make(s, here);
         return {edit.ok() ? std::optional(std::move(edit).value()) : std::nullopt};
       },
       [this, on](const Made& m) {
-        if (m.edit && on && hovered_ == on) desk_.document().draft(*m.edit);
+        if (m.edit && on && hovered_ == on) desk_.session.draft(*m.edit);
       });
 }
 
 void FindingsPage::apply(const Remedy& remedy) {
   hovered_ = nullptr;
-  desk_.document().draft(std::nullopt);
-  desk_.jobs().start<scene::Edit>(
+  desk_.session.draft(std::nullopt);
+  desk_.jobs.start<scene::Edit>(
       QString::fromStdString(remedy.label),
-      [remedy, s = desk_.scene()](base::Executor& e, const base::Progress&) { return remedy.make(s, e); },
-      [this, from = desk_.scene()](const scene::Edit& edit) { desk_.applyResult(edit, from); });
+      [remedy, s = desk_.session.scene()](base::Executor& e, const base::Progress&) { return remedy.make(s, e); },
+      [this, from = desk_.session.scene()](const scene::Edit& edit) { desk_.session.applyResult(edit, from); });
 }
 
 void FindingsPage::belongTogether(scene::LayerId layer, const findings::BelongOptions& options) {
-  const scene::Layer* l = scene::findLayer(desk_.scene(), layer);
+  const scene::Layer* l = scene::findLayer(desk_.session.scene(), layer);
   if (!l) {
-    emit desk_.said(tr("Choose the layer in the sheet first"));
+    emit desk_.messages.said(tr("Choose the layer in the sheet first"));
     return;
   }
-  desk_.jobs().start<findings::Belonging>(
+  desk_.jobs.start<findings::Belonging>(
       tr("Make %1 belong").arg(QString::fromStdString(l->name)),
-      [s = desk_.scene(), layer, options](base::Executor& e, const base::Progress& p) {
+      [s = desk_.session.scene(), layer, options](base::Executor& e, const base::Progress& p) {
         return findings::belong(s, layer, options, e, p);
       },
-      [this, from = desk_.scene(), layer, options](const findings::Belonging& b) {
+      [this, from = desk_.session.scene(), layer, options](const findings::Belonging& b) {
         if (b.edit.edits.empty()) {
-          emit desk_.said(tr("There is nothing that this could mend; why is said beside each step"));
+          emit desk_.messages.said(tr("There is nothing that this could mend; why is said beside each step"));
           showSteps(b, layer, options);
-        } else if (desk_.applyResult(b.edit, from)) {
+        } else if (desk_.session.applyResult(b.edit, from)) {
           showSteps(b, layer, options);
         }
       });
@@ -265,14 +261,10 @@ void FindingsPage::belongTogether(scene::LayerId layer, const findings::BelongOp
 
 // What each step did; one that is left out is taken back with all of them, and the others are done anew without it.
 void FindingsPage::showSteps(const findings::Belonging& done, scene::LayerId layer, const findings::BelongOptions& options) {
-  while (QLayoutItem* item = steps_->takeAt(0)) {
-    item->widget()->hide();
-    item->widget()->deleteLater();
-    delete item;
-  }
+  emptyLayout(*steps_);
   const std::string label = done.edit.label;
   const auto mayBeTakenBack = [this, label] {
-    return desk_.document().history().step(desk_.document().history().current()).label == label;
+    return desk_.session.history().step(desk_.session.history().current()).label == label;
   };
   for (const auto& step : done.steps) {
     QString words = tr("%1: %2").arg(tr(findings::kindOf(step.kind).name)).arg(step.before, 0, 'f', 2);
@@ -286,10 +278,10 @@ void FindingsPage::showSteps(const findings::Belonging& done, scene::LayerId lay
     }
     steps_->addWidget(rowOf({told, button(tr("Leave out"), tr("All of it again, without this step"), [=, this] {
                                if (!mayBeTakenBack()) {
-                                 emit desk_.said(tr("Something else was done since: undo that first"));
+                                 emit desk_.messages.said(tr("Something else was done since: undo that first"));
                                  return;
                                }
-                               desk_.document().undo();
+                               desk_.session.undo();
                                auto less = options;
                                less.without.push_back(step.kind);
                                outcome_->hide();
@@ -300,7 +292,7 @@ void FindingsPage::showSteps(const findings::Belonging& done, scene::LayerId lay
 }
 
 void FindingsPage::exportReport() {
-  const QString path = askWhereToWrite(this, tr("Write the report"), desk_.title() + QStringLiteral(" findings.html"),
+  const QString path = askWhereToWrite(this, tr("Write the report"), desk_.session.title() + QStringLiteral(" findings.html"),
                                        QStringLiteral(".html"), tr("PageFrame (*.html);;PDF (*.pdf);;Data (*.json)"));
   if (!path.isEmpty()) writeReport(path);
 }
@@ -332,7 +324,7 @@ void FindingsPage::refresh() {
   tightness_->setVisible(!layers.isEmpty());
   tightness_->setText(tr("Tightness: %1").arg(layers.join(QStringLiteral("; "))));
   const bool some =
-      all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.document().active(); });
+      all && std::any_of(all->begin(), all->end(), [&](const Verdict& v) { return v.layer == desk_.session.active(); });
   belong_->setEnabled(some);
   ofTheScene_->setEnabled(some);
   done_->refresh();
@@ -342,8 +334,8 @@ void FindingsPage::refresh() {
   std::optional<findings::LayerNumbers> numbers;
   QString name;
   for (const auto& n : watch_.report() ? watch_.report()->numbers : std::vector<findings::LayerNumbers>{}) {
-    if (numbers && n.layer != desk_.document().active()) continue;
-    const scene::Layer* l = scene::findLayer(desk_.scene(), n.layer);
+    if (numbers && n.layer != desk_.session.active()) continue;
+    const scene::Layer* l = scene::findLayer(desk_.session.scene(), n.layer);
     if (l) numbers = n, name = QString::fromStdString(l->name);
   }
   numbers_->setNumbers(numbers, name);

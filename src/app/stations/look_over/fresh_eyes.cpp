@@ -56,7 +56,7 @@ FreshEyes::FreshEyes(Desk& desk)
     connect(c, &QCheckBox::clicked, this, [this] { emit changed(); });
     column->addWidget(c);
   }
-  connect(&desk_, &Desk::documentChanged, this, [this] {
+  connect(&desk_.session, &Session::replaced, this, [this] {
     chosenScene_.reset();
     builtCount_ = -1;
   });
@@ -68,11 +68,8 @@ FreshEyes::FreshEyes(Desk& desk)
 }
 
 void FreshEyes::build() {
-  const scene::History& history = desk_.document().history();
-  while (QLayoutItem* item = rows_->takeAt(0)) {
-    delete item->widget();
-    delete item;
-  }
+  const scene::History& history = desk_.session.history();
+  emptyLayout(*rows_);
   auto visits = scene::visitsOf(history, Rest::kPauseMs);
   visits.pop_back();  // the one that goes on
   if (std::none_of(visits.begin(), visits.end(), [&](const auto& v) { return v.last == chosen_; }))
@@ -93,7 +90,7 @@ void FreshEyes::build() {
 }
 
 void FreshEyes::refresh() {
-  const scene::History& history = desk_.document().history();
+  const scene::History& history = desk_.session.history();
   if (history.count() != builtCount_ || history.current() != builtCurrent_) {
     builtCount_ = history.count(), builtCurrent_ = history.current();
     build();
@@ -111,12 +108,12 @@ void FreshEyes::refresh() {
 }
 
 QString FreshEyes::words() const {
-  const auto n = scene::visitsOf(desk_.document().history(), Rest::kPauseMs).size();
+  const auto n = scene::visitsOf(desk_.session.history(), Rest::kPauseMs).size();
   return n == 1 ? tr("first visit") : tr("%1 visits").arg(n);
 }
 
 std::shared_ptr<const scene::Scene> FreshEyes::chosenScene() const {
-  const scene::History& history = desk_.document().history();
+  const scene::History& history = desk_.session.history();
   if (chosen_ < 0 || chosen_ >= history.current()) return nullptr;
   // The same one each time, so that views that are alike are equal.
   if (!chosenScene_ || chosenSceneStep_ != chosen_) {
@@ -138,7 +135,7 @@ void FreshEyes::changeView(View& view) const {
 }
 
 QString FreshEyes::sinceLastVisit() const {
-  const scene::History& history = desk_.document().history();
+  const scene::History& history = desk_.session.history();
   const auto visits = scene::visitsOf(history, Rest::kPauseMs);
   if (visits.size() < 2) return {};
   const auto done = scene::doneSince(history, visits[visits.size() - 2].last);

@@ -64,7 +64,7 @@ std::optional<scene::Scene> LookOver::before() const {
   if (auto then = fresh_->behindCurtain()) return then;
   if (!eyes_->curtain()) return std::nullopt;
   // The same pictures in their places, cut, but as they came: no adjustments, no modes, no cleaned colours.
-  scene::Scene s = desk_.scene();
+  scene::Scene s = desk_.session.scene();
   for (const auto& l : scene::allLayers(s)) {
     const auto then = [&](const scene::Edit& e) {
       if (auto next = scene::apply(s, e); next.ok()) s = std::move(next).value();
@@ -82,7 +82,7 @@ std::optional<scene::Scene> LookOver::before() const {
 // What can't be told until somebody says so is asked, one thing at a time and only where the answer matters.
 std::optional<NextStep> LookOver::question() const {
   const auto& report = watch_.report();
-  if (!report || desk_.scene().floor) return std::nullopt;
+  if (!report || desk_.session.scene().floor) return std::nullopt;
   const auto asks = std::find_if(report->readings.begin(), report->readings.end(),
                                  [](const findings::Verdict& v) { return v.asksForFloor && !v.quiet; });
   if (asks == report->readings.end()) return std::nullopt;
@@ -94,7 +94,7 @@ std::optional<NextStep> LookOver::question() const {
 }
 
 NextStep LookOver::nextStep() const {
-  if (desk_.scene().layers.empty())
+  if (desk_.session.scene().layers.empty())
     return onTo(kGather, tr("Nothing to look at yet"), tr("Add pictures first."), tr("Go to Gather"));
   if (auto asked = question()) return *asked;
   if (const auto& report = watch_.report(); report && !report->findings.empty()) {
@@ -118,8 +118,8 @@ std::pair<RunOfWork::Stitch, QString> LookOver::state() const {
     if (n > 0) return {RunOfWork::Stitch::knotted, n == 1 ? tr("1 finding") : tr("%1 findings").arg(n)};
     return {RunOfWork::Stitch::tight, tr("nothing found")};
   }
-  return desk_.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")}
-                                         : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
+  return desk_.session.scene().layers.size() > 1 ? std::pair{RunOfWork::Stitch::loose, tr("grey, hue, mirrored")}
+                                                 : std::pair{RunOfWork::Stitch::none, tr("nothing to see yet")};
 }
 
 }  // namespace hseam::app

@@ -52,10 +52,10 @@ void addMarks(Desk& desk, const std::vector<findings::Verdict>& findings) {
                          .arg(i + 1)
                          .arg(QString::fromStdString(v.layerName), QObject::tr(findings::kindOf(v.kind).name))});
   }
-  const base::Size canvas = desk.scene().canvas;
-  desk.jobs().start<image::TiledImage>(
+  const base::Size canvas = desk.session.scene().canvas;
+  desk.jobs.start<image::TiledImage>(
       QObject::tr("Draw the marks"),
-      [marks, canvas, memory = desk.memory()](base::Executor& e, const base::Progress& progress) {
+      [marks, canvas, memory = desk.session.memory()](base::Executor& e, const base::Progress& progress) {
         const QImage image = drawn({canvas.width, canvas.height}, marks);
         return image::tiledFromRows(canvas, image::PixelFormat::rgba8, memory, e, progress,
                                     [&](int first, int count, std::byte* rows) -> base::Status {
@@ -67,14 +67,14 @@ void addMarks(Desk& desk, const std::vector<findings::Verdict>& findings) {
       },
       [&desk](const image::TiledImage& made) {
         scene::Layer l;
-        l.id = scene::freeId(desk.scene());
+        l.id = scene::freeId(desk.session.scene());
         l.name = "marks of findings";
         scene::PictureContent p;
         p.source = made;
         p.sourceName = "marks of findings";
         p.byHand = true;  // nothing that is judged
         l.content = std::move(p);
-        desk.apply(scene::AddLayer{std::move(l), {}, int(desk.scene().layers.size())});
+        desk.session.apply(scene::AddLayer{std::move(l), {}, int(desk.session.scene().layers.size())});
       });
 }
 

@@ -43,7 +43,7 @@ bool Monitor::choose(const QString& path) {
   if (!path.isEmpty()) {
     auto made = image::DisplayTransform::fromFile(path.toStdString());
     if (!made.ok()) {
-      emit desk_.refused(QString::fromStdString(made.error().text()));
+      emit desk_.messages.refused(QString::fromStdString(made.error().text()));
       return false;
     }
     next = std::move(made).value();

@@ -95,7 +95,8 @@ bool OnPaper::choose(const QString& path) {
     auto made = read.ok() ? image::DisplayTransform::proof({}, *read, {})
                           : base::Result<std::shared_ptr<const image::DisplayTransform>>(read.error());
     if (!made.ok()) {
-      emit desk_.refused(QString::fromStdString(base::Error{made.error().code, path.toStdString(), made.error().detail}.text()));
+      emit desk_.messages.refused(
+          QString::fromStdString(base::Error{made.error().code, path.toStdString(), made.error().detail}.text()));
       return false;
     }
     bytes = std::move(read).value();
@@ -124,7 +125,7 @@ void OnPaper::make() {
     if (made.ok()) {
       transform_ = std::move(made).value();
     } else {
-      emit desk_.refused(QString::fromStdString(made.error().text()));
+      emit desk_.messages.refused(QString::fromStdString(made.error().text()));
     }
   }
   name_->setText(deviceName_.isEmpty() ? tr("no proof: as on the screen") : deviceName_);
@@ -137,7 +138,7 @@ QString OnPaper::words() const {
 }
 
 void OnPaper::refresh() {
-  const base::Size c = desk_.document().shown().canvas;
+  const base::Size c = desk_.session.shown().canvas;
   const double dpi = dpi_->value(), least = tellable(away_->value());
   const QString enough = dpi >= least ? tr("finer than the eye can tell from there (%1 ppi)").arg(least, 0, 'f', 0)
                                       : tr("coarser than the eye can tell from there (%1 ppi)").arg(least, 0, 'f', 0);

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/document/workspace.h"
 #include "app/widgets/builders.h"
 #include "core/image/picture_file.h"
 
@@ -22,7 +23,7 @@ Reference::Reference(Desk& desk)
   column->addWidget(rowOf({
       button(tr("Pin a picture…"), tr("A picture file, shown beside the scene while you work"),
              [this] {
-               const QString path = QFileDialog::getOpenFileName(this, tr("Pin a picture"), {}, Desk::picturesFilter());
+               const QString path = QFileDialog::getOpenFileName(this, tr("Pin a picture"), {}, Workspace::picturesFilter());
                if (!path.isEmpty()) pinPicture(path);
              }),
       button(tr("Pin the scene"), tr("The scene as it is now, to compare with what it becomes"), [this] { pinScene(); }),
@@ -31,7 +32,7 @@ Reference::Reference(Desk& desk)
   connect(along_, &QCheckBox::toggled, this, &Reference::changed);
   column->addWidget(along_);
   column->addWidget(button(tr("Take it away"), tr("The canvas gets all the room again"), [this] { takeAway(); }));
-  connect(&desk_, &Desk::documentChanged, this, [this] { takeAway(); });
+  connect(&desk_.session, &Session::replaced, this, [this] { takeAway(); });
 }
 
 bool Reference::goesAlong() const {
@@ -45,9 +46,9 @@ void Reference::pin(scene::Scene scene, const QString& name) {
 }
 
 void Reference::pinPicture(const QString& path) {
-  desk_.jobs().start<image::Picture>(
+  desk_.jobs.start<image::Picture>(
       tr("Read %1").arg(QFileInfo(path).fileName()),
-      [path, memory = desk_.memory()](base::Executor& e, const base::Progress& p) {
+      [path, memory = desk_.session.memory()](base::Executor& e, const base::Progress& p) {
         return image::readPicture(path.toStdString(), memory, e, p);
       },
       [this, path](const image::Picture& picture) {
@@ -64,9 +65,9 @@ void Reference::pinPicture(const QString& path) {
 }
 
 void Reference::pinScene() {
-  const scene::History& h = desk_.document().history();
+  const scene::History& h = desk_.session.history();
   along_->setChecked(true);
-  pin(desk_.scene(), tr("pinned: the scene after \"%1\"").arg(QString::fromStdString(h.step(h.current()).label)));
+  pin(desk_.session.scene(), tr("pinned: the scene after \"%1\"").arg(QString::fromStdString(h.step(h.current()).label)));
 }
 
 void Reference::takeAway() {

@@ -66,10 +66,10 @@ void SmallAmong::refresh() {
 }
 
 void SmallAmong::ask() {
-  const scene::Scene& now = desk_.scene();
+  const scene::Scene& now = desk_.session.scene();
   if (now.canvas == of_.canvas && now.layers == of_.layers) return;
   of_ = now;
-  desk_.aside().ask<Made>(
+  desk_.aside.ask<Made>(
       QStringLiteral("small"), [now] { return madeOf(now); },
       [this](const Made& m) {
         scene_ = m.scene;

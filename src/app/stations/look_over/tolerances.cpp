@@ -59,7 +59,7 @@ Tolerances::Tolerances(Desk& desk)
     connect(looked, &QCheckBox::clicked, this, [this, kind, name](bool on) {
       scene::Judging j = now();
       on ? void(j.off.erase(kind)) : void(j.off.insert(kind));
-      desk_.apply(scene::SetJudging{j, (on ? "look for " : "do not look for ") + name});
+      desk_.session.apply(scene::SetJudging{j, (on ? "look for " : "do not look for ") + name});
     });
     auto* box = new QDoubleSpinBox;
     box->setRange(k.ratio ? 1.01 : 0.01, k.ratio ? 10 : 1000);
@@ -73,7 +73,7 @@ Tolerances::Tolerances(Desk& desk)
     connect(box, &QDoubleSpinBox::valueChanged, this, [this, kind, name](double v) {
       scene::Judging j = now();
       j.tolerance[kind] = v;
-      desk_.apply(scene::SetJudging{j, "tolerance of " + name});
+      desk_.session.apply(scene::SetJudging{j, "tolerance of " + name});
     });
     column->addWidget(rowOf({looked, box}));
     rows_.push_back({kind, looked, box});
@@ -94,14 +94,14 @@ Tolerances::Tolerances(Desk& desk)
         scene::Judging j = now();
         j.off.clear();
         j.answered.clear();
-        desk_.apply(scene::SetJudging{j, "look for every kind again"});
+        desk_.session.apply(scene::SetJudging{j, "look for every kind again"});
       });
   column->addWidget(again_);
   listSets();
 }
 
 scene::Judging Tolerances::now() const {
-  return desk_.scene().judging ? *desk_.scene().judging : scene::Judging{};
+  return desk_.session.scene().judging ? *desk_.session.scene().judging : scene::Judging{};
 }
 
 void Tolerances::listSets() {
@@ -125,7 +125,7 @@ void Tolerances::take() {
   if (own) {
     const auto set = readSet(fileOf(key));
     if (!set.ok()) {
-      emit desk_.refused(QString::fromStdString(set.error().text()));
+      emit desk_.messages.refused(QString::fromStdString(set.error().text()));
       listSets();
       refresh();
       return;
@@ -134,24 +134,25 @@ void Tolerances::take() {
   } else {
     next = findings::judgedBy(next, key.toStdString());
   }
-  if (next != now()) desk_.apply(scene::SetJudging{next, "tolerances: " + sets_->currentText().toStdString()});
+  if (next != now()) desk_.session.apply(scene::SetJudging{next, "tolerances: " + sets_->currentText().toStdString()});
 }
 
 void Tolerances::keep() {
   const QString name = name_->text().trimmed();
   if (name.isEmpty()) return;
   findings::OwnToleranceSet set{name.toStdString(), {}};
-  for (const findings::Kind& k : findings::kinds()) set.tolerance[k.key] = findings::toleranceOf(k, desk_.scene().judging.get());
+  for (const findings::Kind& k : findings::kinds())
+    set.tolerance[k.key] = findings::toleranceOf(k, desk_.session.scene().judging.get());
   QDir().mkpath(folder());
   QSaveFile file(fileOf(name));
   const std::string text = findings::toleranceSetRecord(set);
   if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), qint64(text.size())) != qint64(text.size()) || !file.commit()) {
-    emit desk_.refused(tr("The tolerances cannot be kept: %1").arg(file.errorString()));
+    emit desk_.messages.refused(tr("The tolerances cannot be kept: %1").arg(file.errorString()));
     return;
   }
   name_->clear();
   listSets();
-  desk_.apply(scene::SetJudging{findings::judgedBy(now(), set), "tolerances: " + set.name});
+  desk_.session.apply(scene::SetJudging{findings::judgedBy(now(), set), "tolerances: " + set.name});
   refresh();
 }
 

@@ -23,12 +23,14 @@ AddAdjustment::AddAdjustment(Desk& desk)
 
 void AddAdjustment::add(const scene::Adjustment& adjustment, bool confined) {
   scene::Layer l;
-  l.id = scene::freeId(desk_.scene());
-  l.name = std::string(scene::adjustmentName(adjustment)) + (confined && desk_.active() ? " on " + desk_.active()->name : "");
+  l.id = scene::freeId(desk_.session.scene());
+  l.name = std::string(scene::adjustmentName(adjustment)) +
+           (confined && desk_.session.activeLayer() ? " on " + desk_.session.activeLayer()->name : "");
   l.content = scene::AdjustmentContent{adjustment};
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   l.clip = confined && at.has_value();
-  if (desk_.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) emit added();
+  if (desk_.session.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1}))
+    emit added();
 }
 
 Adjust::Adjust(Desk& desk)
@@ -37,7 +39,7 @@ Adjust::Adjust(Desk& desk)
 }
 
 QString Adjust::words() const {
-  const auto* a = desk_.active() ? desk_.active()->adjustment() : nullptr;
+  const auto* a = desk_.session.activeLayer() ? desk_.session.activeLayer()->adjustment() : nullptr;
   return a ? tr(scene::adjustmentName(a->adjustment)) : tr("none chosen");
 }
 

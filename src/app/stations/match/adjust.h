@@ -24,7 +24,7 @@ class Adjust : public Page {
  public:
   explicit Adjust(Desk& desk);
   QString words() const override;
-  Instrument* instrument() override { return desk_.active() ? editors_->tool() : nullptr; }
+  Instrument* instrument() override { return desk_.session.activeLayer() ? editors_->tool() : nullptr; }
   void refresh() override { editors_->refresh(); }
 
  private:

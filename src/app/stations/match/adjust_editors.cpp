@@ -33,7 +33,7 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
               [this] { curve_->let(); },
               [this] { return tr("drag a tone of the picture up to lighten it, down to darken it"); }}),
       ramp_({[this] { return rampLine(); }, [this](const QLineF& line, bool keep) { setRamp(line, keep); },
-             [this] { desk_.document().draft(std::nullopt); },
+             [this] { desk_.session.draft(std::nullopt); },
              [this] { return tr("draw from where it is sharp to where it is fully out of focus"); }}) {
   addWidget(quietLabel(tr("Choose an adjustment in the sheet, or add one.")));
   buildCurves();
@@ -135,7 +135,7 @@ void AdjustEditors::buildTable() {
     if (read.ok()) {
       edit(*read, true);
     } else {
-      emit desk_.refused(QString::fromStdString(read.error().text()));
+      emit desk_.messages.refused(QString::fromStdString(read.error().text()));
     }
   }));
   column->addStretch(1);
@@ -170,20 +170,20 @@ ValueField* AdjustEditors::single(const QString& name, const ValueField::Range& 
 }
 
 const scene::Adjustment* AdjustEditors::active() const {
-  const auto* a = desk_.active() ? desk_.active()->adjustment() : nullptr;
+  const auto* a = desk_.session.activeLayer() ? desk_.session.activeLayer()->adjustment() : nullptr;
   return a ? &a->adjustment : nullptr;
 }
 
 void AdjustEditors::edit(const scene::Adjustment& adjustment, bool keep) {
   const scene::Adjustment* now = active();
   if (!now || now->index() != adjustment.index()) return;
-  const scene::SetAdjustment change{desk_.document().active(), adjustment};
+  const scene::SetAdjustment change{desk_.session.active(), adjustment};
   if (!keep) {
-    desk_.document().draft(change);
+    desk_.session.draft(change);
   } else if (!(*now == adjustment)) {
-    desk_.apply(change);
+    desk_.session.apply(change);
   } else {
-    desk_.document().draft(std::nullopt);
+    desk_.session.draft(std::nullopt);
   }
 }
 
@@ -204,17 +204,17 @@ Instrument* AdjustEditors::tool() {
 
 // Of the shown scene, px.
 std::optional<QLineF> AdjustEditors::rampLine() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const auto* n = l && l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
   if (!n || std::string_view(n->of().key) != "defocus") return std::nullopt;
-  const base::Size c = desk_.scene().canvas;
+  const base::Size c = desk_.session.scene().canvas;
   return QLineF((*n)["sharpX"] * c.width, (*n)["sharpY"] * c.height, (*n)["fullX"] * c.width, (*n)["fullY"] * c.height);
 }
 
 void AdjustEditors::setRamp(const QLineF& line, bool keep) {
   const auto* now = active() ? std::get_if<scene::ParametricAdjustment>(active()) : nullptr;
   if (!now) return;
-  const base::Size c = desk_.scene().canvas;
+  const base::Size c = desk_.session.scene().canvas;
   scene::ParametricAdjustment n = *now;
   const auto clamped = [](double v) { return std::clamp(v, -1.0, 2.0); };
   n = scene::with(n, "sharpX", clamped(line.x1() / c.width));
@@ -226,12 +226,12 @@ void AdjustEditors::setRamp(const QLineF& line, bool keep) {
 
 // The curve gets a point at the tone that lies there without it.
 bool AdjustEditors::grabTone(const QPointF& at) {
-  auto without = scene::apply(desk_.scene(), scene::SetHidden{desk_.document().active(), true});
+  auto without = scene::apply(desk_.session.scene(), scene::SetHidden{desk_.session.active(), true});
   if (!without.ok()) return false;
   const base::Rect spot = base::Rect{int(std::floor(at.x())) - 1, int(std::floor(at.y())) - 1, 3, 3}.intersected(
-      base::Rect::of(desk_.scene().canvas));
+      base::Rect::of(desk_.session.scene().canvas));
   if (spot.empty()) return false;
-  const auto pixels = render::Renderer().render(*without, spot, 0, desk_.executor());
+  const auto pixels = render::Renderer().render(*without, spot, 0, desk_.session.executor());
   if (!pixels.ok()) return false;
   double tone = 0;
   for (std::size_t i = 0; i < pixels->pixels(); ++i)
@@ -284,10 +284,10 @@ void AdjustEditors::refreshHistograms() {
   ToneOf which = ToneOf::luma;
   if (std::holds_alternative<scene::Levels>(*a)) which = ToneOf::lightness;
   if (std::holds_alternative<Curves>(*a)) which = ToneOf(channels_->checkedId());
-  const scene::Scene& s = desk_.document().shown();
-  auto without = scene::apply(s, scene::SetHidden{desk_.document().active(), true});
+  const scene::Scene& s = desk_.session.shown();
+  auto without = scene::apply(s, scene::SetHidden{desk_.session.active(), true});
   if (!without.ok()) return;
-  desk_.aside().ask<Both>(
+  desk_.aside.ask<Both>(
       QStringLiteral("histograms"),
       [s, other = std::move(without).value(), which] {
         return Both{tonesOf(s, which), tonesOf(other, which)};

@@ -20,34 +20,34 @@ Blend::Blend(Desk& desk)
       tr("Multiply darkens, screen lightens, overlay and soft-light add contrast, color and luminosity take one part of the "
          "colour each"));
   connect(mode_, &QComboBox::activated, this, [this](int i) {
-    desk_.apply(scene::SetMode{desk_.document().active(), scene::BlendMode(i)});
+    desk_.session.apply(scene::SetMode{desk_.session.active(), scene::BlendMode(i)});
   });
   c->addWidget(namedRow(tr("blend mode"), mode_));
   connect(opacity_, &ValueField::changing, this, [this](double v) {
-    desk_.document().draft(scene::SetOpacity{desk_.document().active(), v / 100});
+    desk_.session.draft(scene::SetOpacity{desk_.session.active(), v / 100});
   });
   connect(opacity_, &ValueField::changed, this, [this](double v) {
-    desk_.apply(scene::SetOpacity{desk_.document().active(), v / 100});
+    desk_.session.apply(scene::SetOpacity{desk_.session.active(), v / 100});
   });
   c->addWidget(opacity_);
   connect(tones_, &TonePatch::changing, this, [this](const scene::ToneRange& s) {
-    desk_.document().draft(scene::SetShows{desk_.document().active(), s});
+    desk_.session.draft(scene::SetShows{desk_.session.active(), s});
   });
   connect(tones_, &TonePatch::changed, this, [this](const scene::ToneRange& s) {
-    desk_.apply(scene::SetShows{desk_.document().active(), s});
+    desk_.session.apply(scene::SetShows{desk_.session.active(), s});
   });
   c->addWidget(quietLabel(tr("Shows by brightness:")));
   c->addWidget(tones_);
 }
 
 QString Blend::words() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l->mode))).arg(l->opacity * 100, 0, 'f', 0)
            : QString();
 }
 
 void Blend::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   for (QWidget* w : std::initializer_list<QWidget*>{mode_, opacity_, tones_}) w->setEnabled(l);
   if (!l) return;
   mode_->setCurrentIndex(int(l->mode));

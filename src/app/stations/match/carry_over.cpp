@@ -26,16 +26,16 @@ CarryOver::CarryOver(Desk& desk)
 }
 
 const scene::Layer* CarryOver::from() const {
-  return scene::findLayer(desk_.scene(), {from_->currentData().toULongLong()});
+  return scene::findLayer(desk_.session.scene(), {from_->currentData().toULongLong()});
 }
 
 void CarryOver::refresh() {
   const qulonglong chosen = from_->currentData().toULongLong();
   QStringList names;
   from_->clear();
-  for (const auto& l : scene::allLayers(desk_.scene())) {
-    if (l->id == desk_.document().active()) continue;
-    if (l->mask.coverage.isNull() && scene::adjustmentsOf(desk_.scene(), l->id).empty()) continue;
+  for (const auto& l : scene::allLayers(desk_.session.scene())) {
+    if (l->id == desk_.session.active()) continue;
+    if (l->mask.coverage.isNull() && scene::adjustmentsOf(desk_.session.scene(), l->id).empty()) continue;
     from_->insertItem(0, tr("from %1").arg(QString::fromStdString(l->name)), qulonglong(l->id.value));
     if (l->id.value == chosen) from_->setCurrentIndex(0);
   }
@@ -44,40 +44,40 @@ void CarryOver::refresh() {
   const scene::Layer* l = from();
   from_->setEnabled(l);
   if (!l) from_->addItem(tr("no other layer has a mask or adjustments"));
-  mask_->setEnabled(l && desk_.active() && !l->mask.coverage.isNull());
-  adjustments_->setEnabled(l && desk_.active() && !scene::adjustmentsOf(desk_.scene(), l->id).empty());
+  mask_->setEnabled(l && desk_.session.activeLayer() && !l->mask.coverage.isNull());
+  adjustments_->setEnabled(l && desk_.session.activeLayer() && !scene::adjustmentsOf(desk_.session.scene(), l->id).empty());
 }
 
 void CarryOver::carryMask() {
   const scene::Layer* l = from();
-  if (!l || !desk_.active()) return;
-  const scene::Layer to = *desk_.active();
-  desk_.jobs().start<image::TiledImage>(
+  if (!l || !desk_.session.activeLayer()) return;
+  const scene::Layer to = *desk_.session.activeLayer();
+  desk_.jobs.start<image::TiledImage>(
       tr("Carry the mask of %1").arg(QString::fromStdString(l->name)),
-      [s = desk_.scene(), source = *l, to](base::Executor& e, const base::Progress&) {
+      [s = desk_.session.scene(), source = *l, to](base::Executor& e, const base::Progress&) {
         return render::maskCarried(s, source, to, e);
       },
-      [this, from = desk_.scene(), id = to.id, name = l->name](const image::TiledImage& mask) {
-        desk_.applyResult(scene::SetMask{id, mask, "as of " + name}, from);
+      [this, from = desk_.session.scene(), id = to.id, name = l->name](const image::TiledImage& mask) {
+        desk_.session.applyResult(scene::SetMask{id, mask, "as of " + name}, from);
       });
 }
 
 void CarryOver::carryAdjustments() {
   const scene::Layer* l = from();
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   if (!l || !at) return;
   scene::Several all{"adjustments as of " + l->name, {}};
-  scene::LayerId free = scene::freeId(desk_.scene());
+  scene::LayerId free = scene::freeId(desk_.session.scene());
   int index = at->index + 1;
-  for (const auto& a : scene::adjustmentsOf(desk_.scene(), l->id)) {
+  for (const auto& a : scene::adjustmentsOf(desk_.session.scene(), l->id)) {
     scene::Layer copy = *a;
     copy.id = free;
     ++free.value;
     copy.clip = true;
-    copy.name = std::string(scene::adjustmentName(a->adjustment()->adjustment)) + " on " + desk_.active()->name;
+    copy.name = std::string(scene::adjustmentName(a->adjustment()->adjustment)) + " on " + desk_.session.activeLayer()->name;
     all.edits.push_back({scene::AddLayer{std::move(copy), at->parent, index++}});
   }
-  desk_.apply(all);
+  desk_.session.apply(all);
 }
 
 }  // namespace hseam::app

@@ -50,7 +50,7 @@ Fills::Fills(Desk& desk)
                      edit(next, keep);
                    }
                  },
-                 [this] { desk_.document().draft(std::nullopt); }, [] { return tr("draw where the gradient begins and ends"); }}),
+                 [this] { desk_.session.draft(std::nullopt); }, [] { return tr("draw where the gradient begins and ends"); }}),
       stops_(new ToneColours),
       pages_(new QStackedWidget),
       form_(new QComboBox),
@@ -62,7 +62,7 @@ Fills::Fills(Desk& desk)
       button(tr("Gradient"), tr("Colours that pass into each other; draw its line on the picture"),
              [this] {
                GradientFill g;
-               const base::Size c = desk_.scene().canvas;
+               const base::Size c = desk_.session.scene().canvas;
                g.from = {c.width / 2.0, c.height * 0.1};
                g.to = {c.width / 2.0, c.height * 0.9};
                g.stops = {{0, {0, 0, 0}, 0.8}, {1, {0, 0, 0}, 0}};
@@ -217,14 +217,14 @@ QWidget* Fills::strokePart() {
 }
 
 std::optional<QLineF> Fills::line() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const auto* g = l && l->fill() ? std::get_if<GradientFill>(&l->fill()->fill) : nullptr;
   if (!g) return std::nullopt;
   return QLineF(g->from.x, g->from.y, g->to.x, g->to.y);
 }
 
 const scene::FillContent* Fills::active() const {
-  return desk_.active() ? desk_.active()->fill() : nullptr;
+  return desk_.session.activeLayer() ? desk_.session.activeLayer()->fill() : nullptr;
 }
 
 Instrument* Fills::instrument() {
@@ -237,17 +237,17 @@ QString Fills::words() const {
 
 void Fills::add(const scene::Fill& fill) {
   scene::Layer l;
-  l.id = scene::freeId(desk_.scene());
+  l.id = scene::freeId(desk_.session.scene());
   l.name = scene::fillName(fill);
   l.content = scene::FillContent{fill, nullptr};
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
-  desk_.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
+  desk_.session.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
 }
 
 void Fills::addFromPath(bool stitched) {
-  const scene::Layer* from = desk_.active();
+  const scene::Layer* from = desk_.session.activeLayer();
   if (!from || !from->mask.path) {
-    emit desk_.said(tr("The active layer has no path yet: draw one in Cut out"));
+    emit desk_.messages.said(tr("The active layer has no path yet: draw one in Cut out"));
     return;
   }
   const auto* p = from->picture();
@@ -257,7 +257,7 @@ void Fills::addFromPath(bool stitched) {
     std::erase_if(along.outlines, [](const path::Outline& o) { return o.nodes.size() < 3 && !o.closed; });
     for (path::Outline& o : along.outlines) o.closed = true;
     if (along.outlines.empty()) {
-      emit desk_.said(tr("This path encloses nothing yet"));
+      emit desk_.messages.said(tr("This path encloses nothing yet"));
       return;
     }
   }
@@ -269,25 +269,25 @@ void Fills::addFromPath(bool stitched) {
     fill.stroke = std::make_shared<const scene::Stroke>(scene::Stroke{along, style});
     l.mask.path = std::make_shared<const path::Path>(path::strokeOutline(along, style));
   }
-  auto mask = scene::boundedMask(l.mask, {}, true, desk_.scene().canvas, desk_.memory());
+  auto mask = scene::boundedMask(l.mask, {}, true, desk_.session.scene().canvas, desk_.session.memory());
   if (!mask.ok()) {
-    emit desk_.refused(QString::fromStdString(mask.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(mask.error().text()));
     return;
   }
   l.mask = std::move(mask).value();
-  l.id = scene::freeId(desk_.scene());
+  l.id = scene::freeId(desk_.session.scene());
   l.name = (stitched ? "stitches of " : "shape of ") + from->name;
   l.content = std::move(fill);
-  const auto at = scene::positionOf(desk_.scene(), from->id);
-  desk_.apply(scene::AddLayer{std::move(l), at->parent, at->index + 1});
+  const auto at = scene::positionOf(desk_.session.scene(), from->id);
+  desk_.session.apply(scene::AddLayer{std::move(l), at->parent, at->index + 1});
 }
 
 void Fills::apply(const scene::FillContent& fill, const scene::Mask& mask, bool keep) {
-  const scene::SetFill edit{desk_.document().active(), fill, mask};
+  const scene::SetFill edit{desk_.session.active(), fill, mask};
   if (keep) {
-    desk_.apply(edit);
+    desk_.session.apply(edit);
   } else {
-    desk_.document().draft(edit);
+    desk_.session.draft(edit);
   }
 }
 
@@ -295,23 +295,24 @@ void Fills::edit(const scene::Fill& fill, bool keep) {
   if (!active() || active()->fill.index() != fill.index()) return;
   scene::FillContent next = *active();
   next.fill = fill;
-  apply(next, desk_.active()->mask, keep);
+  apply(next, desk_.session.activeLayer()->mask, keep);
 }
 
 void Fills::editStroke(const path::StrokeStyle& style, bool keep) {
   if (!path::fits(style)) return;
   const scene::Stroke stroke{active()->stroke->along, style};
-  scene::Mask mask = desk_.active()->mask;
+  scene::Mask mask = desk_.session.activeLayer()->mask;
   const image::TiledImage byHand = mask.byHand();
   mask.path = std::make_shared<const path::Path>(path::strokeOutline(stroke.along, style));
   mask.pathArea = {};
-  auto made = scene::boundedMask(mask, mask.pathActs ? byHand : image::TiledImage(), true, desk_.scene().canvas, desk_.memory());
+  auto made = scene::boundedMask(mask, mask.pathActs ? byHand : image::TiledImage(), true, desk_.session.scene().canvas,
+                                 desk_.session.memory());
   if (!made.ok()) return;
   apply({active()->fill, std::make_shared<const scene::Stroke>(stroke)}, *made, keep);
 }
 
 void Fills::refresh() {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const auto* f = l ? l->fill() : nullptr;
   pages_->setCurrentIndex(f ? int(f->fill.index()) + 1 : 0);
   stroke_->setVisible(f && f->stroke);

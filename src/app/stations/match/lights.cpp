@@ -205,11 +205,11 @@ void Lights::colour(QWidget* page, const QString& name, const QString& tip, scen
 }
 
 const scene::LightContent* Lights::active() const {
-  return desk_.active() ? desk_.active()->light() : nullptr;
+  return desk_.session.activeLayer() ? desk_.session.activeLayer()->light() : nullptr;
 }
 
 const scene::Layer* Lights::subject() const {
-  const scene::Layer* l = active() ? scene::findLayer(desk_.scene(), active()->caster) : desk_.active();
+  const scene::Layer* l = active() ? scene::findLayer(desk_.session.scene(), active()->caster) : desk_.session.activeLayer();
   return l && scene::casts(*l) ? l : nullptr;
 }
 
@@ -222,7 +222,7 @@ Instrument* Lights::instrument() {
 
 QString Lights::words() const {
   int count = 0;
-  for (const auto& l : scene::allLayers(desk_.scene())) count += l->light() != nullptr;
+  for (const auto& l : scene::allLayers(desk_.session.scene())) count += l->light() != nullptr;
   return count == 0 ? tr("none") : QString::number(count);
 }
 
@@ -231,45 +231,45 @@ void Lights::add(const QString& name,
                  scene::BlendMode mode, bool below) {
   const scene::Layer* l = subject();
   if (!l || (l->picture() && l->mask.coverage.isNull())) {
-    emit desk_.said(tr("Choose a cut-out, a group or words first: a shadow follows their shape"));
+    emit desk_.messages.said(tr("Choose a cut-out, a group or words first: a shadow follows their shape"));
     return;
   }
-  desk_.aside().ask<base::Result<std::optional<matte::Standing>>>(
-      QStringLiteral("where it stands"), [scene = desk_.scene(), id = l->id] { return findings::standsAt(scene, id); },
+  desk_.aside.ask<base::Result<std::optional<matte::Standing>>>(
+      QStringLiteral("where it stands"), [scene = desk_.session.scene(), id = l->id] { return findings::standsAt(scene, id); },
       [this, id = l->id, name, make, mode, below](const base::Result<std::optional<matte::Standing>>& found) {
-        const scene::Layer* now = scene::findLayer(desk_.scene(), id);
+        const scene::Layer* now = scene::findLayer(desk_.session.scene(), id);
         if (!now) return;
         if (!found.ok() || !*found) {
-          emit desk_.said(tr("Nothing of it is covered: there is no shape to follow"));
+          emit desk_.messages.said(tr("Nothing of it is covered: there is no shape to follow"));
           return;
         }
         scene::Layer light;
-        light.id = scene::freeId(desk_.scene());
+        light.id = scene::freeId(desk_.session.scene());
         light.name = (name + QLatin1Char(' ')).toStdString() + now->name;
         light.mode = mode;
         light.clip = !below;
         light.content = scene::LightContent{id, make(*now, (*found)->foot, (*found)->line)};
-        const auto at = scene::positionOf(desk_.scene(), id);
-        desk_.apply(scene::AddLayer{std::move(light), at->parent, at->index + (below ? 0 : 1)});
+        const auto at = scene::positionOf(desk_.session.scene(), id);
+        desk_.session.apply(scene::AddLayer{std::move(light), at->parent, at->index + (below ? 0 : 1)});
       });
 }
 
 void Lights::keepShadow() {
   const scene::Layer* l = subject();
   if (!l || !l->picture() || l->mask.coverage.isNull()) {
-    emit desk_.said(tr("Choose a cut-out first: its own shadow is what is kept"));
+    emit desk_.messages.said(tr("Choose a cut-out first: its own shadow is what is kept"));
     return;
   }
-  desk_.jobs().start<matte::KeptShadow>(
+  desk_.jobs.start<matte::KeptShadow>(
       tr("Keep the shadow of %1").arg(QString::fromStdString(l->name)),
       [source = l->picture()->source, alpha = l->mask.coverage](base::Executor& e, const base::Progress& progress) {
         return matte::keptShadow(source, alpha, e, progress);
       },
       [this, id = l->id](const matte::KeptShadow& kept) {
-        const scene::Layer* now = scene::findLayer(desk_.scene(), id);
+        const scene::Layer* now = scene::findLayer(desk_.session.scene(), id);
         if (!now) return;
         scene::Layer shadow;
-        shadow.id = scene::freeId(desk_.scene());
+        shadow.id = scene::freeId(desk_.session.scene());
         shadow.name = "kept shadow of " + now->name;
         shadow.mode = scene::BlendMode::multiply;
         scene::PictureContent p;
@@ -277,9 +277,9 @@ void Lights::keepShadow() {
         p.sourceName = "shadow of " + now->picture()->sourceName;
         p.placement = now->picture()->placement;
         shadow.content = std::move(p);
-        const auto at = scene::positionOf(desk_.scene(), id);
-        desk_.apply(scene::AddLayer{std::move(shadow), at->parent, at->index});
-        emit desk_.said(
+        const auto at = scene::positionOf(desk_.session.scene(), id);
+        desk_.session.apply(scene::AddLayer{std::move(shadow), at->parent, at->index});
+        emit desk_.messages.said(
             tr("Paper raised to white: it was uneven by %1 L*, %2 L* of veil are left; the shadow reaches down to %3 L*")
                 .arg(kept.unevenness, 0, 'f', 1)
                 .arg(kept.veil, 0, 'f', 2)
@@ -290,18 +290,18 @@ void Lights::keepShadow() {
 void Lights::edit(const scene::LightKind& kind, bool keep) {
   const auto* l = active();
   if (!l || l->kind.index() != kind.index()) return;
-  const scene::SetLight change{desk_.document().active(), {l->caster, kind}};
+  const scene::SetLight change{desk_.session.active(), {l->caster, kind}};
   if (!keep) {
-    desk_.document().draft(change);
+    desk_.session.draft(change);
   } else if (!(l->kind == kind)) {
-    desk_.apply(change);
+    desk_.session.apply(change);
   } else {
-    desk_.document().draft(std::nullopt);
+    desk_.session.draft(std::nullopt);
   }
 }
 
 void Lights::refresh() {
-  const scene::Layer* shown = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* shown = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const auto* l = shown ? shown->light() : nullptr;
   pages_->setCurrentIndex(l ? int(l->kind.index()) + 1 : 0);
   if (!l) return;

@@ -61,36 +61,36 @@ Looks::Looks(Desk& desk)
 
 void Looks::keep() {
   const QString name = name_->text().trimmed();
-  const auto adjustments = scene::adjustmentsOf(desk_.scene(), desk_.document().active());
+  const auto adjustments = scene::adjustmentsOf(desk_.session.scene(), desk_.session.active());
   if (name.isEmpty() || adjustments.empty()) return;
   QDir().mkpath(folder());
   QSaveFile file(fileOf(name));
   const std::string text = scene::lookRecord(name.toStdString(), adjustments);
   if (!file.open(QIODevice::WriteOnly) || file.write(text.data(), qint64(text.size())) != qint64(text.size()) || !file.commit()) {
-    emit desk_.refused(tr("The look cannot be kept: %1").arg(file.errorString()));
+    emit desk_.messages.refused(tr("The look cannot be kept: %1").arg(file.errorString()));
     return;
   }
   name_->clear();
   refresh();
   list_->setCurrentIndex(list_->findText(name));
-  emit desk_.said(tr("The look %1 is kept for every project").arg(name));
+  emit desk_.messages.said(tr("The look %1 is kept for every project").arg(name));
 }
 
 void Looks::use() {
   QFile file(list_->currentData().toString());
   if (!file.open(QIODevice::ReadOnly) || file.size() > kMostBytes) {
-    emit desk_.refused(tr("The look cannot be read: %1").arg(file.errorString()));
+    emit desk_.messages.refused(tr("The look cannot be read: %1").arg(file.errorString()));
     refresh();
     return;
   }
   const auto look = scene::lookFromRecord(file.readAll().toStdString());
   if (!look.ok()) {
-    emit desk_.refused(QString::fromStdString(look.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(look.error().text()));
     return;
   }
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   scene::Several all{"look " + look->name, {}};
-  scene::LayerId free = scene::freeId(desk_.scene());
+  scene::LayerId free = scene::freeId(desk_.session.scene());
   int index = at ? at->index + 1 : -1;
   for (scene::Layer l : look->layers) {
     l.id = free;
@@ -100,7 +100,7 @@ void Looks::use() {
     all.edits.push_back({scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, index}});
     if (index >= 0) ++index;
   }
-  if (!all.edits.empty()) desk_.apply(all);
+  if (!all.edits.empty()) desk_.session.apply(all);
 }
 
 void Looks::forget() {
@@ -119,7 +119,7 @@ void Looks::refresh() {
   list_->setCurrentIndex(std::max(0, list_->findText(was)));
   for (QWidget* w : std::initializer_list<QWidget*>{list_, use_, forget_}) w->setEnabled(list_->count() > 0);
   keep_->setEnabled(!name_->text().trimmed().isEmpty() &&
-                    !scene::adjustmentsOf(desk_.scene(), desk_.document().active()).empty());
+                    !scene::adjustmentsOf(desk_.session.scene(), desk_.session.active()).empty());
 }
 
 }  // namespace hseam::app

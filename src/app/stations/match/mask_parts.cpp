@@ -30,7 +30,7 @@ MaskParts::MaskParts(Desk& desk)
            {"mask-parts", tr("Mask by numbers"), tr("Gradients, tones, a colour or another layer's shape as parts of the mask")}),
       line_({[this] { return line(); },
              [this](const QLineF& drawn, bool keep) {
-               const scene::Layer* l = desk_.active();
+               const scene::Layer* l = desk_.session.activeLayer();
                const auto back = l ? scene::maskToScene(*l).inverse() : std::nullopt;
                if (!back) return;
                editPart(
@@ -42,7 +42,7 @@ MaskParts::MaskParts(Desk& desk)
                    },
                    keep);
              },
-             [this] { desk_.document().draft(std::nullopt); },
+             [this] { desk_.session.draft(std::nullopt); },
              [] { return tr("draw where the layer shows fully and where no longer"); }}),
       pick_([this](const QPointF& at) { pick(at); }, [] { return tr("click what the mask shall go by"); }),
       list_(new QComboBox),
@@ -58,8 +58,8 @@ MaskParts::MaskParts(Desk& desk)
   column->addWidget(rowOf({
       button(tr("Gradient"), tr("The layer fades along a line that you draw on the picture"),
              [this] {
-               const scene::Layer* l = desk_.active();
-               const base::Size s = l ? scene::maskSizeOf(desk_.scene(), *l) : base::Size{};
+               const scene::Layer* l = desk_.session.activeLayer();
+               const base::Size s = l ? scene::maskSizeOf(desk_.session.scene(), *l) : base::Size{};
                add(within(scene::GradientPart{
                        scene::GradientFill::Form::along, {s.width / 2.0, s.height * 0.25}, {s.width / 2.0, s.height * 0.75}}),
                    tr("gradient"));
@@ -132,7 +132,7 @@ MaskParts::MaskParts(Desk& desk)
   column->addWidget(softness_);
   goesAlong_->setToolTip(tr("Else it stays where it is while the picture is moved, scaled or turned"));
   connect(goesAlong_, &QCheckBox::clicked, this, [this](bool on) {
-    const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+    const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
     if (!p) return;
     edit([&](MaskNumbers& n) { n.heldAt = on ? std::nullopt : std::optional(p->placement); },
          on ? tr("goes along") : tr("stays where it is"), true);
@@ -208,7 +208,7 @@ QWidget* MaskParts::layerPage() {
 }
 
 const scene::Layer* MaskParts::shown() const {
-  return scene::findLayer(desk_.document().shown(), desk_.document().active());
+  return scene::findLayer(desk_.session.shown(), desk_.session.active());
 }
 
 const MaskPart* MaskParts::part() const {
@@ -234,10 +234,10 @@ Instrument* MaskParts::instrument() {
 }
 
 void MaskParts::pick(const QPointF& at) {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return;
   // A picture goes by its own colours, an adjustment by what lies below it.
-  scene::Scene seen = desk_.scene();
+  scene::Scene seen = desk_.session.scene();
   if (l->adjustment()) {
     if (auto without = scene::apply(seen, scene::SetHidden{l->id, true}); without.ok()) seen = std::move(without).value();
   } else {
@@ -250,7 +250,7 @@ void MaskParts::pick(const QPointF& at) {
   }
   const auto colour = colourAt(desk_, seen, at);
   if (!colour) {
-    emit desk_.said(tr("There is nothing of the layer there"));
+    emit desk_.messages.said(tr("There is nothing of the layer there"));
     return;
   }
   editPart(
@@ -267,18 +267,18 @@ void MaskParts::pick(const QPointF& at) {
 }
 
 void MaskParts::add(const MaskPart& part, const QString& how) {
-  if (!desk_.active()) {
-    emit desk_.said(tr("Choose a layer in the sheet first"));
+  if (!desk_.session.activeLayer()) {
+    emit desk_.messages.said(tr("Choose a layer in the sheet first"));
     return;
   }
   MaskPart fresh = part;
   if (auto* other = std::get_if<scene::LayerPart>(&fresh.kind)) {
-    const auto all = scene::allLayers(desk_.scene());
+    const auto all = scene::allLayers(desk_.session.scene());
     for (const auto& l : all) {
-      if (l->id != desk_.document().active() && l->picture()) other->layer = l->id;
+      if (l->id != desk_.session.active() && l->picture()) other->layer = l->id;
     }
     if (other->layer.value == 0) {
-      emit desk_.said(tr("There is no other picture whose shape could count"));
+      emit desk_.messages.said(tr("There is no other picture whose shape could count"));
       return;
     }
   }
@@ -290,19 +290,19 @@ void MaskParts::add(const MaskPart& part, const QString& how) {
 }
 
 void MaskParts::edit(const std::function<void(MaskNumbers&)>& change, const QString& how, bool keep) {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return;
   MaskNumbers next = l->mask.numbers;
   change(next);
   if (next == l->mask.numbers) {
-    desk_.document().draft(std::nullopt);
+    desk_.session.draft(std::nullopt);
     return;
   }
   const scene::SetMaskNumbers made{l->id, std::move(next), how.toStdString()};
   if (keep) {
-    desk_.apply(made);
+    desk_.session.apply(made);
   } else {
-    desk_.document().draft(made);
+    desk_.session.draft(made);
   }
 }
 
@@ -316,7 +316,7 @@ void MaskParts::editPart(const std::function<void(MaskPart&)>& change, bool keep
 }
 
 QString MaskParts::words() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l || l->mask.numbers.neutral()) return tr("none");
   return l->mask.numbers.parts.size() == 1 ? tr("1 part") : tr("%1 parts").arg(l->mask.numbers.parts.size());
 }
@@ -353,7 +353,7 @@ void MaskParts::refresh() {
     colourSoftness_->setValue(c->softness);
   } else if (const auto* other = std::get_if<scene::LayerPart>(&p->kind)) {
     layers_->clear();
-    for (const auto& each : scene::allLayers(desk_.scene())) {
+    for (const auto& each : scene::allLayers(desk_.session.scene())) {
       if (each->id == l->id || each->adjustment()) continue;
       layers_->insertItem(0, QString::fromStdString(each->name), qulonglong(each->id.value));
     }

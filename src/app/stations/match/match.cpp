@@ -35,17 +35,17 @@ Match::Match(Desk& desk) : Station(desk) {
 
 // True if an adjustment is confined to the active layer.
 bool Match::hasConfined() const {
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   if (!at) return false;
-  const scene::Layer* parent = scene::findLayer(desk_.scene(), at->parent);
-  const auto& list = parent ? parent->group()->layers : desk_.scene().layers;
+  const scene::Layer* parent = scene::findLayer(desk_.session.scene(), at->parent);
+  const auto& list = parent ? parent->group()->layers : desk_.session.scene().layers;
   const auto next = std::size_t(at->index) + 1;
   return next < list.size() && list[next]->clip && list[next]->adjustment();
 }
 
 NextStep Match::nextStep() const {
   auto* self = const_cast<Match*>(this);
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return {tr("Choose a layer"), tr("Click its card in the sheet."), {}, {}};
   if (l->light() || l->fill()) {
     return onTo(kLookOver, tr("Shape %1").arg(activeName()),
@@ -66,7 +66,7 @@ NextStep Match::nextStep() const {
 
 std::pair<RunOfWork::Stitch, QString> Match::state() const {
   int adjustments = 0;
-  for (const auto& l : scene::allLayers(desk_.scene())) adjustments += l->adjustment() != nullptr;
+  for (const auto& l : scene::allLayers(desk_.session.scene())) adjustments += l->adjustment() != nullptr;
   if (adjustments == 0) return {RunOfWork::Stitch::none, tr("no adjustment yet")};
   return {RunOfWork::Stitch::loose, adjustments == 1 ? tr("one adjustment") : tr("%1 adjustments").arg(adjustments)};
 }

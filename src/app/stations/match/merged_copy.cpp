@@ -5,16 +5,16 @@
 namespace hseam::app {
 
 void mergedSoFar(Desk& desk) {
-  const scene::Scene& s = desk.scene();
+  const scene::Scene& s = desk.session.scene();
   // Within a group it is the group that is merged up to.
-  scene::LayerId id = desk.document().active();
+  scene::LayerId id = desk.session.active();
   auto at = scene::positionOf(s, id);
   while (at && at->parent.value != 0) {
     id = at->parent;
     at = scene::positionOf(s, id);
   }
   if (!at) {
-    emit desk.said(QObject::tr("Choose the layer up to which the scene is merged"));
+    emit desk.messages.said(QObject::tr("Choose the layer up to which the scene is merged"));
     return;
   }
   scene::Scene upTo = s;
@@ -30,20 +30,20 @@ void mergedSoFar(Desk& desk) {
     unseen.clip = false;
     upTo.layers.push_back(std::make_shared<const scene::Layer>(std::move(unseen)));
   }
-  desk.jobs().start<image::TiledImage>(
+  desk.jobs.start<image::TiledImage>(
       QObject::tr("Merge what is there so far"),
-      [upTo, memory = desk.memory()](base::Executor& e, const base::Progress& progress) {
+      [upTo, memory = desk.session.memory()](base::Executor& e, const base::Progress& progress) {
         return deliver::merged(upTo, base::Rect::of(upTo.canvas), memory, e, progress);
       },
       [&desk, end](const image::TiledImage& made) {
         scene::Layer l;
-        l.id = scene::freeId(desk.scene());
+        l.id = scene::freeId(desk.session.scene());
         l.name = "merged so far";
         scene::PictureContent p;
         p.source = made;
         p.sourceName = "merged so far";
         l.content = std::move(p);
-        desk.apply(scene::AddLayer{std::move(l), {}, int(end)});
+        desk.session.apply(scene::AddLayer{std::move(l), {}, int(end)});
       });
 }
 

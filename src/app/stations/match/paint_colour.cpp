@@ -21,7 +21,7 @@ PaintColour::PaintColour(Desk& desk)
           }),
       pick_(
           [this](const QPointF& at) {
-            if (const auto c = colourAt(desk_, desk_.scene(), at)) setColour(*c);
+            if (const auto c = colourAt(desk_, desk_.session.scene(), at)) setColour(*c);
             picking_ = false;
             emit changed();
           },
@@ -35,7 +35,7 @@ PaintColour::PaintColour(Desk& desk)
                            [this] { addLayer(); }));
   confined_->setToolTip(tr("Colour shows only where the layer below does"));
   connect(confined_, &QCheckBox::clicked, this, [this](bool on) {
-    if (onPainting()) desk_.apply(scene::SetClip{desk_.document().active(), on});
+    if (onPainting()) desk_.session.apply(scene::SetClip{desk_.session.active(), on});
   });
   column->addWidget(confined_);
   shown_ = button(tr("Colour…"), tr("Asks for the colour"), [this] {
@@ -67,22 +67,22 @@ PaintColour::PaintColour(Desk& desk)
 }
 
 bool PaintColour::onPainting() const {
-  const auto* p = desk_.active() ? desk_.active()->picture() : nullptr;
+  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
   return p && p->byHand;
 }
 
 void PaintColour::addLayer() {
   const std::array<std::byte, 4> nothing{};
   scene::PictureContent p;
-  p.source = image::TiledImage::uniform(desk_.scene().canvas, image::PixelFormat::rgba8, nothing, desk_.memory());
+  p.source = image::TiledImage::uniform(desk_.session.scene().canvas, image::PixelFormat::rgba8, nothing, desk_.session.memory());
   p.byHand = true;
   scene::Layer l;
-  l.id = scene::freeId(desk_.scene());
+  l.id = scene::freeId(desk_.session.scene());
   l.name = "painting";
   l.content = std::move(p);
-  const auto at = scene::positionOf(desk_.scene(), desk_.document().active());
+  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   l.clip = confined_->isChecked() && at;
-  desk_.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
+  desk_.session.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});
   emit changed();
 }
 
@@ -94,12 +94,12 @@ void PaintColour::setColour(const std::array<double, 3>& colour) {
 }
 
 std::optional<Brush::Target> PaintColour::target() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!onPainting()) return std::nullopt;
   const auto& p = *l->picture();
   // The stroke is drawn as coverage; colour goes through it.
   Brush::Target t;
-  t.picture = image::uniformCoverage(p.source.size(), 0, desk_.memory());
+  t.picture = image::uniformCoverage(p.source.size(), 0, desk_.session.memory());
   t.toShown = p.placement.toScene(p.source.size());
   t.left = 255;
   t.right = 255;
@@ -108,8 +108,8 @@ std::optional<Brush::Target> PaintColour::target() {
   };
   const auto running = std::make_shared<Running>(Running{p.source});
   t.settle = [this, before = p.source, running](const Brush::Drawn& drawn) -> base::Result<image::TiledImage> {
-    HSEAM_TRY(running->painted,
-              paint::laidOn(before, running->painted, drawn.painted, colour_, drawn.right, drawn.fresh, desk_.executor()));
+    HSEAM_TRY(running->painted, paint::laidOn(before, running->painted, drawn.painted, colour_, drawn.right, drawn.fresh,
+                                              desk_.session.executor()));
     return drawn.painted;
   };
   t.edit = [id = l->id, running](const image::TiledImage&) { return scene::SetPainting{id, running->painted}; };
@@ -125,7 +125,7 @@ QString PaintColour::words() const {
 }
 
 void PaintColour::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (onPainting()) confined_->setChecked(l->clip);
 }
 

@@ -23,7 +23,7 @@ Words::Words(Desk& desk)
     : Page(desk, {"words", tr("Words"), tr("Titles and captions that stay words")}),
       tool_([this](QPointF by, bool keep) {
         if (by.isNull()) {
-          desk_.document().draft(std::nullopt);
+          desk_.session.draft(std::nullopt);
           return;
         }
         edit(
@@ -85,7 +85,7 @@ Words::Words(Desk& desk)
   connect(align_, &QComboBox::activated, this,
           [this](int i) { edit([i](Lettering& t) { t.align = Lettering::Align(i); }, true); });
   colour_ = button(tr("Colour…"), tr("Asks for the colour of the words"), [this] {
-    const scene::Layer* l = desk_.active();
+    const scene::Layer* l = desk_.session.activeLayer();
     const auto* solid = l && l->fill() ? std::get_if<scene::SolidFill>(&l->fill()->fill) : nullptr;
     if (!solid) return;
     const auto& now = solid->colour;
@@ -93,7 +93,7 @@ Words::Words(Desk& desk)
     if (!c.isValid()) return;
     scene::FillContent next = *l->fill();
     next.fill = scene::SolidFill{{c.redF(), c.greenF(), c.blueF()}};
-    desk_.apply(scene::SetFill{l->id, next, l->mask});
+    desk_.session.apply(scene::SetFill{l->id, next, l->mask});
   });
   rest->addWidget(rowOf({align_, colour_}));
   along_ = button(
@@ -103,7 +103,7 @@ Words::Words(Desk& desk)
           edit([](Lettering& t) { t.along = nullptr; }, true);
           return;
         }
-        for (const auto& l : scene::allLayers(desk_.scene())) {
+        for (const auto& l : scene::allLayers(desk_.session.scene())) {
           const auto* p = l->picture();
           if (!p || !l->mask.path || l->mask.path->empty()) continue;
           edit(
@@ -113,7 +113,7 @@ Words::Words(Desk& desk)
               true);
           return;
         }
-        emit desk_.said(tr("No picture has a path yet: draw one in Cut out"));
+        emit desk_.messages.said(tr("No picture has a path yet: draw one in Cut out"));
       });
   rest->addWidget(along_);
   rest->addWidget(told_);
@@ -129,45 +129,45 @@ ValueField* Words::field(const QString& name, const ValueField::Range& range, co
 }
 
 const Lettering* Words::active() const {
-  const auto* f = desk_.active() ? desk_.active()->fill() : nullptr;
+  const auto* f = desk_.session.activeLayer() ? desk_.session.activeLayer()->fill() : nullptr;
   return f ? f->lettering.get() : nullptr;
 }
 
 void Words::add() {
-  const base::Size canvas = desk_.scene().canvas;
+  const base::Size canvas = desk_.session.scene().canvas;
   Lettering t;
   t.words = tr("Title").toStdString();
   t.sizePx = std::max(2.0, canvas.height * 0.08);
   t.at = {canvas.width / 2.0, canvas.height * 0.16};
   scene::Layer l;
-  l.id = scene::freeId(desk_.scene());
+  l.id = scene::freeId(desk_.session.scene());
   l.name = "words";
   l.content = scene::FillContent{scene::SolidFill{{0.95, 0.93, 0.88}}, nullptr, nullptr};
-  auto set = scene::setWords(l, t, nullptr, canvas, desk_.memory());
+  auto set = scene::setWords(l, t, nullptr, canvas, desk_.session.memory());
   if (!set.ok()) {
-    emit desk_.refused(QString::fromStdString(set.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(set.error().text()));
     return;
   }
   l.content = std::move(set->edit.fill);
   l.mask = std::move(set->edit.mask);
-  desk_.apply(scene::AddLayer{std::move(l), {}, -1});
+  desk_.session.apply(scene::AddLayer{std::move(l), {}, -1});
   refresh();  // they stand in the field now
   words_->setFocus();
   words_->selectAll();
 }
 
 void Words::edit(const std::function<void(Lettering&)>& change, bool keep) {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!active()) return;
   Lettering next = *active();
   change(next);
   if (next == *active()) {
-    desk_.document().draft(std::nullopt);
+    desk_.session.draft(std::nullopt);
     return;
   }
-  auto set = scene::setWords(*l, next, l->fill()->bend, desk_.scene().canvas, desk_.memory());
+  auto set = scene::setWords(*l, next, l->fill()->bend, desk_.session.scene().canvas, desk_.session.memory());
   if (!set.ok()) {
-    emit desk_.refused(QString::fromStdString(set.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(set.error().text()));
     return;
   }
   const scene::SetFill made = std::move(set->edit);
@@ -177,9 +177,9 @@ void Words::edit(const std::function<void(Lettering&)>& change, bool keep) {
   told_->setText(told.join(QLatin1Char(' ')));
   told_->setVisible(!told.isEmpty());
   if (keep) {
-    desk_.apply(made);
+    desk_.session.apply(made);
   } else {
-    desk_.document().draft(made);
+    desk_.session.draft(made);
   }
 }
 
@@ -198,7 +198,7 @@ QString Words::words() const {
 }
 
 void Words::refresh() {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const Lettering* t = l && l->fill() ? l->fill()->lettering.get() : nullptr;
   page_->setVisible(t);
   if (!t) return;

@@ -94,23 +94,25 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
       button(tr("Empty it"), tr("Empty the mask: nothing of the layer shows until you paint it back"),
              [this] { setMask(paint::filled(mask(), 0), tr("all hidden")); }),
       button(tr("Invert"), tr("Show what is hidden and hide what shows"),
-             [this] { setMask(select::inverted(mask(), desk_.executor()), tr("inverted")); }),
+             [this] { setMask(select::inverted(mask(), desk_.session.executor()), tr("inverted")); }),
   }));
   soften_ = new ValueField(tr("soften by"), {0.3, 30, 1, 1, tr("px"), false},
                            tr("How far the edge of the mask is spread (the picture stays sharp)"));
   column->addWidget(soften_);
   column->addWidget(button(tr("Soften the mask's edge"), tr("Blur the mask slightly, to calm jagged edges"), [this] {
-    if (!desk_.active()) return;
-    desk_.jobs().start<image::TiledImage>(
+    if (!desk_.session.activeLayer()) return;
+    desk_.jobs.start<image::TiledImage>(
         tr("Soften the mask"),
         [m = mask(), px = soften_->value()](base::Executor& e, const base::Progress&) { return select::softened(m, px, e); },
-        [this, from = desk_.scene(), id = desk_.document().active(), px = soften_->value()](image::TiledImage soft) {
-          desk_.applyResult(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}, from);
+        [this, from = desk_.session.scene(), id = desk_.session.active(), px = soften_->value()](image::TiledImage soft) {
+          desk_.session.applyResult(scene::SetMask{id, std::move(soft), tr("softened by %1 px").arg(px).toStdString()}, from);
         });
   }));
   on_ = new QCheckBox(tr("mask is on"));
   on_->setToolTip(tr("Switch the mask off to see the whole layer; nothing is lost"));
-  connect(on_, &QCheckBox::clicked, this, [this](bool on) { desk_.apply(scene::SetMaskEnabled{desk_.document().active(), on}); });
+  connect(on_, &QCheckBox::clicked, this, [this](bool on) {
+    desk_.session.apply(scene::SetMaskEnabled{desk_.session.active(), on});
+  });
   alone_ = new QCheckBox(tr("see the mask alone"));
   alone_->setToolTip(tr("White shows, black hides"));
   connect(alone_, &QCheckBox::clicked, this, [this] { emit changed(); });
@@ -134,14 +136,14 @@ void PaintMask::takeTip() {
 // A copy of the layer, moved by the arrow, all hidden: its hair is painted in where it is wanted, on a layer of its own.
 void PaintMask::extend(QPointF from, QPointF to) {
   extending_ = false;
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p || p->cutout.alpha.isNull()) {
-    emit desk_.said(tr("Hair is extended from a finished cut: solve the edge first"));
+    emit desk_.messages.said(tr("Hair is extended from a finished cut: solve the edge first"));
     emit changed();
     return;
   }
-  scene::Layer copy = scene::duplicate(desk_.scene(), *l);
+  scene::Layer copy = scene::duplicate(desk_.session.scene(), *l);
   auto& content = std::get<scene::PictureContent>(copy.content);
   const base::Affine toScene = p->placement.toScene(p->source.size());
   const auto back = layerToShown(*l, view_()).inverse();
@@ -152,10 +154,10 @@ void PaintMask::extend(QPointF from, QPointF to) {
   content.cutout.recipe = kExtendsRecipe;
   copy.name = l->name + ", extended";
   copy.mask = {};
-  copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.memory());
-  const auto at = scene::positionOf(desk_.scene(), l->id);
-  if (desk_.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) {
-    emit desk_.said(tr("Paint the copied hair in: left shows it, strand by strand"));
+  copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.session.memory());
+  const auto at = scene::positionOf(desk_.session.scene(), l->id);
+  if (desk_.session.apply(scene::AddLayer{std::move(copy), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})) {
+    emit desk_.messages.said(tr("Paint the copied hair in: left shows it, strand by strand"));
     emit sceneAsked();
   }
   emit changed();
@@ -166,14 +168,14 @@ bool PaintMask::maskAlone() const {
 }
 
 image::TiledImage PaintMask::mask() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return {};
   if (!l->mask.byHand().isNull() && l->mask.byHand().format() == image::PixelFormat::grey8) return l->mask.byHand();
-  return image::uniformCoverage(scene::maskSizeOf(desk_.scene(), *l), 255, desk_.memory());
+  return image::uniformCoverage(scene::maskSizeOf(desk_.session.scene(), *l), 255, desk_.session.memory());
 }
 
 std::optional<Brush::Target> PaintMask::target() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return std::nullopt;
   Brush::Target t;
   t.picture = mask();
@@ -184,24 +186,24 @@ std::optional<Brush::Target> PaintMask::target() const {
   // Copied hair comes without the ground that it stood on.
   if (const auto* p = l->picture(); p && isExtension(*p)) {
     t.settle = [this, alpha = p->cutout.outcome()](const Brush::Drawn& drawn) {
-      return withinMask(drawn.painted, alpha, drawn.all, desk_.executor());
+      return withinMask(drawn.painted, alpha, drawn.all, desk_.session.executor());
     };
   }
   return t;
 }
 
 void PaintMask::setMask(base::Result<image::TiledImage> coverage, const QString& how) {
-  if (!desk_.active()) {
-    emit desk_.said(tr("Choose a layer in the sheet first"));
+  if (!desk_.session.activeLayer()) {
+    emit desk_.messages.said(tr("Choose a layer in the sheet first"));
   } else if (!coverage.ok()) {
-    emit desk_.refused(QString::fromStdString(coverage.error().text()));
+    emit desk_.messages.refused(QString::fromStdString(coverage.error().text()));
   } else {
-    desk_.apply(scene::SetMask{desk_.document().active(), *coverage, how.toStdString()});
+    desk_.session.apply(scene::SetMask{desk_.session.active(), *coverage, how.toStdString()});
   }
 }
 
 void PaintMask::refresh() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   setEnabled(l != nullptr);
   const bool has = l && !l->mask.coverage.isNull();
   const QSignalBlocker quiet(on_);
@@ -211,24 +213,24 @@ void PaintMask::refresh() {
 }
 
 QString PaintMask::words() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   if (!l || l->mask.coverage.isNull()) return tr("no mask");
   return l->mask.enabled ? tr("on") : tr("off");
 }
 
 Instrument* PaintMask::instrument() {
-  if (!desk_.active()) return nullptr;
+  if (!desk_.session.activeLayer()) return nullptr;
   return extending_ ? static_cast<Instrument*>(&arrow_) : &brush_;
 }
 
 void PaintMask::changeView(View& view) const {
   if (!maskAlone() || !activePicture()) return;
-  view.onlyLayer = desk_.document().active();
+  view.onlyLayer = desk_.session.active();
   view.maskAlone = true;
 }
 
 QString PaintMask::doing() const {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   return l ? tr("paints the mask of %1: left reveals, right hides").arg(QString::fromStdString(l->name))
            : tr("choose a layer in the sheet to paint its mask");
 }

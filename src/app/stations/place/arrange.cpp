@@ -12,7 +12,7 @@ namespace hseam::app {
 Arrange::Arrange(Desk& desk)
     : Page(desk, {"line-up", tr("Line up"), tr("By marked places, by their sides, at equal distances, or by their differences")}),
       tool_([this] {
-        marked_ = desk_.document().active();
+        marked_ = desk_.session.active();
         refresh();
         emit changed();
       }),
@@ -23,10 +23,10 @@ Arrange::Arrange(Desk& desk)
   column->setSpacing(6);
   column->addWidget(told_);
   match_ = button(tr("Match the marks"), tr("Sets the active picture so that every marked place lies where its arrow ends"),
-                  [this] { take(scene::matchedTo(desk_.scene(), desk_.document().active(), tool_.marks())); });
+                  [this] { take(scene::matchedTo(desk_.session.scene(), desk_.session.active(), tool_.marks())); });
   column->addWidget(rowOf({match_, button(tr("Marks away"), tr("All arrows go"), [this] { tool_.clear(); })}));
   const auto side = [this](const QString& name, const QString& tip, scene::Side s) {
-    return button(name, tip, [this, s] { take(scene::aligned(desk_.scene(), desk_.document().inHand(), s)); });
+    return button(name, tip, [this, s] { take(scene::aligned(desk_.session.scene(), desk_.session.inHand(), s)); });
   };
   column->addWidget(quietLabel(tr("Pictures in hand line up with the active one:")));
   column->addWidget(rowOf({side(tr("Left"), tr("Left sides on one line"), scene::Side::left),
@@ -36,7 +36,7 @@ Arrange::Arrange(Desk& desk)
                            side(tr("Centre"), tr("Middles beside each other"), scene::Side::centre),
                            side(tr("Foot"), tr("Lower sides on one line"), scene::Side::bottom)}));
   const auto spread = [this](const QString& name, const QString& tip, bool across) {
-    return button(name, tip, [this, across] { take(scene::distributed(desk_.scene(), desk_.document().inHand(), across)); });
+    return button(name, tip, [this, across] { take(scene::distributed(desk_.session.scene(), desk_.session.inHand(), across)); });
   };
   column->addWidget(rowOf({spread(tr("Even across"), tr("Middles at equal distances from left to right"), true),
                            spread(tr("Even down"), tr("Middles at equal distances from top to bottom"), false)}));
@@ -47,14 +47,14 @@ Arrange::Arrange(Desk& desk)
 
 void Arrange::take(const base::Result<scene::Edit>& edit) {
   if (!edit.ok()) {
-    emit desk_.said(QString::fromStdString(edit.error().detail));
+    emit desk_.messages.said(QString::fromStdString(edit.error().detail));
     return;
   }
-  if (desk_.apply(*edit) && marked_ == desk_.document().active()) tool_.clear();
+  if (desk_.session.apply(*edit) && marked_ == desk_.session.active()) tool_.clear();
 }
 
 void Arrange::changeView(View& view) const {
-  if (differences_->isChecked()) view.differenceOf = desk_.document().active();
+  if (differences_->isChecked()) view.differenceOf = desk_.session.active();
 }
 
 QString Arrange::words() const {
@@ -64,7 +64,7 @@ QString Arrange::words() const {
 void Arrange::refresh() {
   const std::size_t n = tool_.marks().size();
   const bool enough = n == 1 || n == 2 || n == 4;
-  match_->setEnabled(enough && desk_.active() && desk_.active()->picture());
+  match_->setEnabled(enough && desk_.session.activeLayer() && desk_.session.activeLayer()->picture());
   constexpr const char* kWords[] = {"Drag arrows on the picture: from a place of the active picture to where it must lie.",
                                     "One arrow moves. A second one turns and scales as well.",
                                     "Two arrows move, turn and scale. Four bend it onto a wall or a sign.",

@@ -67,8 +67,8 @@ void CanvasSize::buildFrame() {
              }),
       button(tr("Frame all"), tr("The frame goes round everything that is in the scene"),
              [this] {
-               base::Rect all = base::Rect::of(desk_.scene().canvas);
-               for (const auto& l : scene::allLayers(desk_.scene())) {
+               base::Rect all = base::Rect::of(desk_.session.scene().canvas);
+               for (const auto& l : scene::allLayers(desk_.session.scene())) {
                  if (const auto* p = l->picture())
                    all = all.united(base::boundsOf(p->placement.toScene(p->source.size()), base::Rect::of(p->source.size())));
                }
@@ -84,12 +84,12 @@ void CanvasSize::buildSize() {
   newWidth_ = pixels(tr("New width"), tr("Everything becomes larger or smaller together; the height follows"), 1);
   newHeight_ = quietLabel({});
   connect(newWidth_, &QSpinBox::valueChanged, this, [this](int w) {
-    const base::Size c = desk_.scene().canvas;
+    const base::Size c = desk_.session.scene().canvas;
     newHeight_->setText(tr("× %1 px").arg(std::max(1l, std::lround(double(w) * c.height / c.width))));
   });
   column->addWidget(rowOf({newWidth_, newHeight_,
                            button(tr("Resize all"), tr("Scales canvas and layers; the pictures keep all their pixels"), [this] {
-                             const base::Size c = desk_.scene().canvas;
+                             const base::Size c = desk_.session.scene().canvas;
                              const int w = newWidth_->value();
                              change(render::resized(c, {w, std::max(1, int(std::lround(double(w) * c.height / c.width)))}));
                            })}));
@@ -112,7 +112,8 @@ void CanvasSize::buildSize() {
   };
   column->addWidget(draw);
   column->addWidget(rowOf({angle_, button(tr("Straighten"), tr("Turns the whole scene and crops to what stays filled"), [this] {
-                             if (angle_->value() != 0) change(render::straightened(desk_.scene().canvas, angle_->value()));
+                             if (angle_->value() != 0)
+                               change(render::straightened(desk_.session.scene().canvas, angle_->value()));
                              angle_->setValue(0);
                            })}));
 }
@@ -131,7 +132,7 @@ void CanvasSize::showFrame() {
 }
 
 void CanvasSize::refresh() {
-  const base::Size c = desk_.scene().canvas;
+  const base::Size c = desk_.session.scene().canvas;
   if (c == known_) return;
   known_ = c;
   frame_.setFrame(QRectF(0, 0, c.width, c.height));
@@ -140,19 +141,21 @@ void CanvasSize::refresh() {
 }
 
 void CanvasSize::change(const render::CanvasChange& change) {
-  desk_.jobs().start<scene::Edit>(
+  desk_.jobs.start<scene::Edit>(
       QString::fromStdString(change.label),
-      [s = desk_.scene(), change](base::Executor& e, const base::Progress&) { return render::changedCanvas(s, change, e); },
-      [this, from = desk_.scene()](const scene::Edit& edit) {
+      [s = desk_.session.scene(), change](base::Executor& e, const base::Progress&) {
+        return render::changedCanvas(s, change, e);
+      },
+      [this, from = desk_.session.scene()](const scene::Edit& edit) {
         known_ = {};
-        desk_.applyResult(edit, from);
+        desk_.session.applyResult(edit, from);
         refresh();
         emit changed();
       });
 }
 
 QString CanvasSize::words() const {
-  const base::Size c = desk_.scene().canvas;
+  const base::Size c = desk_.session.scene().canvas;
   return QStringLiteral("%1 × %2").arg(c.width).arg(c.height);
 }
 

@@ -31,10 +31,10 @@ FloorPage::FloorPage(Desk& desk)
                     tr("The horizon as a help line, and a fan of lines from each point where level lines that you drew "
                        "meet: edges of what you bend catch on them"),
                     [this] {
-                      auto guides = desk_.scene().guides;
-                      guides.push_back({false, std::round(scene::floorOf(desk_.scene()).horizonY)});
+                      auto guides = desk_.session.scene().guides;
+                      guides.push_back({false, std::round(scene::floorOf(desk_.session.scene()).horizonY)});
                       for (const base::Point& p : tool_.meetings()) guides.push_back({false, 0, p});
-                      desk_.apply(scene::SetGuides{guides});
+                      desk_.session.apply(scene::SetGuides{guides});
                     })}));
   here_ = button(tr("The horizon lies there"), tr("The line lies right as it is drawn: what rests on it counts as known"),
                  [this] { setFloor([](scene::Floor&) {}, true); });
@@ -51,7 +51,7 @@ FloorPage::FloorPage(Desk& desk)
           [this](double v) { setFloor([v](scene::Floor& f) { f.viewAngleDeg = v; }, false); });
   connect(angle_, &ValueField::changed, this, [this](double v) { setFloor([v](scene::Floor& f) { f.viewAngleDeg = v; }, true); });
   connect(real_, &ValueField::changed, this, [this](double v) {
-    if (picture() && picture()->realHeightM != v) desk_.apply(scene::SetRealHeight{desk_.document().active(), v});
+    if (picture() && picture()->realHeightM != v) desk_.session.apply(scene::SetRealHeight{desk_.session.active(), v});
   });
   own_ = new ValueField(
       tr("own horizon"), {-1, 32768, -1, 0, tr("px"), true, tr("unknown")},
@@ -59,7 +59,7 @@ FloorPage::FloorPage(Desk& desk)
          "height. The lowest value: unknown"));
   connect(own_, &ValueField::changed, this, [this](double v) {
     const std::optional<double> at = v < 0 ? std::nullopt : std::optional(v);
-    if (picture() && picture()->horizonY != at) desk_.apply(scene::SetOwnHorizon{desk_.document().active(), at});
+    if (picture() && picture()->horizonY != at) desk_.session.apply(scene::SetOwnHorizon{desk_.session.active(), at});
   });
   for (ValueField* f : {height_, angle_, real_, own_}) column->addWidget(f);
   reading_->setWordWrap(true);
@@ -72,7 +72,7 @@ FloorPage::FloorPage(Desk& desk)
 }
 
 const scene::PictureContent* FloorPage::picture() const {
-  const scene::Layer* l = scene::findLayer(desk_.document().shown(), desk_.document().active());
+  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   return l ? l->picture() : nullptr;
 }
 
@@ -82,7 +82,7 @@ bool FloorPage::keepsSize() const {
 
 // What of the active picture is the subject, worked out beside the window.
 void FloorPage::findOutline() {
-  const scene::Layer* l = desk_.active();
+  const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   const image::TiledImage mask = p && l->mask.acts() ? l->mask.coverage : image::TiledImage();
   const std::uint64_t of = !p ? 0 : (mask.isNull() ? p->source.stamp() : mask.stamp());
@@ -96,7 +96,7 @@ void FloorPage::findOutline() {
     foot_ = {s.width / 2.0, double(s.height)};
     return;
   }
-  desk_.aside().ask<base::Result<std::optional<matte::Standing>>>(
+  desk_.aside.ask<base::Result<std::optional<matte::Standing>>>(
       QStringLiteral("standing"), [mask] { return matte::standingOf(mask); },
       [this](const base::Result<std::optional<matte::Standing>>& found) {
         if (!found.ok() || !*found) return;
@@ -109,7 +109,7 @@ void FloorPage::findOutline() {
 std::optional<double> FloorPage::ratio(const scene::Placement& now) const {
   const auto* p = picture();
   if (!p || p->realHeightM <= 0 || !covered_) return std::nullopt;
-  const scene::Scene& s = desk_.document().shown();
+  const scene::Scene& s = desk_.session.shown();
   const base::Point foot = now.toScene(p->source.size()).map(foot_);
   const auto wanted = scene::heightAtFoot(scene::FloorCamera(scene::floorOf(s), s.canvas), foot, p->realHeightM);
   if (!wanted || *wanted < 1e-6) return std::nullopt;
@@ -133,23 +133,23 @@ void FloorPage::stand() {
   const auto* p = picture();
   if (!p) return;
   if (p->realHeightM <= 0) {
-    emit desk_.said(tr("Say first how tall it stands"));
+    emit desk_.messages.said(tr("Say first how tall it stands"));
     return;
   }
   if (const auto right = standing(p->placement)) {
-    if (!(*right == p->placement)) desk_.apply(scene::SetPlacement{desk_.document().active(), *right});
+    if (!(*right == p->placement)) desk_.session.apply(scene::SetPlacement{desk_.session.active(), *right});
   } else {
-    emit desk_.said(tr("Its foot is above the horizon: nothing stands on the floor there"));
+    emit desk_.messages.said(tr("Its foot is above the horizon: nothing stands on the floor there"));
   }
 }
 
 void FloorPage::setFloor(const std::function<void(scene::Floor&)>& change, bool keep) {
-  scene::Floor f = scene::floorOf(desk_.scene());
+  scene::Floor f = scene::floorOf(desk_.session.scene());
   change(f);
   if (!keep) {
-    desk_.document().draft(scene::SetFloor{f});
-  } else if (desk_.scene().floor != f) {
-    desk_.apply(scene::SetFloor{f});
+    desk_.session.draft(scene::SetFloor{f});
+  } else if (desk_.session.scene().floor != f) {
+    desk_.session.apply(scene::SetFloor{f});
   }
 }
 
@@ -157,13 +157,13 @@ QString FloorPage::words() const {
   const auto* p = picture();
   const auto off = p ? ratio(p->placement) : std::nullopt;
   if (off) return tr("%1 %").arg(100 * *off, 0, 'f', 0);
-  return desk_.scene().floor ? tr("set") : tr("not set");
+  return desk_.session.scene().floor ? tr("set") : tr("not set");
 }
 
 void FloorPage::refresh() {
   findOutline();
-  const scene::Floor f = scene::floorOf(desk_.document().shown());
-  here_->setVisible(!desk_.scene().floor);
+  const scene::Floor f = scene::floorOf(desk_.session.shown());
+  here_->setVisible(!desk_.session.scene().floor);
   height_->setValue(f.cameraHeightM);
   angle_->setValue(f.viewAngleDeg);
   const auto* p = picture();

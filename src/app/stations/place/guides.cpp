@@ -21,35 +21,36 @@ Guides::Guides(Desk& desk)
   column->addWidget(rowOf({
       button(tr("Upright"), tr("A guide from top to bottom, in the middle at first"),
              [this] {
-               add({true, desk_.scene().canvas.width / 2.0});
+               add({true, desk_.session.scene().canvas.width / 2.0});
              }),
       button(tr("Level"), tr("A guide from left to right, in the middle at first"),
              [this] {
-               add({false, desk_.scene().canvas.height / 2.0});
+               add({false, desk_.session.scene().canvas.height / 2.0});
              }),
       button(tr("Fan"),
              tr("Lines that meet in a point, on the horizon at first: edges that run into the distance follow them, and "
                 "corners that are bent catch on them"),
              [this] {
-               add({false, 0, base::Point{desk_.scene().canvas.width / 2.0, scene::floorOf(desk_.scene()).horizonY}});
+               add({false, 0,
+                    base::Point{desk_.session.scene().canvas.width / 2.0, scene::floorOf(desk_.session.scene()).horizonY}});
              }),
       button(tr("Thirds"), tr("Four guides that divide the canvas in three each way; pictures catch on them"),
              [this] {
-               auto all = desk_.scene().guides;
-               const base::Size c = desk_.scene().canvas;
+               auto all = desk_.session.scene().guides;
+               const base::Size c = desk_.session.scene().canvas;
                for (const int third : {1, 2}) {
                  all.push_back({true, std::round(c.width * third / 3.0)});
                  all.push_back({false, std::round(c.height * third / 3.0)});
                }
-               desk_.apply(scene::SetGuides{all});
+               desk_.session.apply(scene::SetGuides{all});
              }),
   }));
 }
 
 void Guides::add(const scene::Guide& guide) {
-  auto all = desk_.scene().guides;
+  auto all = desk_.session.scene().guides;
   all.push_back(guide);
-  desk_.apply(scene::SetGuides{all});
+  desk_.session.apply(scene::SetGuides{all});
 }
 
 QWidget* Guides::numberOf(std::size_t guide, const QString& name, double value, double& (*of)(scene::Guide&)) {
@@ -62,24 +63,21 @@ QWidget* Guides::numberOf(std::size_t guide, const QString& name, double value, 
   at->setToolTip(tr("%1: where it lies, px").arg(name));
   at->setValue(value);
   connect(at, &QDoubleSpinBox::valueChanged, this, [this, guide, of](double v) {
-    auto all = desk_.scene().guides;
+    auto all = desk_.session.scene().guides;
     if (guide >= all.size()) return;
     of(all[guide]) = v;
     shown_ = all;  // the field that is being typed into stays
-    desk_.apply(scene::SetGuides{all});
+    desk_.session.apply(scene::SetGuides{all});
   });
   return at;
 }
 
 void Guides::refresh() {
-  const auto& now = desk_.scene().guides;
+  const auto& now = desk_.session.scene().guides;
   const bool sameCount = rows_->count() == int(now.size());
   if (sameCount && shown_ == now) return;
   shown_ = now;
-  while (QLayoutItem* item = rows_->takeAt(0)) {
-    item->widget()->deleteLater();
-    delete item;
-  }
+  emptyLayout(*rows_);
   for (std::size_t i = 0; i < now.size(); ++i) {
     const scene::Guide& g = now[i];
     auto* name = quietLabel(g.meets ? tr("fan at") : (g.vertical ? tr("from the left") : tr("from the top")));
@@ -93,17 +91,17 @@ void Guides::refresh() {
                       [](scene::Guide& at) -> double& { return at.at; });
     }
     row << button(tr("Away"), tr("Take this guide away"), [this, i] {
-      auto all = desk_.scene().guides;
+      auto all = desk_.session.scene().guides;
       if (i >= all.size()) return;
       all.erase(all.begin() + long(i));
-      desk_.apply(scene::SetGuides{all});
+      desk_.session.apply(scene::SetGuides{all});
     });
     rows_->addWidget(rowOf(row));
   }
 }
 
 QString Guides::words() const {
-  const auto& all = desk_.scene().guides;
+  const auto& all = desk_.session.scene().guides;
   return all.empty() ? tr("none") : QString::number(all.size());
 }
 

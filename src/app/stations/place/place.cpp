@@ -47,7 +47,7 @@ NextStep Place::nextStep() const {
 
 std::pair<RunOfWork::Stitch, QString> Place::state() const {
   int placed = 0;
-  for (const auto& l : scene::allLayers(desk_.scene())) placed += l->picture() != nullptr;
+  for (const auto& l : scene::allLayers(desk_.session.scene())) placed += l->picture() != nullptr;
   if (placed < 2) return {RunOfWork::Stitch::none, tr("needs two pictures")};
   return {RunOfWork::Stitch::tight, tr("%1 in place").arg(placed)};
 }

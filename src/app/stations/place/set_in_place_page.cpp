@@ -82,18 +82,18 @@ void SetInPlacePage::change(const std::function<void(scene::Placement&)>& change
   if (!p) return;
   scene::Placement now = p->placement;
   change(now);
-  const scene::SetPlacement edit{desk_.document().active(), now};
+  const scene::SetPlacement edit{desk_.session.active(), now};
   if (draftOnly) {
-    desk_.document().draft(edit);
+    desk_.session.draft(edit);
   } else if (!(now == p->placement)) {
-    desk_.apply(edit);
+    desk_.session.apply(edit);
   }
 }
 
 void SetInPlacePage::fitCanvas(bool cover) {
   const auto* picture = activePicture();
   if (!picture) return;
-  const base::Size s = picture->source.size(), c = desk_.scene().canvas;
+  const base::Size s = picture->source.size(), c = desk_.session.scene().canvas;
   change(
       [&](scene::Placement& p) {
         const double w = double(c.width) / s.width, h = double(c.height) / s.height;

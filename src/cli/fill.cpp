@@ -1,0 +1,50 @@
+// hseam fill IMAGE --hole H.png [--from S.png] --out OUT
+
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
+
+#include "cli/command.h"
+#include "core/image/picture_file.h"
+#include "core/repair/fill.h"
+
+namespace hseam::cli {
+namespace {
+
+struct FillCommand {
+  std::string image, hole, from, out;
+  std::uint32_t seed = 1;
+};
+
+base::Result<Json> fill(Run& run, const FillCommand& o) {
+  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  const auto mask = [&](const std::string& path) -> base::Result<image::TiledImage> {
+    HSEAM_TRY(image::TiledImage read, image::readCoverage(path, run.memory(), run.executor()));
+    HSEAM_DO(sameSize(picture.pixels.size(), read.size(), path));
+    if (image::isWide(read.format())) return base::Error{base::Code::unsupported, path, "a mask must have 8 bit"};
+    return read;
+  };
+  HSEAM_TRY(const image::TiledImage hole, mask(o.hole));
+  repair::FillOptions options;
+  options.seed = o.seed;
+  if (!o.from.empty()) {
+    HSEAM_TRY(options.from, mask(o.from));
+  }
+  auto made = run.work([&] { return repair::filled(picture.pixels, hole, options, run.executor(), run.progress()); });
+  if (!made.ok()) return base::Error{made.error().code, o.hole, made.error().detail};
+  HSEAM_DO(image::writeTiled(o.out, *made));
+  return Json{{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
+}
+
+}  // namespace
+
+void addFill(Commands& commands) {
+  const auto o = std::make_shared<FillCommand>();
+  CLI::App* sub = commands.add("fill", "fills a hole with what its surroundings show", [o](Run& run) { return fill(run, *o); });
+  sub->add_option("image", o->image, "a picture")->required();
+  sub->add_option("--hole", o->hole, "8-bit grey, > 127: to be filled")->required();
+  sub->add_option("--from", o->from, "8-bit grey, > 127: it is filled from here alone");
+  sub->add_option("--seed", o->seed, "another number: another candidate");
+  sub->add_option("--out", o->out, "the picture; nothing but the hole changes")->required();
+}
+
+}  // namespace hseam::cli

@@ -1,0 +1,21 @@
+#pragma once
+// How a frame's exposure and white balance differ from the base's, over what stands still in both.
+
+#include "core/frames/homography.h"
+#include "core/image/tiled_image.h"
+
+namespace hseam::frames {
+
+/// The frame relative to the base; factors of linear light as stops (log2).
+struct LightChange {
+  double gainStops = 0;                // of green
+  double redStops = 0, blueStops = 0;  // relative to green
+  bool known = false;                  // false: too little stands still
+  /// The colour of its white: warmer is positive, in mired from D65 (CCT after McCamy 1992).
+  double mired() const;
+};
+
+/// Errors: what reading says.
+base::Result<LightChange> lightChange(const image::TiledImage& base, const image::TiledImage& frame, const Homography& toBase);
+
+}  // namespace hseam::frames

@@ -1,0 +1,28 @@
+#pragma once
+// One picture from several that lie on each other: what is picked comes from where it was picked, whole and with its shadow, and
+// what was not picked does not show; in between the seams run where the frames agree.
+
+#include <vector>
+
+#include "core/frames/frame.h"
+
+namespace hseam::frames {
+
+struct Montage {
+  image::TiledImage picture;   // the base's format without alpha
+  image::TiledImage labels;    // grey8: k = from frame k, from 1
+  double seamCost = 0;         // of the working level, in the units of seam.h
+  std::vector<double> shares;  // of the picture, by frame
+};
+
+/// frames: the base first, all of one size. picks: grey8 of that size, 0 = free, k = this place comes from frame k. Colours are
+/// mixed and evened in encoded values. Cost: see seam_labels.h; blending grows with the picture. Errors: invalid (no frame, more
+/// than 250, a pick of a frame that is not there), conflict (sizes differ), cancelled, what reading says.
+base::Result<Montage> montage(const std::vector<Frame>& frames, const image::TiledImage& picks, base::Executor& executor,
+                              const base::Progress& progress);
+
+/// At each place the lightest frame, channel by channel; errors as above: lamps that were lit one after another. labels: the
+/// frame that gives most.
+base::Result<Montage> lightest(const std::vector<Frame>& frames, base::Executor& executor, const base::Progress& progress);
+
+}  // namespace hseam::frames

@@ -1,0 +1,138 @@
+#include "core/frames/montage.h"
+
+#include <cmath>
+
+#include "test_main.h"
+#include "truth/shown_place.h"
+
+using namespace hseam;
+
+namespace {
+
+constexpr base::Size kMontageSize{640, 440};
+
+// Somebody: an upright shape of their own colours, with a soft shadow beside it.
+struct Figure {
+  double x, y, w, h, light;
+  bool holds(double px, double py) const {
+    const double u = (px - x) / w, v = (py - y) / h;
+    return u * u + v * v < 1;
+  }
+  double at(double px, double py, int c) const {
+    return light * (0.75 + 0.25 * std::sin(0.35 * px + 0.2 * py + 2 * c)) * (c == 0 ? 1.2 : (c == 1 ? 0.8 : 0.6));
+  }
+};
+
+image::TiledImage frameWith(const test::ShownPlace& place, const std::vector<Figure>& figures, double noiseSeed) {
+  return place.frame(kMontageSize,
+                     {.before =
+                          [&](double x, double y, int c) {
+                            for (const Figure& f : figures) {
+                              if (f.holds(x, y)) return f.at(x, y, c);
+                            }
+                            double shade = 1;
+                            for (const Figure& f : figures) {
+                              const double u = (x - f.x - f.w) / f.w, v = (y - f.y - f.h) / (0.3 * f.h);
+                              shade *= 1 - 0.35 * std::exp(-(u * u + v * v));
+                            }
+                            return shade < 0.995 ? shade * place.light(x, y, c) : -1.0;
+                          }},
+                     std::uint64_t(noiseSeed));
+}
+
+// A stroke through the middle of a figure.
+void strokeThrough(image::Raster<std::uint8_t>& picks, const Figure& f, int frame) {
+  for (int y = int(f.y - f.h / 2); y < int(f.y + f.h / 2); ++y) {
+    for (int x = int(f.x) - 1; x <= int(f.x) + 1; ++x) *picks.at(x, y) = std::uint8_t(frame);
+  }
+}
+
+struct Shares {
+  double own = 0, pixels = 0;
+};
+Shares sharesIn(const image::TiledImage& labels, const Figure& f, int frame) {
+  const auto read = test::must(image::read8(labels, 0, base::Rect::of(kMontageSize)));
+  Shares s;
+  for (int y = 0; y < kMontageSize.height; ++y) {
+    for (int x = 0; x < kMontageSize.width; ++x) {
+      if (!f.holds(x + 0.5, y + 0.5)) continue;
+      s.own += *read.at(x, y) == frame;
+      ++s.pixels;
+    }
+  }
+  return s;
+}
+
+}  // namespace
+
+class MontageTest : public QObject {
+  Q_OBJECT
+ private slots:
+  void whoIsPickedComesWholeAndNobodyElseDoes_data() {
+    QTest::addColumn<int>("frames");
+    QTest::newRow("two frames") << 2;
+    QTest::newRow("four frames") << 4;
+  }
+  void whoIsPickedComesWholeAndNobodyElseDoes() {
+    QFETCH(int, frames);
+    const test::ShownPlace place(5, kMontageSize);
+    const std::vector<Figure> figures{
+        {120, 200, 34, 90, 0.5}, {260, 230, 30, 80, 0.08}, {400, 180, 36, 95, 0.7}, {540, 240, 28, 85, 0.3}};
+    const Figure stranger{330, 90, 24, 50, 0.6};  // walks through the last frame
+    std::vector<frames::Frame> stack;
+    image::Raster<std::uint8_t> picks(kMontageSize.width, kMontageSize.height, 1);
+    for (int k = 0; k < frames; ++k) {
+      std::vector<Figure> here{figures[std::size_t(k)]};
+      if (k == frames - 1) here.push_back(stranger);
+      stack.push_back({frameWith(place, here, 40 + k)});
+      strokeThrough(picks, figures[std::size_t(k)], k + 1);
+    }
+    const auto made = test::must(frames::montage(stack, test::picture(picks), test::here(), {}));
+    for (int k = 0; k < frames; ++k) {
+      const Shares s = sharesIn(made.labels, figures[std::size_t(k)], k + 1);
+      QVERIFY2(s.own >= 0.999 * s.pixels, qPrintable(QStringLiteral("figure %1: %2").arg(k + 1).arg(s.own / s.pixels)));
+    }
+    const Shares left = sharesIn(made.labels, stranger, frames);
+    QVERIFY2(left.own <= 0.001 * left.pixels, qPrintable(QString::number(left.own / left.pixels)));
+    const auto labels = test::must(image::read8(made.labels, 0, base::Rect::of(kMontageSize)));
+    for (std::size_t i = 0; i < picks.samples().size(); ++i)
+      QVERIFY(picks.samples()[i] == 0 || labels.samples()[i] == picks.samples()[i]);
+    // Everything else looks like the place, shadows with their figures.
+    std::vector<Figure> all(figures.begin(), figures.begin() + frames);
+    const auto truth = test::must(image::readFloat(frameWith(place, all, 99), 0, base::Rect::of(kMontageSize)));
+    const auto got = test::must(image::readFloat(made.picture, 0, base::Rect::of(kMontageSize)));
+    double sum = 0;
+    int far = 0;
+    for (std::size_t i = 0; i < truth.samples().size(); ++i) {
+      const double d = std::abs(double(truth.samples()[i]) - double(got.samples()[i]));
+      sum += d;
+      far += d > 0.06;
+    }
+    const double mean = sum / double(truth.samples().size()), share = far / double(truth.samples().size());
+    QVERIFY2(mean < 0.008, qPrintable(QString::number(mean)));  // the noise of both: 0.0045
+    QVERIFY2(share < 0.004, qPrintable(QString::number(share)));
+  }
+  void theLightestOfEachPlaceIsTaken() {
+    const auto lamp = [&](double x0) {
+      return test::picture(200, 120, 3,
+                           [=](int x, int y, int c) { return 20 + 200 * std::exp(-std::hypot(x - x0, y - 60.0) / 25) + c; });
+    };
+    const auto made = test::must(frames::lightest({{lamp(40)}, {lamp(160)}}, test::here(), {}));
+    const auto labels = test::must(image::read8(made.labels, 0, {0, 0, 200, 120}));
+    QCOMPARE(int(*labels.at(40, 60)), 1);
+    QCOMPARE(int(*labels.at(160, 60)), 2);
+    const auto got = test::must(image::read8(made.picture, 0, {0, 0, 200, 120}));
+    QVERIFY(got.at(40, 60)[0] > 200 && got.at(160, 60)[0] > 200);
+  }
+  void whatDoesNotFitIsRefused() {
+    const auto a = test::picture(64, 48, 3, [](int x, int, int) { return x; });
+    const auto b = test::picture(65, 48, 3, [](int x, int, int) { return x; });
+    const auto none = image::uniformCoverage({64, 48}, 0, test::memory());
+    QCOMPARE(int(frames::montage({{a}, {b}}, none, test::here(), {}).error().code), int(base::Code::conflict));
+    QCOMPARE(int(frames::montage({{a}}, image::uniformCoverage({64, 48}, 2, test::memory()), test::here(), {}).error().code),
+             int(base::Code::invalid));
+    QCOMPARE(int(frames::montage({}, none, test::here(), {}).error().code), int(base::Code::invalid));
+  }
+};
+HSEAM_TEST(MontageTest);
+#include "montage_test.moc"
