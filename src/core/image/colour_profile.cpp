@@ -6,8 +6,6 @@
 #include <cstdint>
 
 namespace hseam::image {
-namespace {
-
 struct ContextClose {
   void operator()(void* c) const { cmsDeleteContext(static_cast<cmsContext>(c)); }
 };
@@ -17,6 +15,9 @@ struct ProfileClose {
 struct TransformClose {
   void operator()(void* t) const { cmsDeleteTransform(t); }
 };
+
+namespace {
+
 using Profile = std::unique_ptr<void, ProfileClose>;
 using Transform = std::unique_ptr<void, TransformClose>;
 
@@ -31,7 +32,7 @@ std::unique_ptr<void, ContextClose> quietContext() {
 
 struct ProfileTransform::Held {
   std::unique_ptr<void, ContextClose> context;
-  Transform transform;
+  std::unique_ptr<void, TransformClose> transform;
   Kind kind = Kind::rgb;
   bool wide = false;
 };

@@ -87,15 +87,48 @@ base::Result<Metadata> metadataOf(const std::string& path) {
   return m;
 }
 
+namespace {
+
+int turned(const Exiv2::ExifData& exif) {
+  const int o = int(number(exif, "Exif.Image.Orientation"));
+  return o >= 1 && o <= 8 ? o : 1;
+}
+
+}  // namespace
+
 int orientationOf(const std::string& path) {
   prepare();
   try {
     const auto image = Exiv2::ImageFactory::open(path);
     image->readMetadata();
-    const int o = int(number(image->exifData(), "Exif.Image.Orientation"));
-    return o >= 1 && o <= 8 ? o : 1;
+    return turned(image->exifData());
   } catch (...) {
     return 1;
+  }
+}
+
+int orientationIn(const unsigned char* exif, std::size_t size) {
+  prepare();
+  try {
+    Exiv2::ExifData data;
+    Exiv2::ExifParser::decode(data, exif, std::uint32_t(size));
+    return turned(data);
+  } catch (...) {
+    return 1;
+  }
+}
+
+std::vector<unsigned char> thumbnailIn(const unsigned char* exif, std::size_t size) {
+  prepare();
+  try {
+    Exiv2::ExifData data;
+    Exiv2::ExifParser::decode(data, exif, std::uint32_t(size));
+    const Exiv2::ExifThumbC small(data);
+    if (std::string(small.mimeType()) != "image/jpeg") return {};
+    const Exiv2::DataBuf bytes = small.copy();
+    return {bytes.pData_, bytes.pData_ + bytes.size_};
+  } catch (...) {
+    return {};
   }
 }
 

@@ -1,5 +1,8 @@
 #pragma once
 
+#include <cstddef>
+#include <vector>
+
 #include "core/image/metadata.h"
 
 namespace hseam::image::door {
@@ -7,6 +10,10 @@ namespace hseam::image::door {
 base::Result<Metadata> metadataOf(const std::string& path);
 /// EXIF orientation, 1 if the file has none.
 int orientationOf(const std::string& path);
+/// The same of EXIF as it lies in memory, from its TIFF header on.
+int orientationIn(const unsigned char* exif, std::size_t size);
+/// The JPEG that a camera left there; empty if there is none.
+std::vector<unsigned char> thumbnailIn(const unsigned char* exif, std::size_t size);
 base::Status addMetadata(const std::string& path, const Metadata& metadata);
 
 }  // namespace hseam::image::door

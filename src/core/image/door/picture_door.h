@@ -43,8 +43,9 @@ class Door {
  public:
   virtual ~Door() = default;
   /// kind: "jpeg", "png", "tiff", "openexr", "webp" or "raw", as found by the first bytes. OpenEXR comes as 16-bit encoded sRGB
-  /// with straight alpha.
-  virtual base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind) = 0;
+  /// with straight alpha. enough: px of the longer side that suffice, 0 for all of them; where a file can be decoded smaller, it
+  /// comes no smaller than that.
+  virtual base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind, int enough) = 0;
   /// next(y, row): fills row y. kind as above.
   virtual base::Status write(const std::string& path, const std::string& kind, const WriteSpec& spec,
                              const std::function<base::Status(int y, std::byte* row)>& next) = 0;

@@ -2,6 +2,8 @@
 
 #include <tiffio.h>
 
+#include <memory>
+
 #include "core/image/door/paper.h"
 
 namespace hseam::image::door {
@@ -17,10 +19,13 @@ TIFF* openOn(Paper& paper, const std::string& path) {
   TIFFSetWarningHandler(nullptr);
   return TIFFClientOpen(
       path.c_str(), "w", &paper, [](thandle_t h, void* to, tmsize_t n) { return tmsize_t(paperOf(h).read(to, size_t(n))); },
-      [](thandle_t h, void* from, tmsize_t n) { return tmsize_t(paperOf(h).write(from, size_t(n))); },
+      [](thandle_t h, void* from, tmsize_t n) {
+        paperOf(h).write(from, size_t(n));
+        return n;
+      },
       [](thandle_t h, toff_t offset, int whence) {
         Paper& p = paperOf(h);
-        const auto base = whence == SEEK_SET ? 0 : (whence == SEEK_CUR ? p.tell() : std::int64_t(p.size()));
+        const auto base = whence == SEEK_SET ? 0 : (whence == SEEK_CUR ? p.tell() : p.size());
         p.seek(base + std::int64_t(offset));
         return toff_t(p.tell());
       },
@@ -52,7 +57,7 @@ void describe(TIFF* tiff, const WriteSpec& w) {
 base::Status writeTiff(const std::string& path, const WriteSpec& w,
                        const std::function<base::Status(int y, std::byte* row)>& next) {
   Paper paper(path);
-  if (paper.failed()) return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only or gone?)"};
+  if (paper.failed()) return paper.outcome();
   const std::unique_ptr<TIFF, void (*)(TIFF*)> tiff(openOn(paper, path), TIFFClose);
   if (!tiff) return base::noMemory(path);
   describe(tiff.get(), w);
@@ -65,8 +70,7 @@ base::Status writeTiff(const std::string& path, const WriteSpec& w,
   packed = packed && TIFFFlush(tiff.get()) == 1;
   if (!packed && !paper.failed()) return base::Error{base::Code::unwritable, path, "the picture cannot be packed"};
   paper.close();
-  if (paper.failed()) return base::Error{base::Code::unwritable, path, "writing stopped: the disk is full or gone"};
-  return {};
+  return paper.outcome();
 }
 
 }  // namespace hseam::image::door

@@ -4,8 +4,6 @@
 
 namespace hseam::image::door {
 
-// TIFF is written by its own library: through the general door a disk that fails ends the whole program.
-
 /// 8 or 16 bit, 1 to 4 channels with straight alpha, Deflate with differences (TIFF 6.0 and its supplement 2).
 base::Status writeTiff(const std::string& path, const WriteSpec& spec,
                        const std::function<base::Status(int y, std::byte* row)>& next);

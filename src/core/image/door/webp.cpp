@@ -123,8 +123,7 @@ base::Status writeWebp(const std::string& path, const WriteSpec& spec,
   if (assembled) paper.write(all.bytes, all.size);
   WebPDataClear(&all);
   paper.close();
-  if (!assembled || paper.failed()) return Error{Code::unwritable, path, "writing stopped: the disk is full or gone"};
-  return {};
+  return assembled ? paper.outcome() : base::noMemory(path);
 }
 
 }  // namespace hseam::image::door

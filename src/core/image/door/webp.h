@@ -4,7 +4,7 @@
 
 namespace hseam::image::door {
 
-// WebP by its own library: the general door loses profile and orientation of these files.
+// WebP by its own library.
 
 base::Result<std::unique_ptr<Reader>> openWebp(const std::string& path);
 /// 8 bit, 3 or 4 channels; quality 100 writes without loss.
