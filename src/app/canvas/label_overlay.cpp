@@ -1,6 +1,7 @@
 #include "app/canvas/label_overlay.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <vector>
 
@@ -9,10 +10,28 @@ namespace {
 
 using Style = LabelOverlay::Style;
 
-// 0, 1, 2: the states that a pattern tells apart.
+// The states that a pattern tells apart: 0, 1, 2; of frames and seams each value.
 int stateOf(std::uint8_t v, Style style) {
+  if (style == Style::frames || style == Style::seams) return v;
   if (style == Style::outline) return v >= 128 ? 1 : 0;
   return v < 86 ? 0 : (v > 170 ? 2 : 1);
+}
+
+// Digits of 3 × 5 dots, a row of bits each.
+constexpr std::array<std::array<std::uint8_t, 5>, 10> kDigits = {{{7, 5, 5, 5, 7}, {2, 6, 2, 2, 7}, {7, 1, 7, 4, 7}, {7, 1, 7, 1, 7},
+                                                                  {5, 5, 7, 1, 1}, {7, 4, 7, 1, 7}, {7, 4, 7, 5, 7}, {7, 1, 1, 2, 2},
+                                                                  {7, 5, 7, 5, 7}, {7, 5, 7, 1, 7}}};
+
+// The number of a frame, written again and again, two px a dot.
+QRgb numberAt(int x, int y, int number) {
+  constexpr int kDot = 2, kWide = 4 * kDot, kHigh = 8 * kDot;
+  const int digits = number >= 100 ? 3 : (number >= 10 ? 2 : 1), cell = (digits + 1) * kWide;
+  const int row = y % kHigh / kDot - 1, column = (x + (y / kHigh % 2) * cell / 2) % cell;
+  const int place = column / kWide, dot = column % kWide / kDot;
+  if (row < 0 || row >= 5 || place >= digits || dot >= 3) return qRgba(0, 0, 0, 120);
+  int digit = number;
+  for (int i = place; i + 1 < digits; ++i) digit /= 10;
+  return kDigits[std::size_t(digit % 10)][std::size_t(row)] >> (2 - dot) & 1 ? qRgba(255, 255, 255, 255) : qRgba(0, 0, 0, 120);
 }
 
 QRgb patternAt(int x, int y, int state, Style style) {
@@ -25,6 +44,7 @@ QRgb patternAt(int x, int y, int state, Style style) {
     if (state == 0 && (x % 8) < 2 && (y % 8) < 2) return ((x / 8 + y / 8) & 1) ? qRgba(0, 0, 0, 150) : qRgba(230, 230, 230, 150);
     return 0;
   }
+  if (style == Style::frames) return state > 0 ? numberAt(x, y, state) : 0;
   if (style == Style::changes && state != 1) {
     // Lost falls to the right in black, gained rises to the right in white.
     const int stripe = (state == 0 ? x - y + 4096 : x + y) & 7;
@@ -73,7 +93,7 @@ void LabelOverlay::paint(QPainter& painter, const image::TiledImage& labels, con
         const int px = int(std::floor(p.x())), py = int(std::floor(p.y()));
         const int state = area.contains(px, py) ? stateOf(*read->at(px - area.x, py - area.y), style) : -1;
         int& over = above[std::size_t(x)];
-        const bool border = style != Style::hints && style != Style::changes && state >= 0 &&
+        const bool border = style != Style::hints && style != Style::changes && style != Style::frames && state >= 0 &&
                             ((left >= 0 && left != state) || (over >= 0 && over != state));
         if (border) {
           line[x] = ((x + y) / 4) % 2 ? qRgba(255, 255, 255, 255) : qRgba(0, 0, 0, 255);

@@ -15,6 +15,8 @@ class LabelOverlay {
     outline,  // stitches along the half-way line of a selection
     band,     // hatching where undecided, dots where background, nothing where subject; stitches along the borders
     hints,    // strokes: + rows for subject, − rows for background
+    frames,   // digits: which frame a place comes from; nothing where 0
+    seams,    // stitches wherever one label meets another
     changes,  // what was lost hatched one way, what was gained the other way
   };
   /// toWidget: px of the picture → px of the widget, axis-parallel or turned. Kept until anything changes.

@@ -85,7 +85,12 @@ void Brush::release(const Touch&) {
     desk_.session.draft(std::nullopt);
     return;
   }
-  if (desk_.session.apply(target_->edit(settled_)) && stroked) stroked();
+  if (handOver) {
+    desk_.session.draft(std::nullopt);
+    handOver(settled_);
+  } else if (desk_.session.apply(target_->edit(settled_)) && stroked) {
+    stroked();
+  }
 }
 
 void Brush::cancel() {

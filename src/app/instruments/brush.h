@@ -47,6 +47,8 @@ class Brush : public Instrument {
   std::function<void()> tipChanged;
   /// Called when a stroke has become an Edit.
   std::function<void()> stroked;
+  /// Takes what was painted instead of an Edit of it: for what becomes a step together with its result. Empty: an Edit.
+  std::function<void(const image::TiledImage&)> handOver;
 
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;

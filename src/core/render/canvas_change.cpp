@@ -132,6 +132,7 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
   const Size before = old.source.size(), after = fresh.source.size();
   scene::PictureContent next = old;
   next.source = fresh.source;
+  next.frames = nullptr;
   next.sourceName = fresh.sourceName;
   next.sourceHash = fresh.sourceHash;
   next.about = fresh.about;

@@ -329,6 +329,13 @@ struct Apply {
     HSEAM_TRY(const Scene next, changedPicture(s, e.layer, [&](PictureContent& p) { p = e.content; }));
     return changed(next, e.layer, [&](Layer& l) { l.mask = e.mask; });
   }
+  Result<Scene> operator()(const SetFrames& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) {
+      if (p.source.stamp() != e.source.stamp()) p.cutout.clean = {};
+      p.frames = e.frames;
+      p.source = e.source;
+    });
+  }
   Result<Scene> operator()(const Several& e) const {
     Scene next = s;
     for (const AnyEdit& each : e.edits) {

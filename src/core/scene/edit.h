@@ -191,6 +191,14 @@ struct ReplaceSource {
   PictureContent content;
   Mask mask;
 };
+/// The frames that a picture is set together from, and what they became; null: it is one picture, as it is now. The subject's own
+/// colours of a cut go, since they were those of another picture; the cut stays.
+struct SetFrames {
+  LayerId layer;
+  std::shared_ptr<const FrameSet> frames;
+  image::TiledImage source;
+  std::string how;
+};
 /// Several changes as one step; only the last scene must be valid.
 struct Several {
   std::string label;
@@ -201,7 +209,7 @@ using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
                           SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers,
-                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, Several>;
+                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, SetFrames, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -6,6 +6,7 @@
 
 #include "app/stations/gather/about_picture.h"
 #include "app/stations/gather/add_pictures.h"
+#include "app/stations/gather/frames_page.h"
 #include "app/stations/gather/look_after.h"
 #include "app/stations/gather/projects.h"
 
@@ -16,6 +17,12 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   auto* pictures = add(new AddPictures(desk, workspace));
   add(new AboutPicture(desk));
   add(new BringLayers(desk, workspace));
+  heading(tr("Several frames of one place"));
+  auto* frames = new FrameWork(desk);
+  frames->setParent(this);
+  add(new FramesPage(desk, *frames));
+  add(new PicksPage(desk, *frames));
+  add(new LampsPage(desk, *frames));
   heading(tr("Projects"));
   add(new NewScene(desk, workspace));
   auto* projects = add(new OpenProject(desk, workspace));

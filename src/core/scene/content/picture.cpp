@@ -83,6 +83,7 @@ Json pictureJson(const PictureContent& p, const RecordOut& out) {
   if (!p.reference.isNull()) j["reference"] = out.image(p.reference);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
+  if (p.frames) j["frames"] = toJson(*p.frames, out);
   return j;
 }
 
@@ -99,6 +100,10 @@ base::Result<PictureContent> pictureFrom(const Json& j, const RecordIn& in) {
   if (j.contains("horizonY")) p.horizonY = j.at("horizonY").get<double>();
   if (j.contains("reference")) {
     HSEAM_TRY(p.reference, in.image(j.at("reference").get<std::string>()));
+  }
+  if (j.contains("frames")) {
+    HSEAM_TRY(FrameSet set, frameSetFrom(j.at("frames"), in));
+    p.frames = std::make_shared<const FrameSet>(std::move(set));
   }
   const Json& cut = j.at("cut");
   p.cutout.useClean = cut.at("useClean").get<bool>();
@@ -140,6 +145,7 @@ base::Status validPicture(const Scene& scene, const Layer& l) {
   if (p->warp) {
     if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   }
+  if (p->frames) HSEAM_DO(validFrameSet(*p->frames, size, l.name));
   if (p->horizonY && !(std::abs(*p->horizonY) < 1e6)) return wrongPicture(l, "its horizon is out of reach");
   if (!p->reference.isNull() && (p->reference.size() != scene.canvas || p->reference.format() != image::PixelFormat::grey8))
     return wrongPicture(l, "what it is compared with does not fit the canvas");
@@ -171,6 +177,7 @@ void pictureImages(const Layer& l, const std::function<void(const image::TiledIm
   for (const CutPart& part : kCutParts) seen(p.cutout.*part.picture);
   for (const NamedSelection& kept : p.cutout.saved) seen(kept.coverage);
   seen(p.reference);
+  if (p.frames) forEachImage(*p.frames, visit);
 }
 
 // A placement such that its map is `m` after the old one: the picture's middle decides where it goes.

@@ -8,6 +8,7 @@
 
 #include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
+#include "core/scene/content/frame_set.h"
 #include "core/scene/placement.h"
 #include "core/scene/warp.h"
 
@@ -39,8 +40,9 @@ struct Cutout {
 
 struct PictureContent {
   static const ContentKind kKind;
-  image::TiledImage source;  // never changed, but where it is painted by hand in the first place
+  image::TiledImage source;  // never changed, but where it is painted by hand, or set together, in the first place
   bool byHand = false;       // colour is painted on it; then 8-bit RGB with coverage
+  std::shared_ptr<const FrameSet> frames;  // what source is set together from; null = one picture
   std::string sourceName;    // the file it came from, for people
   std::string sourceHash;    // key of the original file in the project; empty if there is none
   image::Metadata about;     // what the file said of itself
