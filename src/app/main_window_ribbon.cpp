@@ -33,10 +33,10 @@ void MainWindow::wireRibbon() {
 void MainWindow::refreshRibbon(const View& view) {
   const bool cutting = currentStation() == kCutOut, looking = currentStation() == kLookOver;
   const scene::Layer* l = desk_.session.activeLayer();
-  canvas_->setOverlay(cutting || looking ? [this, cutting](QPainter& p, const QTransform& t, const QRect& r) {
-    cutting ? cutOut_->paintOver(p, t, r) : lookOver_->paintOver(p, t, r);
-    drawMark(p, t);
-  } : std::function<void(QPainter&, const QTransform&, const QRect&)>());
+  canvas_->setOverlay([this, marks = cutting || looking](QPainter& p, const QTransform& t, const QRect& r) {
+    stations_[std::size_t(currentStation())]->paintOver(p, t, r);
+    if (marks) drawMark(p, t);
+  });
   const bool cut = l && l->picture() && l->mask.acts();
   ribbon_->setVisible((view.onlyLayer.value != 0 && !view.uncut) || (looking && cut));
   const base::Affine m = l ? layerToShown(*l, view) : base::Affine{};

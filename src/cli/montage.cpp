@@ -88,7 +88,7 @@ base::Result<Json> compose(Run& run, const MontageOptions& o) {
       return base::Error{base::Code::unsupported, o.picks, "picks must have 8 bit: 0 = free, k = from picture k"};
   }
   auto made = run.work([&] {
-    return o.mode == "pick" ? frames::montage(laid.frames, picks, run.executor(), run.progress())
+    return o.mode == "pick" ? frames::montage(laid.frames, picks, frames::UnpickedOfBase::goes, run.executor(), run.progress())
                             : frames::lightest(laid.frames, run.executor(), run.progress());
   });
   if (!made.ok()) return base::Error{made.error().code, o.picks, made.error().detail};

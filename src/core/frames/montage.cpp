@@ -5,7 +5,6 @@
 #include <cmath>
 
 #include "core/frames/offsets.h"
-#include "core/frames/seam_labels.h"
 #include "core/image/transfer.h"
 
 namespace hseam::frames {
@@ -94,9 +93,9 @@ base::Status blocksOf(int width, int first, int count, base::Executor& executor,
 
 }  // namespace
 
-Result<Montage> montage(const std::vector<Frame>& frames, const TiledImage& picks, base::Executor& executor,
-                        const base::Progress& progress) {
-  HSEAM_TRY(const SeamLabels found, seamLabels(frames, picks, executor, progress.part(0, 0.7)));
+Result<Montage> montage(const std::vector<Frame>& frames, const TiledImage& picks, UnpickedOfBase unpicked,
+                        base::Executor& executor, const base::Progress& progress) {
+  HSEAM_TRY(const SeamLabels found, seamLabels(frames, picks, unpicked, executor, progress.part(0, 0.7)));
   HSEAM_TRY(const Offsets offsets, offsetsOf(frames, found.labels));
   const base::Size size = frames[0].picture.size();
   const PixelFormat format = withoutAlpha(frames[0].picture.format());

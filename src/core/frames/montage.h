@@ -4,7 +4,7 @@
 
 #include <vector>
 
-#include "core/frames/frame.h"
+#include "core/frames/seam_labels.h"
 
 namespace hseam::frames {
 
@@ -18,8 +18,8 @@ struct Montage {
 /// frames: the base first, all of one size. picks: grey8 of that size, 0 = free, k = this place comes from frame k. Colours are
 /// mixed and evened in encoded values. Cost: see seam_labels.h; blending grows with the picture. Errors: invalid (no frame, more
 /// than 250, a pick of a frame that is not there), conflict (sizes differ), cancelled, what reading says.
-base::Result<Montage> montage(const std::vector<Frame>& frames, const image::TiledImage& picks, base::Executor& executor,
-                              const base::Progress& progress);
+base::Result<Montage> montage(const std::vector<Frame>& frames, const image::TiledImage& picks, UnpickedOfBase unpicked,
+                              base::Executor& executor, const base::Progress& progress);
 
 /// At each place the lightest frame, channel by channel; errors as above: lamps that were lit one after another. labels: the
 /// frame that gives most.

@@ -107,7 +107,7 @@ void takeAlong(const Raster<std::int32_t>& pieces, int count, std::set<std::int3
   picked.merge(along);
 }
 
-Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& picks, int seamLevel) {
+Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& picks, UnpickedOfBase unpicked, int seamLevel) {
   const int level = std::min(seamLevel, image::levelOfAtMost(frames[0].picture, kMovedPixels));
   const Rect whole = Rect::of(frames[0].picture.level(level).size);
   HSEAM_TRY(const Stack s, stackOf(frames, level, whole));
@@ -117,6 +117,15 @@ Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& pick
     if (picked.samples()[i] == 0) continue;
     const std::size_t k = std::size_t(picked.samples()[i] - 1);
     if (const auto piece = out.moved.pieces[k].samples()[i]; piece != 0) out.picked[k].insert(piece);
+  }
+  if (unpicked == UnpickedOfBase::stays) {
+    std::set<std::int32_t> given;  // a pick of another frame lies on it
+    for (std::size_t i = 0; i < s.pixels(); ++i) {
+      if (picked.samples()[i] > 1) given.insert(out.moved.pieces[0].samples()[i]);
+    }
+    for (std::int32_t piece = 1; piece <= out.moved.counts[0]; ++piece) {
+      if (!given.contains(piece)) out.picked[0].insert(piece);
+    }
   }
   for (std::size_t k = 0; k < frames.size(); ++k) takeAlong(out.moved.pieces[k], out.moved.counts[k], out.picked[k]);
   return out;
@@ -307,15 +316,15 @@ base::Status checkPicks(const std::vector<Frame>& frames, const TiledImage& pick
 
 }  // namespace
 
-Result<SeamLabels> seamLabels(const std::vector<Frame>& frames, const TiledImage& picks, base::Executor& executor,
-                              const base::Progress& progress) {
+Result<SeamLabels> seamLabels(const std::vector<Frame>& frames, const TiledImage& picks, UnpickedOfBase unpicked,
+                              base::Executor& executor, const base::Progress& progress) {
   HSEAM_DO(checkFrames(frames));
   HSEAM_DO(checkPicks(frames, picks));
   const int level = image::levelOfAtMost(frames[0].picture, kWorkPixels);
   const Rect whole = Rect::of(frames[0].picture.level(level).size);
   HSEAM_TRY(const Stack s, stackOf(frames, level, whole));
   HSEAM_TRY(const Labels picked, picksOn(picks, level, whole));
-  HSEAM_TRY(const Things things, thingsOf(frames, picks, level));
+  HSEAM_TRY(const Things things, thingsOf(frames, picks, unpicked, level));
   const DataCosts costs = dataCostsOf(s, things, picked);
   Labels labels = beginning(s, costs);
   HSEAM_DO(expand(s, costs, {}, kSweeps, progress.part(0, 0.6), labels));

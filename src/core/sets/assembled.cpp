@@ -127,7 +127,7 @@ Result<Assembled> assembled(const scene::FrameSet& set, LaidFrames& laid, base::
   const TiledImage& base = set.frames[0].picture;
   const TiledImage picks = set.picks.isNull() ? image::uniformCoverage(base.size(), 0, base.memory()) : set.picks;
   HSEAM_TRY(const frames::Montage made, set.way == scene::FrameSet::Way::picked
-                                            ? frames::montage(frames, picks, executor, rest)
+                                            ? frames::montage(frames, picks, frames::UnpickedOfBase::stays, executor, rest)
                                             : frames::lightest(frames, executor, rest));
   out.picture = made.picture;
   out.labels = made.labels;

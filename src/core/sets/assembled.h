@@ -34,7 +34,7 @@ struct Assembled {
   image::TiledImage labels;    // null where light was added
   std::vector<double> shares;  // of the picture, by frame; empty where light was added
 };
-/// As set.way says. Errors: as frames::montage, lightest and litBy.
+/// As set.way says; what moved in the base stays unless something else is picked there. Errors: as frames::montage, lightest and litBy.
 base::Result<Assembled> assembled(const scene::FrameSet& set, LaidFrames& laid, base::Executor& executor,
                                   const base::Progress& progress);
 

@@ -87,7 +87,7 @@ class MontageTest : public QObject {
       stack.push_back({frameWith(place, here, 40 + k)});
       strokeThrough(picks, figures[std::size_t(k)], k + 1);
     }
-    const auto made = test::must(frames::montage(stack, test::picture(picks), test::here(), {}));
+    const auto made = test::must(frames::montage(stack, test::picture(picks), frames::UnpickedOfBase::goes, test::here(), {}));
     for (int k = 0; k < frames; ++k) {
       const Shares s = sharesIn(made.labels, figures[std::size_t(k)], k + 1);
       QVERIFY2(s.own >= 0.999 * s.pixels, qPrintable(QStringLiteral("figure %1: %2").arg(k + 1).arg(s.own / s.pixels)));
@@ -128,10 +128,10 @@ class MontageTest : public QObject {
     const auto a = test::picture(64, 48, 3, [](int x, int, int) { return x; });
     const auto b = test::picture(65, 48, 3, [](int x, int, int) { return x; });
     const auto none = image::uniformCoverage({64, 48}, 0, test::memory());
-    QCOMPARE(int(frames::montage({{a}, {b}}, none, test::here(), {}).error().code), int(base::Code::conflict));
-    QCOMPARE(int(frames::montage({{a}}, image::uniformCoverage({64, 48}, 2, test::memory()), test::here(), {}).error().code),
+    QCOMPARE(int(frames::montage({{a}, {b}}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code), int(base::Code::conflict));
+    QCOMPARE(int(frames::montage({{a}}, image::uniformCoverage({64, 48}, 2, test::memory()), frames::UnpickedOfBase::goes, test::here(), {}).error().code),
              int(base::Code::invalid));
-    QCOMPARE(int(frames::montage({}, none, test::here(), {}).error().code), int(base::Code::invalid));
+    QCOMPARE(int(frames::montage({}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code), int(base::Code::invalid));
   }
 };
 HSEAM_TEST(MontageTest);

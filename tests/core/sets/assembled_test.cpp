@@ -81,6 +81,7 @@ class AssembledTest : public QObject {
     const auto both = test::must(sets::assembled(set, laid, test::here(), {}));
     QCOMPARE(both.picture.format(), set.frames[0].picture.format());
     QVERIFY(red(both.picture, 242, 178) && red(both.picture, 386, 210) && red(both.picture, 262, 185));
+    QVERIFY(red(both.picture, 100, 200));  // the base's own stays
     // Unused frames give nothing, whatever was picked of them.
     set.frames[2].used = false;
     set.picks = picksAt({{242, 178, 2}});

@@ -87,8 +87,7 @@ void FrameWork::add(const QStringList& files) {
   else
     start.frames.push_back({l->picture()->sourceName, l->picture()->source});
   start.labels = {};
-  become(tr("Bring %n frame(s) onto the picture", nullptr, int(files.size())),
-         tr("%n added", nullptr, int(files.size())), nullptr,
+  become(tr("Bring frames onto the picture"), tr("%1 added").arg(files.size()), nullptr,
          [start, files, memory = desk_.session.memory()](
              base::Executor& executor, const base::Progress& progress) -> base::Result<std::optional<FrameSet>> {
            FrameSet grown = start;

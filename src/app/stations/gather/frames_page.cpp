@@ -107,7 +107,7 @@ void FramesPage::refresh() {
 
 QString FramesPage::words() const {
   const scene::FrameSet* set = work_.set();
-  return set ? tr("%n frame(s)", nullptr, int(set->frames.size())) : QString();
+  return set ? tr("%1 frames").arg(set->frames.size()) : QString();
 }
 
 // The picture alone, in its own pixels.

@@ -45,6 +45,16 @@ NextStep Gather::nextStep() const {
     return {tr("Add two photographs"),
             tr("First the background, then the picture with the subject. Drop them here or choose them."), tr("Choose pictures…"),
             [this] { emit const_cast<Gather*>(this)->addAsked(); }};
+  const auto* p = activePicture();
+  if (p && p->frames && p->frames->way == scene::FrameSet::Way::picked && p->frames->picks.isNull()) {
+    return {tr("Say which place comes from which frame"),
+            tr("Choose a frame and stroke over somebody in the picture: they come from that frame, whole."), tr("Pick places"),
+            [this] { const_cast<Gather*>(this)->openPage(QStringLiteral("picks")); }};
+  }
+  if (count == 1 && p && p->frames)
+    return onTo(kHandOver, tr("The frames are one picture"),
+                tr("Hand it over as it is, or cut it out and set it into another place: it is a picture like any other."),
+                tr("Go on to Hand over"));
   if (count == 1)
     return {tr("Add the other photograph"), tr("A subject and a place for it: two pictures make a scene."),
             tr("Choose pictures…"), [this] { emit const_cast<Gather*>(this)->addAsked(); }};
