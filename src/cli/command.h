@@ -24,6 +24,10 @@ using Json = nlohmann::json;
 class Run {
  public:
   explicit Run(int threads);
+  /// As given on the command line; 0: none were.
+  int threadsAsked() const { return threads_; }
+  /// Set by a command whose work was done in part: exit code 1, with all that it has to tell.
+  bool failedPart = false;
   base::Executor& executor() { return *executor_; }
   const std::shared_ptr<image::TileMemory>& memory() const { return memory_; }
   /// Shows percentages on stderr when that is a terminal.
@@ -42,6 +46,7 @@ class Run {
   std::unique_ptr<base::Executor> executor_;
   std::shared_ptr<image::TileMemory> memory_;
   double workSeconds_ = 0;
+  int threads_;
 };
 
 /// A sub-command's work: returns what --json prints (work_s is added), or the error of exit code 1.
@@ -71,6 +76,7 @@ void addRender(Commands& commands);
 void addExport(Commands& commands);
 void addCheck(Commands& commands);
 void addBelong(Commands& commands);
+void addBatch(Commands& commands);
 
 /// An error unless a companion raster has the picture's size.
 base::Status sameSize(base::Size picture, base::Size companion, const std::string& path);

@@ -13,7 +13,8 @@
 
 namespace hseam::cli {
 
-Run::Run(int threads) : executor_(base::makePool(threads)), memory_(image::TileMemory::create(base::pixelMemoryBudget())) {}
+Run::Run(int threads)
+    : executor_(base::makePool(threads)), memory_(image::TileMemory::create(base::pixelMemoryBudget())), threads_(threads) {}
 
 base::Progress Run::progress() const {
   if (!isatty(STDERR_FILENO)) return {};
@@ -58,6 +59,7 @@ int main(int argc, char** argv) {
   cli::addExport(commands);
   cli::addCheck(commands);
   cli::addBelong(commands);
+  cli::addBatch(commands);
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
@@ -76,5 +78,5 @@ int main(int argc, char** argv) {
   } else if (done->contains("text")) {
     std::cout << (*done)["text"].get<std::string>();
   }
-  return 0;
+  return run.failedPart ? 1 : 0;
 }
