@@ -49,7 +49,7 @@ test: packages
 test-asan: packages
 	@cmake --preset asan-ubsan >/dev/null
 	@cmake --build --preset asan-ubsan -j $(JOBS)
-	@QT_QPA_PLATFORM=offscreen LSAN_OPTIONS=suppressions=$(CURDIR)/tests/lsan.supp:print_suppressions=0 ctest --preset asan-ubsan --output-on-failure
+	@QT_QPA_PLATFORM=offscreen ctest --preset asan-ubsan --output-on-failure
 
 bench: packages
 	@$(INSTALL) bench

@@ -33,15 +33,15 @@ struct Done {
 const std::vector<Done>& whatCanBeDone() {
   static const QString file = QStringLiteral("{file}");
   static const std::vector<Done> all{
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "cut the subject out, PNG with transparency"),
+      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "cut the subject out (PNG)"),
        {{"select", file, "--subject", "--out", "{work}/selection.png"},
         {"cut", file, "--selection", "{work}/selection.png", "--cutout", "{out}/{stem}.png"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "the subject's alpha, 16-bit grey PNG"),
+      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "the subject's alpha (grey PNG)"),
        {{"select", file, "--subject", "--out", "{work}/selection.png"},
         {"cut", file, "--selection", "{work}/selection.png", "--alpha", "{out}/{stem}.png"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "projects (.hseam) as JPEG, 2400 px at most"),
+      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "projects as JPEG, 2400 px"),
        {{"export", file, "--out", "{out}/{stem}.jpg", "--long-side", "2400"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "projects (.hseam): make their cut-outs belong, then JPEG"),
+      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "make projects belong, as JPEG"),
        {{"belong", file}, {"export", file, "--out", "{out}/{stem}.jpg"}}}};
   return all;
 }
@@ -172,7 +172,9 @@ void ManyFiles::look() {
     ++ended_;
     if (entry.ok) continue;
     ++failed_;
-    failures_->addItem(QString::fromStdString(job + ": " + entry.said));
+    // What it says begins with the file's whole path.
+    const std::size_t at = entry.said.find(job + ": ");
+    failures_->addItem(QString::fromStdString(at == std::string::npos ? job + ": " + entry.said : entry.said.substr(at)));
   }
   show();
 }
