@@ -83,7 +83,7 @@ MainWindow::MainWindow(QWidget* parent)
   beside_ = new Canvas;
   beside_->setAccessibleName(tr("Pinned reference"));
   beside_->hide();
-  auto* pictures = new QHBoxLayout;
+  auto* pictures = pictures_ = new QHBoxLayout;
   pictures->setSpacing(1);
   pictures->addWidget(canvas_, 1);
   pictures->addWidget(beside_, 1);
@@ -248,6 +248,7 @@ void MainWindow::refreshScene() {
   canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
   canvas_->setMirrored((s == lookOver_ && lookOver_->mirrored()) != moment_.isActive());
   refreshRibbon(view);
+  showMiddle(s->middle());
   canvas_->setRulers(s == stations_[kPlace]);
   canvas_->setInstrument(s->instrument());
   const scene::Layer* l = scene::findLayer(shown, desk_.session.active());
@@ -264,6 +265,16 @@ void MainWindow::refreshScene() {
   canvas_->setActiveOutline(outline, l ? QString::fromStdString(l->name) : QString());
 }
 
+// What a page shows instead of the canvas.
+void MainWindow::showMiddle(QWidget* widget) {
+  if (widget == middle_) return;
+  if (middle_) middle_->hide();
+  middle_ = widget;
+  if (middle_ && pictures_->indexOf(middle_) < 0) pictures_->insertWidget(0, middle_, 1);
+  canvas_->setVisible(!middle_);
+  if (middle_) middle_->show();
+}
+
 void MainWindow::refreshTabs() {
   for (int i = 0; i < int(stations_.size()); ++i) {
     const auto [stitch, words] = stations_[std::size_t(i)]->state();
@@ -276,11 +287,12 @@ void MainWindow::refreshWords() {
   head_->setStep(s->nextStep());
   if (!said_.isActive()) {
     Instrument* instrument = s->instrument();
-    doing_->setText(instrument ? instrument->doing()
-                               : tr("looks at %1")
-                                     .arg(s->view().onlyLayer.value && desk_.session.activeLayer()
-                                              ? QString::fromStdString(desk_.session.activeLayer()->name)
-                                              : tr("the scene")));
+    doing_->setText(instrument    ? instrument->doing()
+                    : s->middle() ? tr("looks through a folder")
+                                  : tr("looks at %1")
+                                        .arg(s->view().onlyLayer.value && desk_.session.activeLayer()
+                                                 ? QString::fromStdString(desk_.session.activeLayer()->name)
+                                                 : tr("the scene")));
   }
   const scene::History& h = desk_.session.history();
   undo_->setEnabled(h.canUndo());

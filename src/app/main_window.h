@@ -11,6 +11,7 @@
 #include "app/stations/station.h"
 #include "app/theme/theme.h"
 
+class QHBoxLayout;
 class QLabel;
 class QPushButton;
 
@@ -97,6 +98,9 @@ class MainWindow : public QMainWindow {
   FirstSteps* firstSteps_;
   Keys* keys_;
   std::vector<Station*> stations_;
+  void showMiddle(QWidget* widget);
+  QHBoxLayout* pictures_;      // canvas, pinned reference, and what a page shows in their place
+  QWidget* middle_ = nullptr;  // what it shows; null: the canvas
   Gather* gather_;
   CutOut* cutOut_;
   LookOver* lookOver_;

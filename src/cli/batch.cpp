@@ -61,7 +61,9 @@ base::Result<Json> workOff(Run& run, const BatchOptions& o) {
   batch::RunOptions options;
   options.program = program;
   options.threads = run.threadsAsked();
-  options.workers = o.workers > 0 ? o.workers : (options.threads > 0 ? std::max(1, int(std::thread::hardware_concurrency()) / options.threads) : 1);
+  options.workers = o.workers > 0
+                        ? o.workers
+                        : (options.threads > 0 ? std::max(1, int(std::thread::hardware_concurrency()) / options.threads) : 1);
   options.again = o.again;
   const bool terminal = isatty(STDERR_FILENO) != 0;
   StopsOnSignal signals;

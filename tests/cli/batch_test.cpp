@@ -48,8 +48,8 @@ class BatchCommandTest : public QObject {
     QCOMPARE(failed[0].toObject()["job"].toString(), QStringLiteral("broken.png"));
     QVERIFY(failed[0].toObject()["said"].toString().contains(QStringLiteral("broken.png")));
     for (int n = 0; n < 5; ++n) {
-      const auto cut = test::must(image::readPicture(at(QStringLiteral("done/shot %1.png").arg(n)).toStdString(), test::memory(),
-                                                     test::here(), {}));
+      const auto cut = test::must(
+          image::readPicture(at(QStringLiteral("done/shot %1.png").arg(n)).toStdString(), test::memory(), test::here(), {}));
       const auto px = test::must(image::read8(cut.pixels, 0, {110, 90, 1, 1}));
       QVERIFY(int(px.at(0, 0)[3]) == 255 && int(px.at(0, 0)[n % 3]) > 150);
       QCOMPARE(int(test::must(image::read8(cut.pixels, 0, {10, 10, 1, 1})).at(0, 0)[3]), 0);

@@ -18,9 +18,16 @@ int stateOf(std::uint8_t v, Style style) {
 }
 
 // Digits of 3 × 5 dots, a row of bits each.
-constexpr std::array<std::array<std::uint8_t, 5>, 10> kDigits = {{{7, 5, 5, 5, 7}, {2, 6, 2, 2, 7}, {7, 1, 7, 4, 7}, {7, 1, 7, 1, 7},
-                                                                  {5, 5, 7, 1, 1}, {7, 4, 7, 1, 7}, {7, 4, 7, 5, 7}, {7, 1, 1, 2, 2},
-                                                                  {7, 5, 7, 5, 7}, {7, 5, 7, 1, 7}}};
+constexpr std::array<std::array<std::uint8_t, 5>, 10> kDigits = {{{7, 5, 5, 5, 7},
+                                                                  {2, 6, 2, 2, 7},
+                                                                  {7, 1, 7, 4, 7},
+                                                                  {7, 1, 7, 1, 7},
+                                                                  {5, 5, 7, 1, 1},
+                                                                  {7, 4, 7, 1, 7},
+                                                                  {7, 4, 7, 5, 7},
+                                                                  {7, 1, 1, 2, 2},
+                                                                  {7, 5, 7, 5, 7},
+                                                                  {7, 5, 7, 1, 7}}};
 
 // The number of a frame, written again and again, two px a dot.
 QRgb numberAt(int x, int y, int number) {

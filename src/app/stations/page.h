@@ -31,6 +31,9 @@ class Page : public QWidget {
   virtual void changeView(View&) const {}
   /// Over the picture while it is open.
   virtual void paintOver(QPainter&, const QTransform& /*toWidget*/, const QRect& /*widget*/) {}
+  /// What the middle of the window shows instead of the canvas while it is open; null: the canvas. Always the same one; the
+  /// window takes it over.
+  virtual QWidget* middle() { return nullptr; }
   /// The scene has changed, another layer is active, or it was opened: show it in the controls.
   virtual void refresh() {}
   /// True: refreshing costs too much to be done while it is not open.

@@ -43,6 +43,11 @@ Instrument* Station::instrument() {
   return page ? page->instrument() : nullptr;
 }
 
+QWidget* Station::middle() const {
+  Page* page = currentPage();
+  return page ? page->middle() : nullptr;
+}
+
 void Station::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
   if (Page* page = currentPage()) page->paintOver(painter, toWidget, widget);
 }

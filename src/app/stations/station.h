@@ -34,6 +34,8 @@ class Station : public QWidget {
   virtual NextStep nextStep() const = 0;
   /// State and words of its tab.
   virtual std::pair<RunOfWork::Stitch, QString> state() const = 0;
+  /// Of the open page; null: the canvas.
+  QWidget* middle() const;
   /// Over the picture: selections, bands.
   virtual void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget);
   /// The scene has changed, another layer is active, or the station was opened: its pages and the words of their lines.

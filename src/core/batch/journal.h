@@ -7,9 +7,9 @@
 
 namespace hseam::batch {
 
-/// What has been done of a list, in LIST.journal beside it: one JSON object a line, {"job", "stamp", "ok", "said"}, the last line of a
-/// job counts. Each line is on the disk before the next job begins, so that a killed run goes on where it was; a line that was cut off
-/// in the middle does not count. One process at a time writes (an advisory lock). One thread.
+/// What has been done of a list, in LIST.journal beside it: one JSON object a line, {"job", "stamp", "ok", "said"}, the last line
+/// of a job counts. Each line is on the disk before the next job begins, so that a killed run goes on where it was; a line that
+/// was cut off in the middle does not count. One process at a time writes (an advisory lock). One thread.
 class Journal {
  public:
   struct Entry {

@@ -18,8 +18,8 @@ using base::Result;
 using Json = nlohmann::json;
 
 // What a job may do. A batch in a batch would wait for its own lock.
-constexpr std::array kCommands = {"select", "cut", "matte", "align", "montage", "fill", "measure", "new",
-                                  "info",   "check", "belong", "render", "import", "export"};
+constexpr std::array kCommands = {"select", "cut",  "matte", "align",  "montage", "fill",   "measure",
+                                  "new",    "info", "check", "belong", "render",  "import", "export"};
 constexpr std::size_t kMostJobs = 1'000'000;
 
 Error wrongList(const std::string& path, const std::string& what) {
@@ -41,7 +41,8 @@ Result<std::string> filled(const std::string& argument, const Places& places, co
     const std::map<std::string, const std::string*> known{
         {"file", &places.file}, {"stem", &places.stem}, {"out", &places.out}, {"work", &places.work}};
     const auto found = known.find(name);
-    if (found == known.end()) return wrongList(list, "there is no place {" + name + "}; there are {file}, {stem}, {out} and {work}");
+    if (found == known.end())
+      return wrongList(list, "there is no place {" + name + "}; there are {file}, {stem}, {out} and {work}");
     if (found->second->empty())
       return wrongList(list, "{" + name + "} is used, but " + (name == "out" ? "no \"out\" is given" : "the job has no file"));
     usesWork = usesWork || name == "work";
@@ -166,7 +167,8 @@ std::string stampOf(const List& list, const Job& job) {
       // What it is made from. What it makes must not count: it is not there yet when the job begins.
       std::error_code problem;
       const fs::path p = fs::path(list.folder) / argument;
-      const bool own = (!list.out.empty() && argument.rfind(list.out, 0) == 0) || (!job.work.empty() && argument.rfind(job.work, 0) == 0);
+      const bool own =
+          (!list.out.empty() && argument.rfind(list.out, 0) == 0) || (!job.work.empty() && argument.rfind(job.work, 0) == 0);
       if (own || argument.rfind("-", 0) == 0 || !fs::is_regular_file(p, problem)) continue;
       mix(std::to_string(fs::file_size(p, problem)));
       mix(std::to_string(fs::last_write_time(p, problem).time_since_epoch().count()));

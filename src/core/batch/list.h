@@ -30,8 +30,8 @@ struct List {
   std::vector<Job> jobs;
 };
 
-/// Errors: notFound, unreadable, corrupt (no JSON), invalid (unknown keys, a job without steps, two of one name, an unknown place or
-/// command).
+/// Errors: notFound, unreadable, corrupt (no JSON), invalid (unknown keys, a job without steps, two of one name, an unknown place
+/// or command).
 base::Result<List> readList(const std::string& path);
 
 /// What tells whether a job is still the one that was done: its steps, and size and time of change of the files they name.

@@ -47,7 +47,11 @@ std::string lastWords(const std::string& path) {
 class Running {
  public:
   Running(const List& list, const Job& job, std::string stamp, const RunOptions& options)
-      : list_(list), job_(job), stamp_(std::move(stamp)), options_(options), words_(Journal::pathFor(list.path) + "-" + std::to_string(++count_)) {}
+      : list_(list),
+        job_(job),
+        stamp_(std::move(stamp)),
+        options_(options),
+        words_(Journal::pathFor(list.path) + "-" + std::to_string(++count_)) {}
   ~Running() {
     std::error_code ignored;
     fs::remove(words_, ignored);
@@ -75,7 +79,8 @@ class Running {
     if (ended == 0) return State::runs;
     process_ = -1;
     if (ended < 0 || !WIFEXITED(status)) {
-      said_ = "the step \"" + step() + "\" broke down" + (ended > 0 && WIFSIGNALED(status) ? std::string(" (") + strsignal(WTERMSIG(status)) + ")" : "");
+      said_ = "the step \"" + step() + "\" broke down" +
+              (ended > 0 && WIFSIGNALED(status) ? std::string(" (") + strsignal(WTERMSIG(status)) + ")" : "");
       return State::failed;
     }
     if (WEXITSTATUS(status) != 0) {

@@ -33,8 +33,8 @@ struct HowFar {
   double secondsLeft = -1;
 };
 
-/// Calling thread only; the steps run beside it. stop: running steps are ended, their jobs are done anew the next time. Errors: of
-/// the journal and of the out folder; what a job says is no error.
+/// Calling thread only; the steps run beside it. stop: running steps are ended, their jobs are done anew the next time. Errors:
+/// of the journal and of the out folder; what a job says is no error.
 base::Result<Outcome> run(const List& list, const RunOptions& options, const std::function<void(const HowFar&)>& told,
                           std::stop_token stop);
 

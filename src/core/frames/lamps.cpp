@@ -98,26 +98,24 @@ Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const std::vec
     return base::Error{base::Code::invalid, "lamps", "there must be one lamp for each frame after the base"};
   const base::Size size = frames[0].picture.size();
   const bool wide = image::isWide(frames[0].picture.format());
-  return image::tiledFromRows(
-      size, wide ? PixelFormat::rgb16 : PixelFormat::rgb8, frames[0].picture.memory(), executor, progress,
-      [&](int first, int count, std::byte* rows) -> base::Status {
-        constexpr int kBlock = 256;
-        std::vector<base::Status> done(std::size_t((size.width + kBlock - 1) / kBlock));
-        executor.forEach(int(done.size()), [&](int n) {
-          const Rect block{n * kBlock, first, std::min(kBlock, size.width - n * kBlock), count};
-          done[std::size_t(n)] = addBlock(frames, lamps, block, wide, size.width, first, rows);
-        });
-        for (const base::Status& d : done) HSEAM_DO(d);
-        return {};
-      });
+  return image::tiledFromRows(size, wide ? PixelFormat::rgb16 : PixelFormat::rgb8, frames[0].picture.memory(), executor, progress,
+                              [&](int first, int count, std::byte* rows) -> base::Status {
+                                constexpr int kBlock = 256;
+                                std::vector<base::Status> done(std::size_t((size.width + kBlock - 1) / kBlock));
+                                executor.forEach(int(done.size()), [&](int n) {
+                                  const Rect block{n * kBlock, first, std::min(kBlock, size.width - n * kBlock), count};
+                                  done[std::size_t(n)] = addBlock(frames, lamps, block, wide, size.width, first, rows);
+                                });
+                                for (const base::Status& d : done) HSEAM_DO(d);
+                                return {};
+                              });
 }
 
 Result<WhatLights> whatLights(const std::vector<Frame>& frames) {
   HSEAM_DO(checkFrames(frames));
   const image::TiledImage& base = frames[0].picture;
   int level = 0;
-  while (level + 1 < base.levelCount() &&
-         std::max(base.level(level).size.width, base.level(level).size.height) > kMeasuredSide)
+  while (level + 1 < base.levelCount() && std::max(base.level(level).size.width, base.level(level).size.height) > kMeasuredSide)
     ++level;
   const Rect all = Rect::of(base.level(level).size);
   HSEAM_TRY(const Raster<float> own, image::readFloat(base, level, all));

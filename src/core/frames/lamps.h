@@ -23,13 +23,13 @@ base::Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const st
 
 /// What one of them lights, measured on a level of at most 256 px.
 struct Lights {
-  double share = 0;        // of the picture that it makes lighter by at least a tenth of a stop and 0.005 of white
-  base::Point brightest;   // 0..1 across and down: the middle of what it adds, by how much
-  double stops = 0;        // how much lighter the lit part is, its median
+  double share = 0;                       // of the picture that it makes lighter by at least a tenth of a stop and 0.005 of white
+  base::Point brightest;                  // 0..1 across and down: the middle of what it adds, by how much
+  double stops = 0;                       // how much lighter the lit part is, its median
   std::array<double, 3> colour{1, 1, 1};  // of the added light, linear, its green 1
 };
 struct WhatLights {
-  std::vector<Lights> frames;          // of each after the base
+  std::vector<Lights> frames;         // of each after the base
   image::Raster<std::uint8_t> unlit;  // of that level: 1 where none of them adds light
 };
 /// frames as above.

@@ -5,7 +5,8 @@
 
 namespace hseam::frames {
 
-/// What becomes of a thing of the base that has moved and that no pick is on: it goes, as those of the other frames do, or it stays.
+/// What becomes of a thing of the base that has moved and that no pick is on: it goes, as those of the other frames do, or it
+/// stays.
 enum class UnpickedOfBase { goes, stays };
 
 struct SeamLabels {

@@ -86,7 +86,7 @@ const char* editKind(const Edit& edit) {
       "SetSelection", "SetHints",      "SetBand",    "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked",     "SetGuides",  "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
       "SetLight",     "SetFill",       "SetFloor",   "SetRealHeight", "SetWarp",     "SetMaskNumbers", "SetShows",
-      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "SetFrames",      "Several"};
+      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "SetFrames",   "Several"};
   return kKinds[edit.index()];
 }
 

@@ -159,8 +159,7 @@ Result<scene::FrameSet> withBase(const scene::FrameSet& set, std::size_t index, 
     out.frames.push_back(std::move(f));
   }
   if (!set.picks.isNull()) {
-    HSEAM_TRY(out.picks,
-              movedPicks(set.picks, chosen.picture.size(), frames::Homography{chosen.toBase}, renamed, executor));
+    HSEAM_TRY(out.picks, movedPicks(set.picks, chosen.picture.size(), frames::Homography{chosen.toBase}, renamed, executor));
   }
   return out;
 }
@@ -173,8 +172,7 @@ Result<std::optional<scene::FrameSet>> without(const scene::FrameSet& set, std::
   out.frames.erase(out.frames.begin() + long(index));
   if (!out.picks.isNull()) {
     const int gone = int(index) + 1;
-    HSEAM_TRY(out.picks, changedRows(out.picks, executor,
-                                     [gone](int v) { return v == gone ? 0 : (v > gone ? v - 1 : v); }));
+    HSEAM_TRY(out.picks, changedRows(out.picks, executor, [gone](int v) { return v == gone ? 0 : (v > gone ? v - 1 : v); }));
   }
   return std::optional(std::move(out));
 }

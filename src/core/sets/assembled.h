@@ -21,7 +21,8 @@ base::Result<scene::SetFrame> frameOn(const frames::BaseFrame& base, std::string
 class LaidFrames {
  public:
   /// One for each frame of the set, in the base's light but for lamps; unused ones show nothing.
-  base::Result<std::vector<frames::Frame>> of(const scene::FrameSet& set, base::Executor& executor, const base::Progress& progress);
+  base::Result<std::vector<frames::Frame>> of(const scene::FrameSet& set, base::Executor& executor,
+                                              const base::Progress& progress);
 
  private:
   using Key = std::tuple<std::uint64_t, std::uint64_t, std::array<double, 9>, bool>;  // frame, base, map, in its own light
@@ -34,12 +35,13 @@ struct Assembled {
   image::TiledImage labels;    // null where light was added
   std::vector<double> shares;  // of the picture, by frame; empty where light was added
 };
-/// As set.way says; what moved in the base stays unless something else is picked there. Errors: as frames::montage, lightest and litBy.
+/// As set.way says; what moved in the base stays unless something else is picked there. Errors: as frames::montage, lightest and
+/// litBy.
 base::Result<Assembled> assembled(const scene::FrameSet& set, LaidFrames& laid, base::Executor& executor,
                                   const base::Progress& progress);
 
-/// Another frame becomes the base: all others are registered on it anew, picks are renumbered and go along. index: of frames, 1 or
-/// more. Errors: invalid (of another size than the base, or nothing in it can be recognised), what registering says.
+/// Another frame becomes the base: all others are registered on it anew, picks are renumbered and go along. index: of frames, 1
+/// or more. Errors: invalid (of another size than the base, or nothing in it can be recognised), what registering says.
 base::Result<scene::FrameSet> withBase(const scene::FrameSet& set, std::size_t index, base::Executor& executor,
                                        const base::Progress& progress);
 

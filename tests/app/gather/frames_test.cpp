@@ -20,14 +20,16 @@ frames::Homography driftedBy(double dx, double dy) {
 }
 
 // A figure of one colour, with its shadow, before a place.
-image::TiledImage shotOf(const test::ShownPlace& place, double figureX, const frames::Homography& toBase, double stops, int seed) {
+image::TiledImage shotOf(const test::ShownPlace& place, double figureX, const frames::Homography& toBase, double stops,
+                         int seed) {
   return place.frame(kStage,
                      {.toBase = toBase,
                       .stops = stops,
-                      .before = [=](double x, double y, int c) {
-                        const double u = (x - figureX) / 28, v = (y - 220) / 70;
-                        return u * u + v * v < 1 ? std::array{0.55, 0.07, 0.05}[std::size_t(c)] : -1.0;
-                      }},
+                      .before =
+                          [=](double x, double y, int c) {
+                            const double u = (x - figureX) / 28, v = (y - 220) / 70;
+                            return u * u + v * v < 1 ? std::array{0.55, 0.07, 0.05}[std::size_t(c)] : -1.0;
+                          }},
                      std::uint64_t(seed));
 }
 

@@ -30,11 +30,13 @@ class BatchTest : public QObject {
   static base::Result<batch::List> read(const QString& path) { return batch::readList(path.toStdString()); }
   // Stands for hseam: notes what it is asked for, fails on files called bad, breaks down on files called worse.
   QString program() const {
-    const QString path = put(QStringLiteral("stand-in"),
-                             "#!/bin/sh\n"
-                             "case \"$*\" in *bad*) echo 'hseam: bad.png: this is no picture' >&2; exit 1;; *worse*) kill -SEGV $$;; esac\n"
-                             "sleep 0.05\n"
-                             "echo \"$*\" >> \"" + at(QStringLiteral("asked")).toUtf8() + "\"\n");
+    const QString path =
+        put(QStringLiteral("stand-in"),
+            "#!/bin/sh\n"
+            "case \"$*\" in *bad*) echo 'hseam: bad.png: this is no picture' >&2; exit 1;; *worse*) kill -SEGV $$;; esac\n"
+            "sleep 0.05\n"
+            "echo \"$*\" >> \"" +
+                at(QStringLiteral("asked")).toUtf8() + "\"\n");
     QFile::setPermissions(path, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
     return path;
   }
@@ -77,8 +79,9 @@ class BatchTest : public QObject {
     QVERIFY(list.jobs[0].work != list.jobs[1].work && list.jobs[2].work.empty());
     // The line does the same in a shell: names with blanks are one argument.
     const std::string line = batch::commandLine(list, list.jobs[0], "hseam");
-    QVERIFY2(line.find("'" + folder + "/shots/a cat.jpg'") != std::string::npos && line.find(" && hseam cut ") != std::string::npos,
-             line.c_str());
+    QVERIFY2(
+        line.find("'" + folder + "/shots/a cat.jpg'") != std::string::npos && line.find(" && hseam cut ") != std::string::npos,
+        line.c_str());
   }
   void listsThatMakeNoSenseAreRefused_data() {
     QTest::addColumn<QByteArray>("json");
@@ -88,10 +91,14 @@ class BatchTest : public QObject {
     QTest::newRow("no JSON") << QByteArray("{\"files\": [") << int(Code::corrupt) << QByteArray("no JSON");
     QTest::newRow("unknown key") << QByteArray(R"({"file": ["a"]})") << wrong << QByteArray("\"file\"");
     QTest::newRow("no steps") << QByteArray(R"({"files": ["a"]})") << wrong << QByteArray("needs");
-    QTest::newRow("unknown command") << QByteArray(R"({"files": ["a"], "steps": [["rm", "-rf"]]})") << wrong << QByteArray("\"rm\"");
-    QTest::newRow("a batch in it") << QByteArray(R"({"files": ["a"], "steps": [["batch", "x"]]})") << wrong << QByteArray("\"batch\"");
-    QTest::newRow("unknown place") << QByteArray(R"({"files": ["a"], "steps": [["info", "{name}"]]})") << wrong << QByteArray("{name}");
-    QTest::newRow("no out") << QByteArray(R"({"files": ["a"], "steps": [["info", "{out}/x"]]})") << wrong << QByteArray("no \"out\"");
+    QTest::newRow("unknown command") << QByteArray(R"({"files": ["a"], "steps": [["rm", "-rf"]]})") << wrong
+                                     << QByteArray("\"rm\"");
+    QTest::newRow("a batch in it") << QByteArray(R"({"files": ["a"], "steps": [["batch", "x"]]})") << wrong
+                                   << QByteArray("\"batch\"");
+    QTest::newRow("unknown place") << QByteArray(R"({"files": ["a"], "steps": [["info", "{name}"]]})") << wrong
+                                   << QByteArray("{name}");
+    QTest::newRow("no out") << QByteArray(R"({"files": ["a"], "steps": [["info", "{out}/x"]]})") << wrong
+                            << QByteArray("no \"out\"");
     QTest::newRow("one name twice") << QByteArray(R"({"files": ["x/a.png", "y/a.png"], "steps": [["info", "{file}"]]})") << wrong
                                     << QByteArray("a.png");
     QTest::newRow("wrong types") << QByteArray(R"({"files": "a", "steps": 7})") << wrong << QByteArray("does not read");
@@ -108,7 +115,8 @@ class BatchTest : public QObject {
     QCOMPARE(read(at(QStringLiteral("none.json"))).error().code, Code::notFound);
   }
   void brokenFilesStopNobody() {
-    const auto list = test::must(read(manyFiles(QStringLiteral("mixed.json"), {"a.png", "bad.png", "b.png", "worse.png", "c.png"})));
+    const auto list =
+        test::must(read(manyFiles(QStringLiteral("mixed.json"), {"a.png", "bad.png", "b.png", "worse.png", "c.png"})));
     std::vector<int> ended;
     const auto outcome = test::must(batch::run(list, options(2), [&](const batch::HowFar& f) { ended.push_back(f.ended); }, {}));
     QCOMPARE(outcome.done, 3);
@@ -178,9 +186,12 @@ class BatchTest : public QObject {
     for (int i = 0; i < 30; ++i) files << QStringLiteral("s%1.png").arg(i);
     const auto list = test::must(read(manyFiles(QStringLiteral("stopped.json"), files)));
     std::stop_source stop;
-    const auto outcome = test::must(batch::run(list, options(1), [&](const batch::HowFar& f) {
-      if (f.ended == 4) stop.request_stop();
-    }, stop.get_token()));
+    const auto outcome = test::must(batch::run(
+        list, options(1),
+        [&](const batch::HowFar& f) {
+          if (f.ended == 4) stop.request_stop();
+        },
+        stop.get_token()));
     QVERIFY(outcome.stopped && outcome.done == 4);
     QCOMPARE(test::must(batch::run(list, options(4), [](const batch::HowFar&) {}, {})).before, 4);
   }

@@ -3,8 +3,8 @@
 #include <cmath>
 
 #include "core/image/transfer.h"
-#include "test_main.h"
 #include "pictures.h"
+#include "test_main.h"
 
 using namespace hseam;
 
@@ -28,16 +28,16 @@ double shownLight(const std::vector<double>& strengths, double x, double y, int 
   return std::clamp(sum, 0.0, 1.0);
 }
 image::TiledImage room(const std::vector<double>& strengths) {
-  return test::must(image::tiledFromRows(kRoom, image::PixelFormat::rgb16, test::memory(), test::here(), {},
-                                         [&](int first, int count, std::byte* rows) -> base::Status {
-                                           auto* out = reinterpret_cast<std::uint16_t*>(rows);
-                                           for (int i = 0; i < count * kRoom.width * 3; ++i) {
-                                             const int x = i / 3 % kRoom.width, y = first + i / 3 / kRoom.width;
-                                             out[i] = std::uint16_t(std::lround(
-                                                 65535 * image::encodedFromLinear(shownLight(strengths, x, y, i % 3))));
-                                           }
-                                           return {};
-                                         }));
+  return test::must(image::tiledFromRows(
+      kRoom, image::PixelFormat::rgb16, test::memory(), test::here(), {},
+      [&](int first, int count, std::byte* rows) -> base::Status {
+        auto* out = reinterpret_cast<std::uint16_t*>(rows);
+        for (int i = 0; i < count * kRoom.width * 3; ++i) {
+          const int x = i / 3 % kRoom.width, y = first + i / 3 / kRoom.width;
+          out[i] = std::uint16_t(std::lround(65535 * image::encodedFromLinear(shownLight(strengths, x, y, i % 3))));
+        }
+        return {};
+      }));
 }
 
 }  // namespace
@@ -55,8 +55,8 @@ class LampsTest : public QObject {
       for (int x = 2; x < kRoom.width; x += 13) {
         for (int c = 0; c < 3; ++c) {
           const double tint = lamps[1].tint[std::size_t(c)];
-          const double truth = std::clamp(
-              roomLight(x, y, c) + 0.5 * lampLight(0, x, y, c) + 1.7 * tint * lampLight(1, x, y, c), 0.0, 1.0);
+          const double truth =
+              std::clamp(roomLight(x, y, c) + 0.5 * lampLight(0, x, y, c) + 1.7 * tint * lampLight(1, x, y, c), 0.0, 1.0);
           QVERIFY2(std::abs(double(read.at(x, y)[c]) - image::encodedFromLinear(truth)) < 2e-4,
                    qPrintable(QStringLiteral("%1 %2: %3 for %4").arg(x).arg(y).arg(double(read.at(x, y)[c])).arg(truth)));
         }
@@ -67,7 +67,8 @@ class LampsTest : public QObject {
     const auto what = test::must(frames::whatLights(frames_));
     QCOMPARE(what.frames.size(), std::size_t(3));
     QVERIFY(std::abs(what.frames[0].brightest.x - 80.0 / 400) < 0.02 && std::abs(what.frames[0].brightest.y - 60.0 / 300) < 0.02);
-    QVERIFY(std::abs(what.frames[1].brightest.x - 320.0 / 400) < 0.02 && std::abs(what.frames[1].brightest.y - 230.0 / 300) < 0.02);
+    QVERIFY(std::abs(what.frames[1].brightest.x - 320.0 / 400) < 0.02 &&
+            std::abs(what.frames[1].brightest.y - 230.0 / 300) < 0.02);
     QCOMPARE(what.frames[2].share, 0.0);
     QVERIFY(std::abs(what.frames[0].colour[0] - 1.0 / 0.7) < 0.03 && std::abs(what.frames[0].colour[2] - 0.4 / 0.7) < 0.03);
     // By the same rule from the light itself, at the measured level's pixels.
@@ -90,9 +91,7 @@ class LampsTest : public QObject {
     for (const std::uint8_t v : what.unlit.samples()) dark += v;
     QVERIFY(std::abs(dark / double(what.unlit.pixels()) - unlit / all) < 0.015);
   }
-  void wrongLampsAreRefused() {
-    QCOMPARE(frames::litBy(frames_, {{1}}, test::here(), {}).error().code, base::Code::invalid);
-  }
+  void wrongLampsAreRefused() { QCOMPARE(frames::litBy(frames_, {{1}}, test::here(), {}).error().code, base::Code::invalid); }
 };
 HSEAM_TEST(LampsTest);
 #include "lamps_test.moc"

@@ -128,10 +128,15 @@ class MontageTest : public QObject {
     const auto a = test::picture(64, 48, 3, [](int x, int, int) { return x; });
     const auto b = test::picture(65, 48, 3, [](int x, int, int) { return x; });
     const auto none = image::uniformCoverage({64, 48}, 0, test::memory());
-    QCOMPARE(int(frames::montage({{a}, {b}}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code), int(base::Code::conflict));
-    QCOMPARE(int(frames::montage({{a}}, image::uniformCoverage({64, 48}, 2, test::memory()), frames::UnpickedOfBase::goes, test::here(), {}).error().code),
+    QCOMPARE(int(frames::montage({{a}, {b}}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code),
+             int(base::Code::conflict));
+    QCOMPARE(int(frames::montage({{a}}, image::uniformCoverage({64, 48}, 2, test::memory()), frames::UnpickedOfBase::goes,
+                                 test::here(), {})
+                     .error()
+                     .code),
              int(base::Code::invalid));
-    QCOMPARE(int(frames::montage({}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code), int(base::Code::invalid));
+    QCOMPARE(int(frames::montage({}, none, frames::UnpickedOfBase::goes, test::here(), {}).error().code),
+             int(base::Code::invalid));
   }
 };
 HSEAM_TEST(MontageTest);

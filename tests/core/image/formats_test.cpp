@@ -226,8 +226,9 @@ class FormatsTest : public QObject {
       wide.push_back(std::uint16_t(v * 257));
     }
     const QByteArray m = mode.toLatin1();
-    const test::TiffKind kind{37, 25, 4, bits, PHOTOMETRIC_RGB, SAMPLEFORMAT_UINT, tile, planes, EXTRASAMPLE_UNASSALPHA,
-                              COMPRESSION_NONE, m.constData()};
+    const test::TiffKind kind{
+        37,           25, 4, bits, PHOTOMETRIC_RGB, SAMPLEFORMAT_UINT, tile, planes, EXTRASAMPLE_UNASSALPHA, COMPRESSION_NONE,
+        m.constData()};
     test::writeTiffFile(at("layout.tif"), kind, bits == 8 ? bytes : test::bytesOf(wide));
     const Picture p = test::must(readFile(at("layout.tif")));
     QCOMPARE(p.pixels.format(), bits == 8 ? PixelFormat::rgba8 : PixelFormat::rgba16);

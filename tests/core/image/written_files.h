@@ -174,8 +174,7 @@ inline void writeJpegFile(const std::string& path, int width, int height, bool p
   jpeg_set_quality(&info, 95, TRUE);
   if (progressive) jpeg_simple_progression(&info);
   jpeg_start_compress(&info, TRUE);
-  if (!exif.empty())
-    jpeg_write_marker(&info, JPEG_APP0 + 1, reinterpret_cast<const JOCTET*>(exif.data()), unsigned(exif.size()));
+  if (!exif.empty()) jpeg_write_marker(&info, JPEG_APP0 + 1, reinterpret_cast<const JOCTET*>(exif.data()), unsigned(exif.size()));
   std::vector<JSAMPLE> row(std::size_t(width) * 3);
   JSAMPROW rows[1] = {row.data()};
   for (int y = 0; y < height; ++y) {

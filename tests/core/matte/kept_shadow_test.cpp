@@ -11,7 +11,7 @@ using namespace hseam;
 
 namespace {
 
-constexpr int kW = 900, kH = 640;
+constexpr int kShadowW = 900, kShadowH = 640;
 
 // The share of light that the shadow leaves: a soft, flat ellipse beside the subject's foot.
 double shadowAt(double x, double y, int c) {
@@ -25,13 +25,13 @@ double subjectAt(double x, double y) {
 // Warm paper whose light falls off to the right and down.
 double paperAt(double x, double y, int c) {
   constexpr double kLight[3] = {0.80, 0.77, 0.70};
-  const double u = x / kW, v = y / kH;
+  const double u = x / kShadowW, v = y / kShadowH;
   return kLight[c] * (1 - 0.22 * u - 0.10 * v * v + 0.05 * u * v);
 }
 
 image::TiledImage picture(double grain) {
   test::Noise noise(3);
-  return test::picture(kW, kH, 3, [&](int x, int y, int c) {
+  return test::picture(kShadowW, kShadowH, 3, [&](int x, int y, int c) {
     const double a = subjectAt(x + 0.5, y + 0.5),
                  light = (1 - a) * paperAt(x + 0.5, y + 0.5, c) * shadowAt(x + 0.5, y + 0.5, c) + a * 0.03;
     double n = 0;
@@ -40,7 +40,7 @@ image::TiledImage picture(double grain) {
   });
 }
 image::TiledImage alpha() {
-  return test::picture(kW, kH, 1, [](int x, int y, int) { return 255 * subjectAt(x + 0.5, y + 0.5); });
+  return test::picture(kShadowW, kShadowH, 1, [](int x, int y, int) { return 255 * subjectAt(x + 0.5, y + 0.5); });
 }
 
 double lightnessOf(const double* ratio) {
@@ -64,11 +64,11 @@ class KeptShadowTest : public QObject {
     const auto kept = test::must(matte::keptShadow(picture(grain), alpha(), test::here(), {}));
     QVERIFY2(kept.veil < 0.3, qPrintable(QString::number(kept.veil)));
     QVERIFY(std::abs(kept.unevenness - 12) < 5);
-    const auto p = test::must(image::read8(kept.picture, 0, {0, 0, kW, kH}));
+    const auto p = test::must(image::read8(kept.picture, 0, {0, 0, kShadowW, kShadowH}));
     double worst = 0, white = 0, mean = 0;
     int n = 0, papers = 0;
-    for (int y = 60; y < kH - 60; y += 3) {
-      for (int x = 60; x < kW - 60; x += 3) {
+    for (int y = 60; y < kShadowH - 60; y += 3) {
+      for (int x = 60; x < kShadowW - 60; x += 3) {
         if (subjectAt(x, y) > 0 || std::hypot(x - 420, (y - 380) * 0.9) < 100) continue;
         const double ratio[3] = {shadowAt(x + 0.5, y + 0.5, 0), shadowAt(x + 0.5, y + 0.5, 1), shadowAt(x + 0.5, y + 0.5, 2)};
         const double truth = lightnessOf(ratio),
@@ -90,15 +90,15 @@ class KeptShadowTest : public QObject {
   }
   void nothingOfTheSubjectIsLeft() {
     const auto kept = test::must(matte::keptShadow(picture(0.4), alpha(), test::here(), {}));
-    const auto p = test::must(image::read8(kept.picture, 0, {0, 0, kW, kH}));
+    const auto p = test::must(image::read8(kept.picture, 0, {0, 0, kShadowW, kShadowH}));
     // Where the subject was, shadow goes on smoothly: far from the subject's own black.
     for (const auto& [x, y] : {std::pair(420, 330), {420, 380}, {380, 300}})
       QVERIFY2(p.at(x, y)[1] > 170, qPrintable(QString::number(p.at(x, y)[1])));
     // The border is white.
-    for (int x = 0; x < kW; x += 30) QVERIFY(p.at(x, 0)[0] == 255 && p.at(x, kH - 1)[2] == 255);
+    for (int x = 0; x < kShadowW; x += 30) QVERIFY(p.at(x, 0)[0] == 255 && p.at(x, kShadowH - 1)[2] == 255);
   }
   void noPaperIsSaid() {
-    const auto pebbles = test::picture(kW, kH, 3, [](int x, int y, int c) {
+    const auto pebbles = test::picture(kShadowW, kShadowH, 3, [](int x, int y, int c) {
       const int stone = (x / 23 * 7919 + y / 19 * 104729) % 97;
       return 30 + stone * 2 + 10 * c;
     });

@@ -19,9 +19,10 @@ image::TiledImage discFrame(const test::ShownPlace& place, double cx, double cy,
   return place.frame(kSetSize,
                      {.toBase = toBase,
                       .stops = stops,
-                      .before = [=](double x, double y, int c) {
-                        return std::hypot(x - cx, y - cy) < 34 ? std::array{0.5, 0.08, 0.05}[std::size_t(c)] : -1.0;
-                      }},
+                      .before =
+                          [=](double x, double y, int c) {
+                            return std::hypot(x - cx, y - cy) < 34 ? std::array{0.5, 0.08, 0.05}[std::size_t(c)] : -1.0;
+                          }},
                      seed);
 }
 frames::Homography shifted(double dx, double dy) {
@@ -38,8 +39,8 @@ class AssembledTest : public QObject {
     const auto base = discFrame(place_, 100, 200, {}, 0, 1);
     const auto prepared = test::must(frames::BaseFrame::of(base, test::here()));
     set.frames.push_back({"a.jpg", base});
-    set.frames.push_back(test::must(
-        sets::frameOn(prepared, "b.jpg", discFrame(place_, 240, 180, shifted(2.25, -1.5), 0.5, 2), test::here(), {})));
+    set.frames.push_back(
+        test::must(sets::frameOn(prepared, "b.jpg", discFrame(place_, 240, 180, shifted(2.25, -1.5), 0.5, 2), test::here(), {})));
     set.frames.push_back(test::must(
         sets::frameOn(prepared, "c.jpg", discFrame(place_, 390, 210, shifted(-3.5, 0.75), -0.4, 3), test::here(), {})));
     return set;
@@ -70,8 +71,7 @@ class AssembledTest : public QObject {
     }
     const auto prepared = test::must(frames::BaseFrame::of(set.frames[0].picture, test::here()));
     const test::ShownPlace elsewhere(99, kSetSize);
-    const auto foreign =
-        test::must(sets::frameOn(prepared, "d.jpg", elsewhere.frame(kSetSize, {}, 5), test::here(), {}));
+    const auto foreign = test::must(sets::frameOn(prepared, "d.jpg", elsewhere.frame(kSetSize, {}, 5), test::here(), {}));
     QVERIFY(!foreign.used && !foreign.unfit.empty());
   }
   void whatIsPickedIsThereAndNobodyElse() {
@@ -145,7 +145,9 @@ class AssembledTest : public QObject {
     QCOMPARE(back.frames->frames[1].tint, set.frames[1].tint);
     QCOMPARE(back.frames->frames[1].strength, 0.75);
     QVERIFY(!back.frames->frames[2].used);
-    const auto pixels = [](const image::TiledImage& i) { return test::must(image::readFloat(i, 0, base::Rect::of(i.size()))).samples(); };
+    const auto pixels = [](const image::TiledImage& i) {
+      return test::must(image::readFloat(i, 0, base::Rect::of(i.size()))).samples();
+    };
     QVERIFY(pixels(back.frames->frames[2].picture) == pixels(set.frames[2].picture));
     QVERIFY(pixels(back.frames->picks) == pixels(set.picks) && pixels(back.frames->labels) == pixels(set.labels));
     QVERIFY(pixels(back.source) == pixels(assembled.picture));

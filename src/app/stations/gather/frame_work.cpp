@@ -87,21 +87,22 @@ void FrameWork::add(const QStringList& files) {
   else
     start.frames.push_back({l->picture()->sourceName, l->picture()->source});
   start.labels = {};
-  become(tr("Bring frames onto the picture"), tr("%1 added").arg(files.size()), nullptr,
-         [start, files, memory = desk_.session.memory()](
-             base::Executor& executor, const base::Progress& progress) -> base::Result<std::optional<FrameSet>> {
-           FrameSet grown = start;
-           const auto base = frames::BaseFrame::of(start.frames[0].picture, executor);
-           if (!base.ok()) return base::Error{base.error().code, start.frames[0].name, base.error().detail};
-           for (qsizetype i = 0; i < files.size(); ++i) {
-             const base::Progress part = progress.part(double(i) / double(files.size()), double(i + 1) / double(files.size()));
-             HSEAM_TRY(const image::Picture read, image::readPicture(files[i].toStdString(), memory, executor, part.part(0, 0.5)));
-             HSEAM_TRY(scene::SetFrame frame, sets::frameOn(*base, QFileInfo(files[i]).fileName().toStdString(), read.pixels,
-                                                            executor, part.part(0.5, 1)));
-             grown.frames.push_back(std::move(frame));
-           }
-           return std::optional(std::move(grown));
-         });
+  become(
+      tr("Bring frames onto the picture"), tr("%1 added").arg(files.size()), nullptr,
+      [start, files, memory = desk_.session.memory()](base::Executor& executor,
+                                                      const base::Progress& progress) -> base::Result<std::optional<FrameSet>> {
+        FrameSet grown = start;
+        const auto base = frames::BaseFrame::of(start.frames[0].picture, executor);
+        if (!base.ok()) return base::Error{base.error().code, start.frames[0].name, base.error().detail};
+        for (qsizetype i = 0; i < files.size(); ++i) {
+          const base::Progress part = progress.part(double(i) / double(files.size()), double(i + 1) / double(files.size()));
+          HSEAM_TRY(const image::Picture read, image::readPicture(files[i].toStdString(), memory, executor, part.part(0, 0.5)));
+          HSEAM_TRY(scene::SetFrame frame,
+                    sets::frameOn(*base, QFileInfo(files[i]).fileName().toStdString(), read.pixels, executor, part.part(0.5, 1)));
+          grown.frames.push_back(std::move(frame));
+        }
+        return std::optional(std::move(grown));
+      });
 }
 
 void FrameWork::use(std::size_t frame, bool used) {
@@ -122,9 +123,9 @@ void FrameWork::takeOut(std::size_t frame) {
 void FrameWork::makeBase(std::size_t frame) {
   const FrameSet* now = set();
   if (!now || frame == 0 || frame >= now->frames.size()) return;
-  become(tr("Bring the frames onto another base"), tr("%1 is the base").arg(QString::fromStdString(now->frames[frame].name)), nullptr,
-         [now = *now, frame](base::Executor& executor, const base::Progress& progress)
-             -> base::Result<std::optional<FrameSet>> {
+  become(tr("Bring the frames onto another base"), tr("%1 is the base").arg(QString::fromStdString(now->frames[frame].name)),
+         nullptr,
+         [now = *now, frame](base::Executor& executor, const base::Progress& progress) -> base::Result<std::optional<FrameSet>> {
            HSEAM_TRY(FrameSet turned, sets::withBase(now, frame, executor, progress));
            return std::optional(std::move(turned));
          });
@@ -169,8 +170,7 @@ void FrameWork::makeLayers() {
   };
   desk_.jobs.start<std::vector<Piece>>(
       tr("Turn the frames into layers"),
-      [set = *now, laid = laid_](base::Executor& executor,
-                                 const base::Progress& progress) -> base::Result<std::vector<Piece>> {
+      [set = *now, laid = laid_](base::Executor& executor, const base::Progress& progress) -> base::Result<std::vector<Piece>> {
         HSEAM_TRY(const std::vector<frames::Frame> frames, laid->of(set, executor, progress));
         std::vector<Piece> pieces;
         for (std::size_t k = 0; k < frames.size(); ++k) {

@@ -12,6 +12,7 @@
 
 #include "app/document/workspace.h"
 #include "app/widgets/builders.h"
+#include "app/widgets/value_field.h"
 #include "core/frames/homography.h"
 
 namespace hseam::app {
@@ -36,7 +37,8 @@ FramesPage::FramesPage(Desk& desk, FrameWork& work)
       list_(new QListWidget),
       told_(quietLabel({})) {
   auto* c = column();
-  c->addWidget(quietLabel(tr("The active picture is the base. Add others of the same place; what moved in them does not count.")));
+  c->addWidget(
+      quietLabel(tr("The active picture is the base. Add others of the same place; what moved in them does not count.")));
   add_ = button(tr("Add frames…"), tr("Choose pictures of the same place, from the same standpoint"), [this] { choose(); });
   c->addWidget(add_);
   list_->setAccessibleName(tr("Frames"));
@@ -47,10 +49,12 @@ FramesPage::FramesPage(Desk& desk, FrameWork& work)
   c->addWidget(told_);
   base_ = button(tr("Make it the base"), tr("The chosen frame becomes the one that the others lie on"),
                  [this] { work_.makeBase(chosen()); });
-  out_ = button(tr("Take it out"), tr("The chosen frame goes from the set; undo brings it back"), [this] { work_.takeOut(chosen()); });
+  out_ = button(tr("Take it out"), tr("The chosen frame goes from the set; undo brings it back"),
+                [this] { work_.takeOut(chosen()); });
   c->addWidget(rowOf({base_, out_}));
-  layers_ = button(tr("Turn into layers"), tr("A layer with a mask for each frame, to go on by hand; the picture itself is hidden"),
-                   [this] { work_.makeLayers(); });
+  layers_ =
+      button(tr("Turn into layers"), tr("A layer with a mask for each frame, to go on by hand; the picture itself is hidden"),
+             [this] { work_.makeLayers(); });
   settle_ = button(tr("Let the frames go"), tr("The picture stays as it is now, and its frames go from the scene"),
                    [this] { work_.settle(); });
   c->addWidget(rowOf({layers_, settle_}));
@@ -62,9 +66,8 @@ FramesPage::FramesPage(Desk& desk, FrameWork& work)
     refresh();
     emit changed();
   });
-  connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-    work_.use(std::size_t(list_->row(item)), item->checkState() == Qt::Checked);
-  });
+  connect(list_, &QListWidget::itemChanged, this,
+          [this](QListWidgetItem* item) { work_.use(std::size_t(list_->row(item)), item->checkState() == Qt::Checked); });
   refresh();
 }
 
@@ -86,8 +89,8 @@ void FramesPage::refresh() {
     for (int i = 0; i < count; ++i) {
       const scene::SetFrame& f = set->frames[std::size_t(i)];
       QListWidgetItem* item = list_->item(i);
-      item->setText(QStringLiteral("%1  %2\n%3").arg(i + 1).arg(QString::fromStdString(f.name),
-                                                               fitWords(f, i == 0, f.picture.size())));
+      item->setText(
+          QStringLiteral("%1  %2\n%3").arg(i + 1).arg(QString::fromStdString(f.name), fitWords(f, i == 0, f.picture.size())));
       item->setFlags(i == 0 ? Qt::ItemIsEnabled | Qt::ItemIsSelectable
                             : Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
       item->setCheckState(i == 0 || f.used ? Qt::Checked : Qt::Unchecked);
@@ -96,7 +99,8 @@ void FramesPage::refresh() {
   }
   list_->setVisible(count > 0);
   told_->setVisible(count > 0);
-  told_->setText(work_.busy() ? tr("Being worked out…") : tr("Next: say below which place comes from which frame, or what each lamp gives."));
+  told_->setText(work_.busy() ? tr("Being worked out…")
+                              : tr("Next: say below which place comes from which frame, or what each lamp gives."));
   const bool other = count > 0 && chosen() > 0 && !work_.busy();
   add_->setEnabled(activePicture() && !activePicture()->byHand);
   base_->setEnabled(other);
@@ -127,13 +131,16 @@ PicksPage::PicksPage(Desk& desk, FrameWork& work)
           [this] { return tr("left: this place from frame %1; right: give it free").arg(chosen()); }),
       from_(new QComboBox) {
   auto* c = column();
-  c->addWidget(quietLabel(tr("Choose a frame and stroke over what is to come from it. Hard picks are kept; the seams find their own way.")));
+  c->addWidget(quietLabel(
+      tr("Choose a frame and stroke over what is to come from it. Hard picks are kept; the seams find their own way.")));
   from_->setAccessibleName(tr("Frame that strokes take from"));
   from_->setToolTip(tr("Strokes with the left button take from this frame"));
   c->addWidget(namedRow(tr("from"), from_));
-  size_ = new ValueField(tr("stroke"), {4, 200, 24, 0, QStringLiteral("px")}, tr("Width of the stroke on the screen (Alt+wheel)"));
+  size_ =
+      new ValueField(tr("stroke"), {4, 200, 24, 0, QStringLiteral("px")}, tr("Width of the stroke on the screen (Alt+wheel)"));
   c->addWidget(size_);
-  forget_ = button(tr("Forget all picks"), tr("Nothing is picked: all of the picture is the base's"), [this] { work_.setPicks({}); });
+  forget_ =
+      button(tr("Forget all picks"), tr("Nothing is picked: all of the picture is the base's"), [this] { work_.setPicks({}); });
   c->addWidget(forget_);
   brush_.onScreen = true;
   brush_.tip.sizePx = size_->value();

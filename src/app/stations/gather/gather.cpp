@@ -8,18 +8,20 @@
 #include "app/stations/gather/add_pictures.h"
 #include "app/stations/gather/frames_page.h"
 #include "app/stations/gather/look_after.h"
+#include "app/stations/gather/look_through.h"
 #include "app/stations/gather/projects.h"
 
 namespace hseam::app {
 
 Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(workspace) {
+  auto* frames = new FrameWork(desk);
+  frames->setParent(this);
   heading(tr("Pictures"));
   auto* pictures = add(new AddPictures(desk, workspace));
+  connect(add(new LookThrough(desk, workspace, *frames)), &LookThrough::led, this, &Gather::openPage);
   add(new AboutPicture(desk));
   add(new BringLayers(desk, workspace));
   heading(tr("Several frames of one place"));
-  auto* frames = new FrameWork(desk);
-  frames->setParent(this);
   add(new FramesPage(desk, *frames));
   add(new PicksPage(desk, *frames));
   add(new LampsPage(desk, *frames));

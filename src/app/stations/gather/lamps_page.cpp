@@ -59,8 +59,9 @@ std::vector<std::uint64_t> stampsOf(const FrameSet& set) {
 }  // namespace
 
 LampsPage::LampsPage(Desk& desk, FrameWork& work)
-    : Page(desk, {"lamps", tr("Light from several lamps"),
-                  tr("Each frame lit by another lamp: what it adds to the base is weakened, strengthened and coloured afterwards")}),
+    : Page(desk,
+           {"lamps", tr("Light from several lamps"),
+            tr("Each frame lit by another lamp: what it adds to the base is weakened, strengthened and coloured afterwards")}),
       work_(work),
       way_(new QComboBox),
       rows_(new QVBoxLayout),
@@ -70,7 +71,8 @@ LampsPage::LampsPage(Desk& desk, FrameWork& work)
   way_->addItem(tr("light of the lamps added up"), int(FrameSet::Way::lamps));
   way_->addItem(tr("the lightest of all"), int(FrameSet::Way::lightest));
   way_->setAccessibleName(tr("What becomes of the frames"));
-  way_->setToolTip(tr("Picked places, the sum of what each frame adds to the base in light, or the lightest frame at each place"));
+  way_->setToolTip(
+      tr("Picked places, the sum of what each frame adds to the base in light, or the lightest frame at each place"));
   c->addWidget(namedRow(tr("shows"), way_));
   rows_->setContentsMargins(0, 0, 0, 0);
   c->addLayout(rows_);
@@ -125,7 +127,8 @@ void LampsPage::refresh() {
   if (measured_) {
     double dark = 0;
     for (const std::uint8_t v : measured_->unlit.samples()) dark += v;
-    told_->setText(tr("%1 % of the picture is lit by none of them.").arg(std::lround(100 * dark / double(measured_->unlit.pixels()))));
+    told_->setText(
+        tr("%1 % of the picture is lit by none of them.").arg(std::lround(100 * dark / double(measured_->unlit.pixels()))));
   }
 }
 

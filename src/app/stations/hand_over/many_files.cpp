@@ -32,25 +32,25 @@ struct Done {
 };
 const std::vector<Done>& whatCanBeDone() {
   static const QString file = QStringLiteral("{file}");
-  static const std::vector<Done> all{
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "cut the subject out (PNG)"),
-       {{"select", file, "--subject", "--out", "{work}/selection.png"},
-        {"cut", file, "--selection", "{work}/selection.png", "--cutout", "{out}/{stem}.png"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "the subject's alpha (grey PNG)"),
-       {{"select", file, "--subject", "--out", "{work}/selection.png"},
-        {"cut", file, "--selection", "{work}/selection.png", "--alpha", "{out}/{stem}.png"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "projects as JPEG, 2400 px"),
-       {{"export", file, "--out", "{out}/{stem}.jpg", "--long-side", "2400"}}},
-      {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "make projects belong, as JPEG"),
-       {{"belong", file}, {"export", file, "--out", "{out}/{stem}.jpg"}}}};
+  static const std::vector<Done> all{{QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "cut the subject out (PNG)"),
+                                      {{"select", file, "--subject", "--out", "{work}/selection.png"},
+                                       {"cut", file, "--selection", "{work}/selection.png", "--cutout", "{out}/{stem}.png"}}},
+                                     {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "the subject's alpha (grey PNG)"),
+                                      {{"select", file, "--subject", "--out", "{work}/selection.png"},
+                                       {"cut", file, "--selection", "{work}/selection.png", "--alpha", "{out}/{stem}.png"}}},
+                                     {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "projects as JPEG, 2400 px"),
+                                      {{"export", file, "--out", "{out}/{stem}.jpg", "--long-side", "2400"}}},
+                                     {QT_TRANSLATE_NOOP("hseam::app::ManyFiles", "make projects belong, as JPEG"),
+                                      {{"belong", file}, {"export", file, "--out", "{out}/{stem}.jpg"}}}};
   return all;
 }
 
 }  // namespace
 
 ManyFiles::ManyFiles(Desk& desk)
-    : Page(desk, {"many", tr("The same to many files"),
-                  tr("Cut out or hand over hundreds of files; one that fails stops nobody, and an ended run goes on where it was")}),
+    : Page(desk,
+           {"many", tr("The same to many files"),
+            tr("Cut out or hand over hundreds of files; one that fails stops nobody, and an ended run goes on where it was")}),
       what_(new QComboBox),
       chosen_(quietLabel({})),
       told_(quietLabel({})),
@@ -64,9 +64,9 @@ ManyFiles::ManyFiles(Desk& desk)
   c->addWidget(what_);
   c->addWidget(rowOf({button(tr("Choose files…"), tr("Pictures or projects to do it to"),
                              [this] {
-                               take(QFileDialog::getOpenFileNames(this, tr("Files to do it to"), {},
-                                                                  Workspace::picturesFilter() + QStringLiteral(";;") +
-                                                                      tr("Hidden Seam project (*.hseam)")));
+                               take(QFileDialog::getOpenFileNames(
+                                   this, tr("Files to do it to"), {},
+                                   Workspace::picturesFilter() + QStringLiteral(";;") + tr("Hidden Seam project (*.hseam)")));
                              }),
                       button(tr("A folder…"), tr("All pictures or projects of a folder"), [this] {
                         const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder of the files"));
@@ -120,7 +120,8 @@ void ManyFiles::take(const QStringList& paths) {
 QByteArray ManyFiles::listFor() const {
   QJsonArray files, steps;
   for (const QString& f : files_) files.append(f);
-  for (const QStringList& s : whatCanBeDone()[std::size_t(what_->currentIndex())].steps) steps.append(QJsonArray::fromStringList(s));
+  for (const QStringList& s : whatCanBeDone()[std::size_t(what_->currentIndex())].steps)
+    steps.append(QJsonArray::fromStringList(s));
   return QJsonDocument(QJsonObject{{"files", files}, {"out", "."}, {"steps", steps}}).toJson();
 }
 
@@ -187,7 +188,8 @@ void ManyFiles::show() {
   bar_->setRange(0, std::max(1, all_));
   bar_->setValue(ended_);
   told_->setVisible(!list_.isEmpty());
-  told_->setText(tr("%1 of %2 done%3").arg(ended_ - failed_).arg(all_).arg(failed_ > 0 ? tr(", %1 failed").arg(failed_) : QString()));
+  told_->setText(
+      tr("%1 of %2 done%3").arg(ended_ - failed_).arg(all_).arg(failed_ > 0 ? tr(", %1 failed").arg(failed_) : QString()));
   failures_->setVisible(failed_ > 0);
   emit changed();
 }

@@ -135,8 +135,8 @@ base::Status writeExr(const std::string& path, const WriteSpec& w,
     Imf::Header header(w.size.width, w.size.height);
     header.compression() = Imf::ZIP_COMPRESSION;
     const std::size_t ch = std::size_t(w.channels), width = std::size_t(w.size.width);
-    const std::vector<const char*> names = w.channels < 3 ? std::vector<const char*>{"Y", "A"}
-                                                          : std::vector<const char*>{"R", "G", "B", "A"};
+    const std::vector<const char*> names =
+        w.channels < 3 ? std::vector<const char*>{"Y", "A"} : std::vector<const char*>{"R", "G", "B", "A"};
     for (std::size_t c = 0; c < ch; ++c) header.channels().insert(names[c], Imf::Channel(Imf::HALF));
     Imf::OutputFile file(stream, header, 0);
     std::vector<std::byte> row(width * ch * (w.wide ? 2 : 1));

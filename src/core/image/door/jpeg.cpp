@@ -42,7 +42,8 @@ void arm(jpeg_error_mgr*& manager, Trap& trap) {
   trap.base.output_message = [](j_common_ptr) {};
 }
 
-// A picture may come in as many passes as its writer likes, each over all of it: so a small file can keep a reader busy for hours.
+// A picture may come in as many passes as its writer likes, each over all of it: so a small file can keep a reader busy for
+// hours.
 constexpr int kMostPasses = 500;
 
 class JpegReader final : public Reader {
@@ -108,8 +109,8 @@ class JpegReader final : public Reader {
   static void watch(j_decompress_ptr info) {
     JpegReader& reader = *reinterpret_cast<Monitor*>(info->progress)->reader;
     const jpeg_progress_mgr& p = *info->progress;
-    const double share = (double(p.completed_passes) + double(p.pass_counter) / double(std::max(1L, p.pass_limit))) /
-                         std::max(1, p.total_passes);
+    const double share =
+        (double(p.completed_passes) + double(p.pass_counter) / double(std::max(1L, p.pass_limit))) / std::max(1, p.total_passes);
     if (++reader.asked_ % 16 == 0 && (*reader.stop_)(std::min(1.0, share))) reader.trap_.stopped = true;
     if (info->input_scan_number > kMostPasses) std::strcpy(reader.trap_.said, "it has too many passes");
     if (reader.trap_.stopped || info->input_scan_number > kMostPasses) std::longjmp(reader.trap_.back, 1);

@@ -132,6 +132,33 @@ std::vector<unsigned char> thumbnailIn(const unsigned char* exif, std::size_t si
   }
 }
 
+int ratingIn(const std::string& packet) {
+  prepare();
+  try {
+    Exiv2::XmpData xmp;
+    if (Exiv2::XmpParser::decode(xmp, packet) != 0) return 0;
+    const auto found = xmp.findKey(Exiv2::XmpKey("Xmp.xmp.Rating"));
+    return found == xmp.end() ? 0 : int(found->toLong());
+  } catch (...) {
+    return 0;
+  }
+}
+
+base::Result<std::string> withRating(const std::string& packet, int rating) {
+  prepare();
+  const Error noXmp{Code::corrupt, "", "what stands there is no XMP; it is left as it is"};
+  try {
+    Exiv2::XmpData xmp;
+    if (!packet.empty() && Exiv2::XmpParser::decode(xmp, packet) != 0) return noXmp;
+    xmp["Xmp.xmp.Rating"] = std::to_string(rating);
+    std::string out;
+    if (Exiv2::XmpParser::encode(out, xmp) != 0) return noXmp;
+    return out;
+  } catch (...) {
+    return noXmp;
+  }
+}
+
 base::Status addMetadata(const std::string& path, const Metadata& m) {
   prepare();
   try {

@@ -14,6 +14,8 @@ int orientationOf(const std::string& path);
 int orientationIn(const unsigned char* exif, std::size_t size);
 /// The JPEG that a camera left there; empty if there is none.
 std::vector<unsigned char> thumbnailIn(const unsigned char* exif, std::size_t size);
+int ratingIn(const std::string& packet);
+base::Result<std::string> withRating(const std::string& packet, int rating);
 base::Status addMetadata(const std::string& path, const Metadata& metadata);
 
 }  // namespace hseam::image::door

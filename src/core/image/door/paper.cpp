@@ -29,8 +29,7 @@ std::size_t Paper::read(void* bytes, std::size_t count) {
   std::memset(to, 0, count);
   if (file_ >= 0 && ::pread(file_, to, count, at_) < 0) failed_ = true;
   for (const auto& [at, piece] : remembered_) {
-    const std::int64_t first = std::max(at, at_),
-                       last = std::min(at + std::int64_t(piece.size()), at_ + std::int64_t(count));
+    const std::int64_t first = std::max(at, at_), last = std::min(at + std::int64_t(piece.size()), at_ + std::int64_t(count));
     if (first < last) std::memcpy(to + (first - at_), piece.data() + (first - at), std::size_t(last - first));
   }
   at_ += std::int64_t(count);
@@ -46,8 +45,7 @@ void Paper::close() {
 
 base::Status Paper::outcome() const {
   if (!failed_) return {};
-  if (end_ == 0)
-    return base::Error{base::Code::unwritable, path_, "cannot be written (is its folder read-only or gone?)"};
+  if (end_ == 0) return base::Error{base::Code::unwritable, path_, "cannot be written (is its folder read-only or gone?)"};
   return base::Error{base::Code::unwritable, path_, "writing stopped: the disk is full or gone"};
 }
 

@@ -35,6 +35,10 @@ class FileDoor final : public Door {
     return base::Error{base::Code::unsupported, path, "this build cannot write " + kind};
   }
   base::Result<Metadata> metadata(const std::string& path) override { return metadataOf(path); }
+  int ratingIn(const std::string& packet) override { return door::ratingIn(packet); }
+  base::Result<std::string> withRating(const std::string& packet, int rating) override {
+    return door::withRating(packet, rating);
+  }
   base::Status addMetadata(const std::string& path, const Metadata& m) override { return door::addMetadata(path, m); }
 };
 

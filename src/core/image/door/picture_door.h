@@ -51,6 +51,10 @@ class Door {
                              const std::function<base::Status(int y, std::byte* row)>& next) = 0;
   virtual base::Result<Metadata> metadata(const std::string& path) = 0;
   virtual base::Status addMetadata(const std::string& path, const Metadata& metadata) = 0;
+  /// xmp:Rating of an XMP packet; 0 if it has none or does not read.
+  virtual int ratingIn(const std::string& packet) = 0;
+  /// The packet with that rating beside all else in it; an empty one begins anew. corrupt: it is no XMP.
+  virtual base::Result<std::string> withRating(const std::string& packet, int rating) = 0;
 };
 
 inline constexpr const char* kEntry = "hseam_picture_door";

@@ -15,8 +15,9 @@ using base::Error;
 
 Error damaged(const std::string& path, int said) {
   const bool unknown = said == LIBRAW_FILE_UNSUPPORTED;
-  return {unknown ? Code::unsupported : Code::corrupt, path,
-          std::string(unknown ? "this camera's files are not known here: " : "the picture is damaged: ") + LibRaw::strerror(said)};
+  return {
+      unknown ? Code::unsupported : Code::corrupt, path,
+      std::string(unknown ? "this camera's files are not known here: " : "the picture is damaged: ") + LibRaw::strerror(said)};
 }
 
 // On the heap: it is some hundred kilobytes. Its own words for the terminal are left out.
@@ -67,8 +68,8 @@ class RawReader final : public Reader {
     const std::unique_ptr<libraw_processed_image_t, void (*)(libraw_processed_image_t*)> picture(raw->dcraw_make_mem_image(&said),
                                                                                                  LibRaw::dcraw_clear_mem);
     if (!picture) return damaged("", said);
-    const std::size_t bytes = std::size_t(header_.size.width) * std::size_t(header_.size.height) *
-                              std::size_t(header_.channels) * 2;
+    const std::size_t bytes =
+        std::size_t(header_.size.width) * std::size_t(header_.size.height) * std::size_t(header_.channels) * 2;
     if (picture->bits != 16 || picture->data_size != bytes || int(picture->width) != header_.size.width)
       return Error{Code::corrupt, "", "the picture is damaged: it is not of the size that its header tells"};
     std::memcpy(rows, picture->data, bytes);

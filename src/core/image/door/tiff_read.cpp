@@ -48,8 +48,7 @@ class TiffSource {
     TIFFOpenOptionsSetWarningHandlerExtR(
         options, [](TIFF*, void*, const char*, const char*, va_list) { return 1; }, nullptr);
     TIFF* tiff = TIFFClientOpenExt(
-        "picture", "rm", this,
-        [](thandle_t h, void* to, tmsize_t n) { return self(h).read(to, n); },
+        "picture", "rm", this, [](thandle_t h, void* to, tmsize_t n) { return self(h).read(to, n); },
         [](thandle_t, void*, tmsize_t) { return tmsize_t(0); },
         [](thandle_t h, toff_t offset, int whence) {
           const std::int64_t from = whence == SEEK_SET ? 0 : (whence == SEEK_CUR ? self(h).at_ : self(h).size_);
@@ -87,7 +86,7 @@ struct Kept {
     const bool known = photometric == PHOTOMETRIC_RGB || photometric == PHOTOMETRIC_MINISBLACK ||
                        photometric == PHOTOMETRIC_MINISWHITE || (photometric == PHOTOMETRIC_SEPARATED && bits == 8);
     const bool depth = format == SAMPLEFORMAT_UINT || format == SAMPLEFORMAT_VOID ? bits == 8 || bits == 16
-                                                                                 : floats() && (bits == 16 || bits == 32);
+                                                                                  : floats() && (bits == 16 || bits == 32);
     return known && depth && int(samples) >= colours();
   }
   bool floats() const { return format == SAMPLEFORMAT_IEEEFP; }
@@ -179,7 +178,8 @@ class TiffReader final : public Reader {
 
   base::Status read(std::byte* rows, std::string& warning, const std::function<bool(double)>& stop) override {
     if (!plain_) return readShown(rows, warning);
-    const std::uint32_t wide = kept_.tiled ? kept_.tileWidth : kept_.width, high = kept_.tiled ? kept_.tileHeight : kept_.rowsPerStrip;
+    const std::uint32_t wide = kept_.tiled ? kept_.tileWidth : kept_.width,
+                        high = kept_.tiled ? kept_.tileHeight : kept_.rowsPerStrip;
     const tmsize_t bytes = kept_.tiled ? TIFFTileSize(tiff_.get()) : TIFFStripSize(tiff_.get());
     if (bytes <= 0 || bytes > kMostAtOnce || wide == 0 || high == 0)
       return Error{Code::corrupt, "", source_.said("the picture's parts are of no possible size")};
@@ -246,9 +246,8 @@ class TiffReader final : public Reader {
   // Samples of one tile or strip to where they belong.
   void take(const std::vector<std::byte>& part, std::uint32_t left, std::uint32_t top, std::uint32_t width, std::uint32_t height,
             int plane, int planes, std::byte* rows, std::vector<float>& band) const {
-    const std::size_t partWide = kept_.tiled ? kept_.tileWidth : kept_.width, in = planes > 1 || kept_.planar == PLANARCONFIG_SEPARATE
-                                                                                       ? 1
-                                                                                       : kept_.samples;
+    const std::size_t partWide = kept_.tiled ? kept_.tileWidth : kept_.width,
+                      in = planes > 1 || kept_.planar == PLANARCONFIG_SEPARATE ? 1 : kept_.samples;
     const std::size_t channels = std::size_t(header_.channels), used = in == 1 ? 1 : channels, sample = kept_.bits / 8u;
     for (std::uint32_t y = 0; y < height; ++y) {
       const std::byte* from = part.data() + y * partWide * in * sample;

@@ -14,22 +14,22 @@ using Json = nlohmann::json;
 constexpr std::size_t kMostFrames = 250;
 constexpr const char* kWayNames[] = {"picked", "lamps", "lightest"};
 
-bool within(double v, double low, double high) {
+bool liesWithin(double v, double low, double high) {
   return v >= low && v <= high;
 }
 
 bool validFrame(const SetFrame& f) {
   if (f.picture.isNull() || image::channelsOf(f.picture.format()) < 3) return false;
   for (const double v : f.toBase) {
-    if (!within(v, -1e6, 1e6)) return false;
+    if (!liesWithin(v, -1e6, 1e6)) return false;
   }
   for (const double v : f.tint) {
-    if (!within(v, 0, 4)) return false;
+    if (!liesWithin(v, 0, 4)) return false;
   }
   for (const double v : {f.gainStops, f.redStops, f.blueStops}) {
-    if (!within(v, -20, 20)) return false;
+    if (!liesWithin(v, -20, 20)) return false;
   }
-  return within(f.strength, 0, 8) && f.toBase[8] != 0;
+  return liesWithin(f.strength, 0, 8) && f.toBase[8] != 0;
 }
 
 Json frameJson(const SetFrame& f, const RecordOut& out) {

@@ -17,20 +17,20 @@ struct RecordIn;
 
 /// One of them, as it was shot, and how it lies on the base.
 struct SetFrame {
-  std::string name;             // the file it came from, for people
-  image::TiledImage picture;    // its own px, sRGB
+  std::string name;                                         // the file it came from, for people
+  image::TiledImage picture;                                // its own px, sRGB
   std::array<double, 9> toBase{1, 0, 0, 0, 1, 0, 0, 0, 1};  // its px → px of the base: a plane projective map, by rows
   double gainStops = 0, redStops = 0, blueStops = 0;        // its light relative to the base's: green, and red and blue by green
   double residualPx = 0, inlierShare = 1, parallaxShare = 0;  // how well it lies there
-  std::string unfit = {};              // why it does not fit, as a sentence; empty if it does
-  bool used = true;                    // it may give to the picture
-  double strength = 1;                 // of the light that it adds to the base, a factor 0..8
-  std::array<double, 3> tint{1, 1, 1};  // of that light, a factor of each linear channel 0..4
+  std::string unfit = {};                                     // why it does not fit, as a sentence; empty if it does
+  bool used = true;                                           // it may give to the picture
+  double strength = 1;                                        // of the light that it adds to the base, a factor 0..8
+  std::array<double, 3> tint{1, 1, 1};                        // of that light, a factor of each linear channel 0..4
 };
 
 struct FrameSet {
-  /// What becomes of the frames: each place from the frame that is picked for it; the base and what light each of the others adds;
-  /// the lightest of all.
+  /// What becomes of the frames: each place from the frame that is picked for it; the base and what light each of the others
+  /// adds; the lightest of all.
   enum class Way { picked, lamps, lightest };
   Way way = Way::picked;
   std::vector<SetFrame> frames;  // the base first; 2..250

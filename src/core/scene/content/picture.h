@@ -40,12 +40,12 @@ struct Cutout {
 
 struct PictureContent {
   static const ContentKind kKind;
-  image::TiledImage source;  // never changed, but where it is painted by hand, or set together, in the first place
-  bool byHand = false;       // colour is painted on it; then 8-bit RGB with coverage
+  image::TiledImage source;                // never changed, but where it is painted by hand, or set together, in the first place
+  bool byHand = false;                     // colour is painted on it; then 8-bit RGB with coverage
   std::shared_ptr<const FrameSet> frames;  // what source is set together from; null = one picture
-  std::string sourceName;    // the file it came from, for people
-  std::string sourceHash;    // key of the original file in the project; empty if there is none
-  image::Metadata about;     // what the file said of itself
+  std::string sourceName;                  // the file it came from, for people
+  std::string sourceHash;                  // key of the original file in the project; empty if there is none
+  image::Metadata about;                   // what the file said of itself
   Placement placement;
   std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
   Cutout cutout;

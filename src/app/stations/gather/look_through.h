@@ -1,0 +1,42 @@
+#pragma once
+
+#include "app/document/workspace.h"
+#include "app/stations/gather/frame_work.h"
+#include "app/stations/page.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+
+namespace hseam::app {
+
+class ContactSheet;
+
+/// A folder of shots: looked through, rated, and the chosen ones brought into the scene.
+class LookThrough : public Page {
+  Q_OBJECT
+
+ public:
+  LookThrough(Desk& desk, Workspace& workspace, FrameWork& frames);
+  void refresh() override;
+  QString words() const override;
+  QWidget* middle() override;
+  ContactSheet& sheet() { return *sheet_; }
+  void open(const QString& folder);
+
+ signals:
+  void led(const QString& page);  // what was done is to be seen there
+
+ private:
+  void tell();
+  void copyTo(const QString& folder);
+  Workspace& workspace_;
+  FrameWork& frames_;
+  ContactSheet* sheet_;
+  QComboBox* only_;
+  QLabel *where_, *told_;
+  QPushButton *add_, *asFrames_, *copy_, *look_;
+  std::vector<QPushButton*> ratings_;
+};
+
+}  // namespace hseam::app
