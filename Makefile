@@ -5,11 +5,12 @@ JOBS := $(shell nproc)
 # The compiler cache lies inside the build tree unless the user has one of their own.
 export CCACHE_SLOPPINESS := pch_defines,time_macros
 
-.PHONY: help build demo noon test test-asan test-tsan bench shots format lint lint-all fuzz package try-package times packages
+.PHONY: help build demo noon stage room test test-asan test-tsan bench shots format lint lint-all fuzz package try-package times packages
 
 help:
 	@echo "make demo       install what is missing, build, open the demo scene"
 	@echo "make noon       the same with the second demo scene, at noon"
+	@echo "make stage      frames of a toy stage, to become one picture; make room: a room lit by five lamps"
 	@echo "make test       install what is missing, build, run every test"
 	@echo "make build      build the application and the hseam command in $(BUILD)/bin"
 	@echo "make test-asan  the tests under AddressSanitizer and UBSan"
@@ -38,6 +39,10 @@ demo: build
 # The second demo scene: another place, another hour.
 noon: build
 	@$(BUILD)/bin/hidden-seam --noon
+
+# Frames of one place: a puppet in five places, a room lit by five lamps.
+stage room: build
+	@$(BUILD)/bin/hidden-seam --frames $@
 
 # With HSEAM_PHOTOS the cut is also tried on pictures that others made, which a Python script sets together.
 test: packages

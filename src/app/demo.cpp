@@ -15,8 +15,12 @@
 #include <cstdio>
 
 #include "app/first_steps.h"
+#include "app/instruments/brush.h"
 #include "app/main_window.h"
 #include "app/stations/cut_out/cut_out.h"
+#include "app/stations/gather/frame_work.h"
+#include "app/stations/gather/look_through.h"
+#include "app/stations/hand_over/many_files.h"
 #include "app/stations/look_over/look_over.h"
 #include "app/stations/match/adjust.h"
 #include "app/stations/match/lights.h"
@@ -80,6 +84,27 @@ QString demoProject(const QString& folder, DemoScene which) {
     return {};
   }
   return project;
+}
+
+void openDemoFrames(MainWindow& window, DemoFrames which) {
+  const QString folder = QString::fromStdString(base::resourcePath("demo")) + QStringLiteral("/pictures/frames/");
+  const bool stage = which == DemoFrames::stage;
+  QStringList others;
+  for (int i = stage ? 2 : 1; i <= 5; ++i)
+    others << folder + QStringLiteral("%1-%2.jpg").arg(stage ? QStringLiteral("stage") : QStringLiteral("room")).arg(i);
+  window.workspace().newScene({50, 50});
+  window.workspace().openFiles({folder + (stage ? QStringLiteral("stage-1.jpg") : QStringLiteral("room-dark.jpg"))});
+  window.goTo(kGather);
+  window.station(kGather).openPage(QStringLiteral("frames"));
+  // Once the first of them is there.
+  auto* once = new QMetaObject::Connection;
+  *once = QObject::connect(&window.desk().session, &Session::sceneChanged, &window, [&window, others, stage, once] {
+    auto* work = window.findChild<FrameWork*>();
+    if (!work || !window.desk().session.activeLayer()) return;
+    QObject::disconnect(*once);
+    delete once;
+    work->add(others, stage ? scene::FrameSet::Way::picked : scene::FrameSet::Way::lamps);
+  });
 }
 
 bool drawShots(MainWindow& window, const QString& folder) {
@@ -249,6 +274,33 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("look-over-fresh");
   open(kHandOver, "write");
   shot("hand-over");
+  open(kHandOver, "many");
+  window.findChild<ManyFiles*>()->take({QString::fromStdString(base::resourcePath("demo")) + QStringLiteral("/pictures/frames")});
+  shot("hand-over-many");
+  open(kGather, "look-through");
+  window.findChild<LookThrough*>()->open(QString::fromStdString(base::resourcePath("demo")) + QStringLiteral("/pictures/frames"));
+  QElapsedTimer clock;
+  for (clock.start(); clock.elapsed() < 1500;) settle(window);
+  shot("gather-folder");
+  openDemoFrames(window, DemoFrames::stage);
+  settle(window);
+  open(kGather, "picks");
+  auto* from = window.station(kGather).findChild<QComboBox*>(QStringLiteral("pickFrom"));
+  const base::Size size = session.activeLayer()->picture()->source.size();
+  for (const auto& [frame, x] : {std::pair(1, 0.3125), std::pair(2, 0.5), std::pair(4, 0.866)}) {
+    from->setCurrentIndex(frame);
+    Instrument* brush = window.station(kGather).instrument();
+    brush->press({QPointF(x * size.width, 0.47 * size.height), Qt::LeftButton, {}, 1});
+    brush->move({QPointF(x * size.width, 0.55 * size.height), Qt::LeftButton, {}, 1});
+    brush->release({QPointF(x * size.width, 0.64 * size.height), Qt::LeftButton, {}, 1});
+    settle(window);
+  }
+  shot("gather-frames");
+  openDemoFrames(window, DemoFrames::room);
+  settle(window);
+  open(kGather, "lamps");
+  for (clock.start(); clock.elapsed() < 1500;) settle(window);
+  shot("gather-lamps");
   return good;
 }
 

@@ -1,4 +1,4 @@
-// hidden-seam [--demo | --noon] [--shots DIR] [FILE...]
+// hidden-seam [--demo | --noon | --frames stage|room] [--shots DIR] [FILE...]
 
 #include <QCommandLineParser>
 #include <QSettings>
@@ -22,13 +22,17 @@ int main(int argc, char** argv) {
   const QCommandLineOption demo(QStringLiteral("demo"), QStringLiteral("open the demo scene, made anew if it is not there yet"));
   const QCommandLineOption noon(QStringLiteral("noon"),
                                 QStringLiteral("open the second demo scene, at noon, made anew if it is not there yet"));
+  const QCommandLineOption frames(
+      QStringLiteral("frames"),
+      QStringLiteral("open frames of one place: stage (a puppet in five places) or room (lit by five lamps)"),
+      QStringLiteral("which"));
   const QCommandLineOption shots(QStringLiteral("shots"), QStringLiteral("draw every main view into this folder and end"),
                                  QStringLiteral("folder"));
   const QCommandLineOption lookOption(QStringLiteral("look"), QStringLiteral("dark or light, for this time"),
                                       QStringLiteral("look"));
   const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"),
                                 QStringLiteral("size"));
-  parser.addOptions({demo, noon, shots, lookOption, size});
+  parser.addOptions({demo, noon, frames, shots, lookOption, size});
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
                                QStringLiteral("[FILE...]"));
   parser.process(application);
@@ -53,6 +57,9 @@ int main(int argc, char** argv) {
         parser.isSet(noon) && !parser.isSet(shots) ? hseam::app::DemoScene::noon : hseam::app::DemoScene::poster);
     if (!project.isEmpty()) window.workspace().openProject(project);
     if (!parser.isSet(shots) && parser.isSet(demo) && hseam::app::FirstSteps::wanted()) window.firstSteps().begin();
+  } else if (parser.isSet(frames)) {
+    hseam::app::openDemoFrames(
+        window, parser.value(frames) == QStringLiteral("room") ? hseam::app::DemoFrames::room : hseam::app::DemoFrames::stage);
   } else if (!parser.positionalArguments().isEmpty()) {
     window.workspace().openFiles(parser.positionalArguments());
   }

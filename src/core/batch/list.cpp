@@ -169,7 +169,7 @@ std::string stampOf(const List& list, const Job& job) {
       const fs::path p = fs::path(list.folder) / argument;
       const bool own =
           (!list.out.empty() && argument.rfind(list.out, 0) == 0) || (!job.work.empty() && argument.rfind(job.work, 0) == 0);
-      if (own || argument.rfind("-", 0) == 0 || !fs::is_regular_file(p, problem)) continue;
+      if (own || argument.empty() || argument[0] == '-' || !fs::is_regular_file(p, problem)) continue;
       mix(std::to_string(fs::file_size(p, problem)));
       mix(std::to_string(fs::last_write_time(p, problem).time_since_epoch().count()));
     }

@@ -114,6 +114,7 @@ class Running {
     if (options_.threads > 0) arguments.insert(arguments.end(), {"--threads", std::to_string(options_.threads)});
     arguments.insert(arguments.end(), job_.steps[step_].begin(), job_.steps[step_].end());
     std::vector<char*> argv;
+    argv.reserve(arguments.size() + 1);
     for (std::string& a : arguments) argv.push_back(a.data());
     argv.push_back(nullptr);
     posix_spawn_file_actions_t files;
@@ -146,7 +147,7 @@ struct ToDo {
 }  // namespace
 
 base::Result<Outcome> run(const List& list, const RunOptions& options, const std::function<void(const HowFar&)>& told,
-                          std::stop_token stop) try {
+                          const std::stop_token& stop) try {
   HSEAM_TRY(Journal journal, Journal::open(list.path));
   if (!list.out.empty()) {
     std::error_code problem;

@@ -36,6 +36,6 @@ struct HowFar {
 /// Calling thread only; the steps run beside it. stop: running steps are ended, their jobs are done anew the next time. Errors:
 /// of the journal and of the out folder; what a job says is no error.
 base::Result<Outcome> run(const List& list, const RunOptions& options, const std::function<void(const HowFar&)>& told,
-                          std::stop_token stop);
+                          const std::stop_token& stop);
 
 }  // namespace hseam::batch

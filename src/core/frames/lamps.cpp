@@ -75,8 +75,9 @@ Lights measured(const Raster<float>& base, const Raster<float>& lit, Raster<std:
     unlit.samples()[i] = 0;
     ++count;
     all += double(more);
-    x += double(more) * (double(i % std::size_t(base.width())) + 0.5) / base.width();
-    y += double(more) * (double(i / std::size_t(base.width())) + 0.5) / base.height();
+    const int column = int(i % std::size_t(base.width())), row = int(i / std::size_t(base.width()));
+    x += double(more) * (column + 0.5) / base.width();
+    y += double(more) * (row + 0.5) / base.height();
     for (std::size_t c = 0; c < 3; ++c) added[c] += double(with.light[c] - own.light[c]);
     stops.push_back(std::log2(after / std::max(1e-4f, before)));
   }

@@ -17,6 +17,36 @@ constexpr double kOffsetPixels = 1.5e5;
 constexpr float kLargest = 0.06f;     // a larger step is no matter of tone: something else is there
 constexpr double kReachShare = 0.02;  // of the longer side
 
+// What steps of tone are looked for in.
+struct OnLevel {
+  std::vector<Raster<float>> colours;
+  std::vector<Raster<float>> alpha;  // 0 where what the frame shows is no evidence of its tone
+  Raster<std::uint8_t> own;          // the label under the middle of each pixel
+};
+base::Result<OnLevel> onLevel(const std::vector<Frame>& frames, const TiledImage& labels, int level) {
+  const base::Size size = frames[0].picture.level(level).size;
+  OnLevel out;
+  for (const Frame& f : frames) {
+    HSEAM_TRY(Raster<float> read, image::readFloat(f.picture, level, base::Rect::of(size)));
+    Raster<float> a(size.width, size.height, 1, 1);
+    for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i) a.samples()[i] = read.samples()[i * 4 + 3];
+    if (!f.cutOff.isNull()) {
+      HSEAM_TRY(const auto cut, image::readFloat(f.cutOff, level, base::Rect::of(size)));
+      for (std::size_t i = 0; i < cut.pixels(); ++i) a.samples()[i] = std::min(a.samples()[i], 1 - cut.samples()[i]);
+    }
+    out.colours.push_back(image::rgbOf(std::move(read)));
+    out.alpha.push_back(std::move(a));
+  }
+  HSEAM_TRY(const auto all, image::read8(labels, 0, base::Rect::of(labels.size())));
+  out.own = Raster<std::uint8_t>(size.width, size.height, 1);
+  const int k = 1 << level;
+  for (int y = 0; y < size.height; ++y) {
+    for (int x = 0; x < size.width; ++x)
+      *out.own.at(x, y) = *all.at(std::min(x * k + k / 2, all.width() - 1), std::min(y * k + k / 2, all.height() - 1));
+  }
+  return out;
+}
+
 }  // namespace
 
 std::array<float, 3> Offsets::at(std::size_t frame, int x, int y) const {
@@ -39,27 +69,8 @@ base::Result<Offsets> offsetsOf(const std::vector<Frame>& frames, const TiledIma
   const int level = image::levelOfAtMost(frames[0].picture, kOffsetPixels);
   out.shift_ = level;
   const base::Size size = frames[0].picture.level(level).size;
-  std::vector<Raster<float>> colours;
-  std::vector<Raster<float>> alpha;  // 0 where what the frame shows is no evidence of its tone
-  for (const Frame& f : frames) {
-    HSEAM_TRY(Raster<float> read, image::readFloat(f.picture, level, base::Rect::of(size)));
-    Raster<float> a(size.width, size.height, 1, 1);
-    for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i) a.samples()[i] = read.samples()[i * 4 + 3];
-    if (!f.cutOff.isNull()) {
-      HSEAM_TRY(const auto cut, image::readFloat(f.cutOff, level, base::Rect::of(size)));
-      for (std::size_t i = 0; i < cut.pixels(); ++i) a.samples()[i] = std::min(a.samples()[i], 1 - cut.samples()[i]);
-    }
-    colours.push_back(image::rgbOf(std::move(read)));
-    alpha.push_back(std::move(a));
-  }
-  // The label under the middle of each pixel.
-  HSEAM_TRY(const auto all, image::read8(labels, 0, base::Rect::of(labels.size())));
-  Raster<std::uint8_t> own(size.width, size.height, 1);
-  const int k = 1 << level;
-  for (int y = 0; y < size.height; ++y) {
-    for (int x = 0; x < size.width; ++x)
-      *own.at(x, y) = *all.at(std::min(x * k + k / 2, all.width() - 1), std::min(y * k + k / 2, all.height() - 1));
-  }
+  HSEAM_TRY(const OnLevel seen, onLevel(frames, labels, level));
+  const auto& [colours, alpha, own] = seen;
   const double reach = std::max(2.0, kReachShare * std::max(size.width, size.height));
   for (std::size_t f = 0; f < frames.size(); ++f) {
     cv::Mat sum(size.height, size.width, CV_32FC3, cv::Scalar::all(0)), weight(size.height, size.width, CV_32F, cv::Scalar(0));

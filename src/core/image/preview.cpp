@@ -48,9 +48,9 @@ class Smaller {
     }
     for (std::size_t c = 0; c < colours; ++c) {
       const float v = weight > 0 ? float(sum[c] / weight) : 0;
-      out[c] = T((from_.header.cmyk ? v : fastEncoded(v)) * kMost + 0.5f);
+      out[c] = T(std::lround((from_.header.cmyk ? v : fastEncoded(v)) * kMost));
     }
-    if (alpha) out[colours] = T(weight / (double(right - left) * (bottom - top)) + 0.5);
+    if (alpha) out[colours] = T(std::lround(weight / (double(right - left) * (bottom - top))));
   }
   const DecodedFile& from_;
   base::Size size_;

@@ -78,7 +78,7 @@ void FrameWork::become(const QString& how, FrameSet wish) {
          [shared](base::Executor&, const base::Progress&) { return std::optional(*shared); });
 }
 
-void FrameWork::add(const QStringList& files) {
+void FrameWork::add(const QStringList& files, std::optional<FrameSet::Way> way) {
   const scene::Layer* l = layer();
   if (!l || files.isEmpty()) return;
   FrameSet start;
@@ -87,6 +87,7 @@ void FrameWork::add(const QStringList& files) {
   else
     start.frames.push_back({l->picture()->sourceName, l->picture()->source});
   start.labels = {};
+  if (way) start.way = *way;
   become(
       tr("Bring frames onto the picture"), tr("%1 added").arg(files.size()), nullptr,
       [start, files, memory = desk_.session.memory()](base::Executor& executor,

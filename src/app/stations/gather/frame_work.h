@@ -20,7 +20,7 @@ class FrameWork : public QObject {
   bool busy() const { return pending_ != nullptr; }
 
   /// Files become frames of the active picture, which is the base.
-  void add(const QStringList& files);
+  void add(const QStringList& files, std::optional<scene::FrameSet::Way> way = std::nullopt);
   void use(std::size_t frame, bool used);
   void takeOut(std::size_t frame);
   void makeBase(std::size_t frame);

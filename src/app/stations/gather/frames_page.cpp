@@ -133,7 +133,9 @@ PicksPage::PicksPage(Desk& desk, FrameWork& work)
   auto* c = column();
   c->addWidget(quietLabel(
       tr("Choose a frame and stroke over what is to come from it. Hard picks are kept; the seams find their own way.")));
+  from_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   from_->setAccessibleName(tr("Frame that strokes take from"));
+  from_->setObjectName(QStringLiteral("pickFrom"));
   from_->setToolTip(tr("Strokes with the left button take from this frame"));
   c->addWidget(namedRow(tr("from"), from_));
   size_ =

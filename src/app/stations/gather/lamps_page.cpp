@@ -70,6 +70,7 @@ LampsPage::LampsPage(Desk& desk, FrameWork& work)
   way_->addItem(tr("as picked"), int(FrameSet::Way::picked));
   way_->addItem(tr("light of the lamps added up"), int(FrameSet::Way::lamps));
   way_->addItem(tr("the lightest of all"), int(FrameSet::Way::lightest));
+  way_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   way_->setAccessibleName(tr("What becomes of the frames"));
   way_->setToolTip(
       tr("Picked places, the sum of what each frame adds to the base in light, or the lightest frame at each place"));

@@ -49,6 +49,7 @@ LookThrough::LookThrough(Desk& desk, Workspace& workspace, FrameWork& frames)
   c->addWidget(where_);
   only_->addItem(tr("all"), -1);
   for (const Rating r : {Rating::keep, Rating::perhaps, Rating::out, Rating::none}) only_->addItem(FolderModel::words(r), int(r));
+  only_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   only_->setAccessibleName(tr("Which pictures are shown"));
   only_->setToolTip(tr("Shows all pictures of the folder, or those of which this was said"));
   c->addWidget(namedRow(tr("show"), only_));

@@ -6,6 +6,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cmath>
 #include <cstdarg>
 #include <cstring>
 
@@ -260,7 +261,8 @@ class TiffReader final : public Reader {
           else if (light_)
             band[to] = floatAt(value);
           else
-            reinterpret_cast<std::uint16_t*>(rows)[to] = std::uint16_t(std::clamp(floatAt(value), 0.f, 1.f) * 65535.f + 0.5f);
+            reinterpret_cast<std::uint16_t*>(rows)[to] =
+                std::uint16_t(std::lround(std::clamp(floatAt(value), 0.f, 1.f) * 65535.f));
         }
       }
     }
