@@ -87,7 +87,7 @@ class FramesTest : public QObject {
     // Nothing is picked: the figure of the base alone.
     QVERIFY(isFigure(picture(w).source, 110, 220) && !isFigure(picture(w).source, 262, 219));
 
-    w.unfold(QStringLiteral("Which place from which frame"));
+    w.unfold(QStringLiteral("Pick places from frames"));
     auto* from = w.find<QComboBox>(QStringLiteral("Frame that strokes take from"));
     QCOMPARE(from->count(), 3);  // the one that does not fit is not offered
     from->setCurrentIndex(1);

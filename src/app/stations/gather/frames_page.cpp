@@ -123,7 +123,7 @@ void FramesPage::changeView(View& view) const {
 }
 
 PicksPage::PicksPage(Desk& desk, FrameWork& work)
-    : Page(desk, {"picks", tr("Which place from which frame"),
+    : Page(desk, {"picks", tr("Pick places from frames"),
                   tr("A stroke over somebody takes them whole from the chosen frame; the seam runs where the frames agree")}),
       work_(work),
       brush_(
