@@ -51,7 +51,8 @@ class CellPainter : public QStyledItemDelegate {
     const QRect foot(cell.left() + kRim, cell.bottom() - 26, cell.width() - 2 * kRim, 22);
     p->setPen(c.text);
     p->drawText(foot, Qt::AlignVCenter | Qt::AlignLeft,
-                p->fontMetrics().elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideMiddle, foot.width() - 70));
+                p->fontMetrics().elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideMiddle,
+                                            foot.width() - (rating == image::Rating::none ? 0 : 62)));
     if (rating != image::Rating::none) {
       p->setPen(rating == image::Rating::keep ? c.blue : c.quiet);
       p->drawText(foot, Qt::AlignVCenter | Qt::AlignRight, FolderModel::words(rating));

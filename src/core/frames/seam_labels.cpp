@@ -119,9 +119,13 @@ Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& pick
     if (const auto piece = out.moved.pieces[k].samples()[i]; piece != 0) out.picked[k].insert(piece);
   }
   if (unpicked == UnpickedOfBase::stays) {
-    std::set<std::int32_t> given;  // a pick of another frame lies on it
+    // A pick of another frame lies on it where that frame shows the place without anything. Where it shows a thing of its own,
+    // that stands before it, or its shadow falls there: no reason to go. Of two frames nobody knows.
+    std::set<std::int32_t> given;
     for (std::size_t i = 0; i < s.pixels(); ++i) {
-      if (picked.samples()[i] > 1) given.insert(out.moved.pieces[0].samples()[i]);
+      const std::uint8_t k = picked.samples()[i];
+      if (k > 1 && (frames.size() == 2 || out.moved.pieces[k - 1].samples()[i] == 0))
+        given.insert(out.moved.pieces[0].samples()[i]);
     }
     for (std::int32_t piece = 1; piece <= out.moved.counts[0]; ++piece) {
       if (!given.contains(piece)) out.picked[0].insert(piece);

@@ -85,7 +85,7 @@ base::Status copyVerified(const std::string& from, const std::string& folder) tr
     return Error{Code::conflict, target, "another file of that name lies there; it stays as it is"};
   }
   std::vector<image::ContentHash> hashes;
-  const auto copied = [&]() -> base::Status {
+  auto copied = [&]() -> base::Status {
     const OpenFile copy(part, O_RDWR | O_CREAT | O_TRUNC);
     if (copy.number() < 0) return Error{Code::unwritable, target, "cannot be written (is its folder read-only or gone?)"};
     HSEAM_DO(copyInto(source.number(), from, copy.number(), target, hashes));
