@@ -3,16 +3,12 @@
 #include <QDir>
 #include <QFileInfo>
 
+#include "app/document/workspace.h"
+
 namespace hseam::app {
 namespace {
 
 constexpr int kListAfterMs = 300;  // a folder that is being filled changes often
-
-const QStringList& pictureEndings() {
-  static const QStringList all{"*.jpg", "*.jpeg", "*.png", "*.tif", "*.tiff", "*.webp", "*.exr", "*.dng", "*.cr2",
-                               "*.cr3", "*.nef",  "*.arw", "*.orf", "*.rw2",  "*.raf",  "*.pef", "*.srw"};
-  return all;
-}
 
 }  // namespace
 
@@ -42,7 +38,7 @@ void FolderModel::open(const QString& folder) {
 
 void FolderModel::list() {
   const QDir dir(folder_);
-  const QFileInfoList found = dir.entryInfoList(pictureEndings(), QDir::Files, QDir::Name | QDir::IgnoreCase);
+  const QFileInfoList found = dir.entryInfoList(Workspace::pictureEndings(), QDir::Files, QDir::Name | QDir::IgnoreCase);
   const QStringList beside = dir.entryList({QStringLiteral("*.xmp")}, QDir::Files);
   const QSet<QString> sidecars(beside.begin(), beside.end());
   std::vector<File> files;

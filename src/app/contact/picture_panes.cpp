@@ -2,10 +2,12 @@
 
 #include <QFileInfo>
 #include <QKeyEvent>
+#include <QLocale>
 #include <QPainter>
 #include <QWheelEvent>
 #include <cmath>
 
+#include "app/contact/raster_image.h"
 #include "app/theme/theme.h"
 #include "core/image/preview.h"
 
@@ -80,11 +82,7 @@ void PicturePanes::load(std::size_t pane, int longest) {
   ++loading_;
   pool_.start([this, path = p.path, longest] {
     const auto read = image::preview(path.toStdString(), longest);
-    QImage image;
-    if (read.ok()) {
-      const auto format = read->channels() == 4 ? QImage::Format_RGBA8888 : QImage::Format_RGB888;
-      image = QImage(read->samples().data(), read->width(), read->height(), read->width() * read->channels(), format).copy();
-    }
+    const QImage image = read.ok() ? imageOf(*read) : QImage();
     const QString problem = read.ok() ? QString() : QString::fromStdString(read.error().detail);
     QMetaObject::invokeMethod(
         this,
@@ -110,10 +108,11 @@ void PicturePanes::paintEvent(QPaintEvent*) {
     const QRectF r = room(i);
     const Pane& p = panes_[i];
     painter.setPen(palette().color(QPalette::Text));
-    painter.drawText(QRectF(r.left() + 8, r.bottom(), r.width() - 16, kNameHeight), Qt::AlignVCenter | Qt::AlignLeft,
-                     p.picture.isNull()
-                         ? QFileInfo(p.path).fileName() + (p.problem.isEmpty() ? tr(": being read…") : tr(": ") + p.problem)
-                         : tr("%1 · %2 %").arg(QFileInfo(p.path).fileName()).arg(std::lround(100 * zoom_)));
+    painter.drawText(
+        QRectF(r.left() + 8, r.bottom(), r.width() - 16, kNameHeight), Qt::AlignVCenter | Qt::AlignLeft,
+        p.picture.isNull() ? QFileInfo(p.path).fileName() + (p.problem.isEmpty() ? tr(": being read…") : tr(": ") + p.problem)
+        : zoom_ <= 1       ? QFileInfo(p.path).fileName()
+                           : tr("%1 · %2 times as large").arg(QFileInfo(p.path).fileName(), QLocale().toString(zoom_, 'f', 1)));
     if (p.picture.isNull()) continue;
     painter.save();
     painter.setClipRect(r);

@@ -3,15 +3,12 @@
 #include <QStandardPaths>
 #include <QThread>
 
+#include "app/contact/raster_image.h"
+
 namespace hseam::app {
 namespace {
 
 constexpr int kMostBytes = 96 << 20;  // of pictures in memory
-
-QImage imageOf(const image::Raster<std::uint8_t>& r) {
-  const auto format = r.channels() == 4 ? QImage::Format_RGBA8888 : QImage::Format_RGB888;
-  return QImage(r.samples().data(), r.width(), r.height(), r.width() * r.channels(), format).copy();
-}
 
 }  // namespace
 

@@ -48,6 +48,8 @@ class Workspace : public QObject {
   bool paste();
   /// Another picture in the active layer's place; mask, adjustments and cut stay.
   void replaceActive(const QString& path);
+  /// "*.jpg" and the like, of all that is read as a picture.
+  static const QStringList& pictureEndings();
   static QString picturesFilter();
   /// A whole copy; the work goes on in the open project.
   void saveCopy(const QString& path);

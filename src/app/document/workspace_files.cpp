@@ -59,9 +59,14 @@ bool isLayered(const QString& path) {
 
 }  // namespace
 
+const QStringList& Workspace::pictureEndings() {
+  static const QStringList all{"*.jpg", "*.jpeg", "*.png", "*.tif", "*.tiff", "*.webp", "*.exr", "*.dng", "*.cr2",
+                               "*.cr3", "*.nef",  "*.arw", "*.orf", "*.rw2",  "*.raf",  "*.pef", "*.srw"};
+  return all;
+}
+
 QString Workspace::picturesFilter() {
-  return tr(
-      "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp *.exr *.dng *.cr2 *.cr3 *.nef *.arw *.orf *.rw2 *.raf *.pef *.srw)");
+  return tr("Pictures (%1)").arg(pictureEndings().join(QLatin1Char(' ')));
 }
 
 void Workspace::addPictures(const QStringList& paths) {

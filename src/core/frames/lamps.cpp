@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/frames/blocks.h"
+#include "core/image/level.h"
 #include "core/image/transfer.h"
 
 namespace hseam::frames {
@@ -26,8 +28,8 @@ Pixel pixelAt(const Raster<float>& read, std::size_t i) {
   return p;
 }
 
-base::Status addBlock(const std::vector<Frame>& frames, const std::vector<Lamp>& lamps, const Rect& block, bool wide, int width,
-                      int firstRow, std::byte* rows) {
+base::Status addBlock(const std::vector<Frame>& frames, const std::vector<Lamp>& lamps, const Rect& block, PixelFormat format,
+                      int width, int firstRow, std::byte* rows) {
   HSEAM_TRY(const Raster<float> base, image::readFloat(frames[0].picture, 0, block));
   std::vector<std::array<float, 3>> sum(base.pixels());
   for (std::size_t i = 0; i < sum.size(); ++i) sum[i] = pixelAt(base, i).light;
@@ -44,19 +46,14 @@ base::Status addBlock(const std::vector<Frame>& frames, const std::vector<Lamp>&
   }
   for (std::size_t i = 0; i < sum.size(); ++i) {
     const int x = block.x + int(i % std::size_t(block.width)), y = block.y + int(i / std::size_t(block.width)) - firstRow;
-    const std::size_t at = (std::size_t(y) * std::size_t(width) + std::size_t(x)) * 3;
-    for (std::size_t c = 0; c < 3; ++c) {
-      const float v = image::fastEncoded(sum[i][c]);
-      if (wide)
-        reinterpret_cast<std::uint16_t*>(rows)[at + c] = std::uint16_t(std::lround(v * 65535));
-      else
-        reinterpret_cast<std::uint8_t*>(rows)[at + c] = std::uint8_t(std::lround(v * 255));
-    }
+    const std::array<float, 3> encoded{image::fastEncoded(sum[i][0]), image::fastEncoded(sum[i][1]),
+                                       image::fastEncoded(sum[i][2])};
+    put(format, std::size_t(y) * std::size_t(width) + std::size_t(x), encoded.data(), rows);
   }
   return {};
 }
 
-constexpr int kMeasuredSide = 256;
+constexpr double kMeasuredPixels = 65536;
 constexpr float kLeastStops = 0.1f, kLeastLight = 0.005f;
 
 float lightnessOf(const std::array<float, 3>& c) {
@@ -98,26 +95,18 @@ Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const std::vec
   if (lamps.size() + 1 != frames.size())
     return base::Error{base::Code::invalid, "lamps", "there must be one lamp for each frame after the base"};
   const base::Size size = frames[0].picture.size();
-  const bool wide = image::isWide(frames[0].picture.format());
-  return image::tiledFromRows(size, wide ? PixelFormat::rgb16 : PixelFormat::rgb8, frames[0].picture.memory(), executor, progress,
-                              [&](int first, int count, std::byte* rows) -> base::Status {
-                                constexpr int kBlock = 256;
-                                std::vector<base::Status> done(std::size_t((size.width + kBlock - 1) / kBlock));
-                                executor.forEach(int(done.size()), [&](int n) {
-                                  const Rect block{n * kBlock, first, std::min(kBlock, size.width - n * kBlock), count};
-                                  done[std::size_t(n)] = addBlock(frames, lamps, block, wide, size.width, first, rows);
-                                });
-                                for (const base::Status& d : done) HSEAM_DO(d);
-                                return {};
-                              });
+  const PixelFormat format = withoutAlpha(frames[0].picture.format());
+  return image::tiledFromRows(
+      size, format, frames[0].picture.memory(), executor, progress, [&](int first, int count, std::byte* rows) {
+        return blocksOf(size.width, first, count, executor,
+                        [&](const Rect& block) { return addBlock(frames, lamps, block, format, size.width, first, rows); });
+      });
 }
 
 Result<WhatLights> whatLights(const std::vector<Frame>& frames) {
   HSEAM_DO(checkFrames(frames));
   const image::TiledImage& base = frames[0].picture;
-  int level = 0;
-  while (level + 1 < base.levelCount() && std::max(base.level(level).size.width, base.level(level).size.height) > kMeasuredSide)
-    ++level;
+  const int level = image::levelOfAtMost(base, kMeasuredPixels);
   const Rect all = Rect::of(base.level(level).size);
   HSEAM_TRY(const Raster<float> own, image::readFloat(base, level, all));
   WhatLights out{{}, Raster<std::uint8_t>(all.width, all.height, 1, 1)};

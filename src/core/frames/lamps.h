@@ -21,7 +21,7 @@ struct Lamp {
 base::Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const std::vector<Lamp>& lamps, base::Executor& executor,
                                       const base::Progress& progress);
 
-/// What one of them lights, measured on a level of at most 256 px.
+/// What one of them lights, measured on a level of at most 65,536 px.
 struct Lights {
   double share = 0;                       // of the picture that it makes lighter by at least a tenth of a stop and 0.005 of white
   base::Point brightest;                  // 0..1 across and down: the middle of what it adds, by how much

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/frames/blocks.h"
 #include "core/frames/offsets.h"
 #include "core/image/transfer.h"
 
@@ -15,21 +16,6 @@ using base::Result;
 using image::PixelFormat;
 using image::Raster;
 using image::TiledImage;
-
-PixelFormat withoutAlpha(PixelFormat f) {
-  return image::isWide(f) ? PixelFormat::rgb16 : PixelFormat::rgb8;
-}
-
-void put(PixelFormat format, std::size_t i, const float* rgb, std::byte* rows) {
-  for (std::size_t c = 0; c < 3; ++c) {
-    const float v = std::clamp(rgb[c], 0.f, 1.f);
-    if (image::isWide(format)) {
-      reinterpret_cast<std::uint16_t*>(rows)[i * 3 + c] = std::uint16_t(std::lround(v * 65535));
-    } else {
-      reinterpret_cast<std::uint8_t*>(rows)[i * 3 + c] = std::uint8_t(std::lround(v * 255));
-    }
-  }
-}
 
 constexpr int kSoft = 1;  // px on either side of a seam over which frames are mixed
 
@@ -77,18 +63,6 @@ Result<std::vector<double>> sharesOf(const TiledImage& labels, std::size_t frame
   std::vector<double> shares;
   for (std::size_t k = 1; k <= frames; ++k) shares.push_back(double(counts[k]) / double(read.pixels()));
   return shares;
-}
-
-// Rows of blocks, worked on together.
-template <class Work>
-base::Status blocksOf(int width, int first, int count, base::Executor& executor, const Work& work) {
-  constexpr int kBlock = 256;
-  std::vector<base::Status> done(std::size_t((width + kBlock - 1) / kBlock));
-  executor.forEach(int(done.size()), [&](int n) {
-    done[std::size_t(n)] = work(Rect{n * kBlock, first, std::min(kBlock, width - n * kBlock), count});
-  });
-  for (const base::Status& d : done) HSEAM_DO(d);
-  return {};
 }
 
 }  // namespace

@@ -19,17 +19,20 @@ using Picture = image::Raster<std::uint8_t>;
 constexpr std::size_t kHeadBytes = 65536;  // metadata, a camera's preview and the first rows lie there
 constexpr int kPacking = 1;
 
-// Size and beginning of the file, and the wanted size. Empty: it cannot be read.
+// Size, time of change and beginning of the file, and the wanted size: what changes only the middle of a file is told by the
+// time. Empty: it cannot be read.
 std::string keyOf(const std::string& path, int longest) {
   std::error_code problem;
   const auto size = fs::file_size(path, problem);
+  const auto time = fs::last_write_time(path, problem);
   std::ifstream file(path, std::ios::binary);
   if (problem || !file) return {};
   std::vector<std::byte> head(kHeadBytes);
   file.read(reinterpret_cast<char*>(head.data()), std::streamsize(head.size()));
   head.resize(std::size_t(file.gcount()));
   const image::ContentHash h = image::hashOf(head);
-  return std::to_string(h.high) + "-" + std::to_string(h.low) + "-" + std::to_string(size) + "-" + std::to_string(longest);
+  return std::to_string(h.high) + "-" + std::to_string(h.low) + "-" + std::to_string(size) + "-" +
+         std::to_string(time.time_since_epoch().count()) + "-" + std::to_string(longest);
 }
 
 }  // namespace

@@ -10,8 +10,9 @@
 
 namespace hseam::store {
 
-/// Small pictures of files, kept on the disk by what the files contain: a file that was moved or renamed is known again, one that
-/// was changed is not. A cache: it may be deleted at any time, and what cannot be kept is made anew. Any thread.
+/// Small pictures of files, kept on the disk by the files' beginning, size and time of change: one that was moved or renamed is
+/// known again, one that was changed is not. A cache: it may be deleted at any time, and what cannot be kept is made anew. Any
+/// thread.
 class Thumbnails {
  public:
   /// folder: made if it is not there. A cache that cannot be opened is made anew; without a folder it keeps nothing.

@@ -54,6 +54,11 @@ class ManyFilesTest : public QObject {
       QVERIFY(int(test::must(image::read8(cut.pixels, 0, {110 + n, 100, 1, 1})).at(0, 0)[3]) == 255);
       QVERIFY(int(test::must(image::read8(cut.pixels, 0, {4, 4, 1, 1})).at(0, 0)[3]) == 0);
     }
+    // Another list in the same folder: the lines of the one before do not count.
+    page->take({shots.filePath(QStringLiteral("broken.png"))});
+    page->begin(results.path());
+    waitFor([&] { return !w.find<QPushButton>(QStringLiteral("Stop"))->isEnabled(); });
+    QVERIFY(w.labelThatBegins(QStringLiteral("0 of 1 done, 1 failed")));
   }
 };
 HSEAM_TEST(ManyFilesTest);

@@ -18,6 +18,8 @@ class FrameWork : public QObject {
   const scene::FrameSet* set() const;
   /// It is being worked out.
   bool busy() const { return pending_ != nullptr; }
+  /// Frames on the base's pixels, as the picture was set together last.
+  const std::shared_ptr<sets::LaidFrames>& laid() const { return laid_; }
 
   /// Files become frames of the active picture, which is the base.
   void add(const QStringList& files, std::optional<scene::FrameSet::Way> way = std::nullopt);

@@ -131,8 +131,9 @@ PicksPage::PicksPage(Desk& desk, FrameWork& work)
           [this] { return tr("left: this place from frame %1; right: give it free").arg(chosen()); }),
       from_(new QComboBox) {
   auto* c = column();
-  c->addWidget(quietLabel(
-      tr("Choose a frame and stroke over what is to come from it. Hard picks are kept; the seams find their own way.")));
+  c->addWidget(
+      quietLabel(tr("Choose a frame and stroke over what is to come from it. What you stroke over is kept exactly; the seams "
+                    "find their own way.")));
   from_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   from_->setAccessibleName(tr("Frame that strokes take from"));
   from_->setObjectName(QStringLiteral("pickFrom"));

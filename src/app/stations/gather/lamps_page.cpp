@@ -68,7 +68,7 @@ LampsPage::LampsPage(Desk& desk, FrameWork& work)
       told_(quietLabel({})) {
   auto* c = column();
   way_->addItem(tr("as picked"), int(FrameSet::Way::picked));
-  way_->addItem(tr("light of the lamps added up"), int(FrameSet::Way::lamps));
+  way_->addItem(tr("the lamps added up"), int(FrameSet::Way::lamps));
   way_->addItem(tr("the lightest of all"), int(FrameSet::Way::lightest));
   way_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   way_->setAccessibleName(tr("What becomes of the frames"));
@@ -128,8 +128,10 @@ void LampsPage::refresh() {
   if (measured_) {
     double dark = 0;
     for (const std::uint8_t v : measured_->unlit.samples()) dark += v;
+    const bool all = dark < 0.005 * double(measured_->unlit.pixels());
     told_->setText(
-        tr("%1 % of the picture is lit by none of them.").arg(std::lround(100 * dark / double(measured_->unlit.pixels()))));
+        all ? tr("No place is left dark.")
+            : tr("%1 % of the picture is lit by none of them.").arg(std::lround(100 * dark / double(measured_->unlit.pixels()))));
   }
 }
 
@@ -151,13 +153,14 @@ void LampsPage::measure() {
   if (!set) return;
   FrameSet lit = *set;
   lit.way = FrameSet::Way::lamps;
+  // Those of picks are in another light: they would be put out of the way.
+  const auto laid = set->way == FrameSet::Way::lamps ? work_.laid() : std::make_shared<sets::LaidFrames>();
   const auto of = shownOf_;
   desk_.aside.ask<std::shared_ptr<const frames::WhatLights>>(
       QStringLiteral("lamps"),
-      [lit]() -> std::shared_ptr<const frames::WhatLights> {
+      [lit, laid]() -> std::shared_ptr<const frames::WhatLights> {
         base::InlineExecutor here;
-        sets::LaidFrames laid;
-        const auto frames = laid.of(lit, here, {});
+        const auto frames = laid->of(lit, here, {});
         if (!frames.ok()) return nullptr;
         auto measured = frames::whatLights(*frames);
         return measured.ok() ? std::make_shared<const frames::WhatLights>(std::move(measured).value()) : nullptr;

@@ -117,7 +117,8 @@ void LookThrough::tell() {
   const FolderModel& m = sheet_->model();
   const bool any = m.count() > 0;
   const int chosen = int(sheet_->list().selectionModel()->selectedIndexes().size());
-  QStringList where{QDir::toNativeSeparators(m.folder())};
+  QStringList where{QDir(m.folder()).dirName()};
+  where_->setToolTip(QDir::toNativeSeparators(m.folder()));
   if (const QString medium = mediumWords(m.folder()); !m.folder().isEmpty() && !medium.isEmpty()) where << medium;
   where_->setText(where.join(QLatin1Char('\n')));
   where_->setVisible(!m.folder().isEmpty());

@@ -22,7 +22,7 @@
 namespace hseam::app {
 namespace {
 
-constexpr int kLookEveryMs = 250;
+constexpr int kLookEveryMs = 500;
 constexpr const char* kListName = "list.json";
 
 // What can be done to many: the steps of docs/batch.md.
@@ -79,6 +79,7 @@ ManyFiles::ManyFiles(Desk& desk)
   });
   start_->setProperty("main", true);
   stop_ = button(tr("Stop"), tr("Ends it; the same again goes on where it was"), [this] {
+    stopped_ = true;
     if (process_) process_->terminate();
   });
   c->addWidget(rowOf({start_, stop_}));
@@ -106,7 +107,7 @@ ManyFiles::~ManyFiles() {
 
 void ManyFiles::take(const QStringList& paths) {
   files_.clear();
-  static const QStringList endings{"*.jpg", "*.jpeg", "*.png", "*.tif", "*.tiff", "*.webp", "*.exr", "*.dng", "*.hseam"};
+  const QStringList endings = Workspace::pictureEndings() + QStringList{QStringLiteral("*.hseam")};
   for (const QString& p : paths) {
     if (!QFileInfo(p).isDir()) {
       files_ << QFileInfo(p).absoluteFilePath();
@@ -138,15 +139,22 @@ void ManyFiles::begin(const QString& folder) {
     }
   }
   all_ = int(files_.size());
+  stopped_ = false;
   process_ = new QProcess(this);
-  process_->setStandardErrorFile(QProcess::nullDevice());
   connect(process_, &QProcess::finished, this, [this](int code) {
     look();
     timer_.stop();
+    const QString words = QString::fromUtf8(process_->readAllStandardError()).trimmed();
     process_->deleteLater();
     process_ = nullptr;
-    emit desk_.messages.said(code == 0 ? tr("All %1 files are done").arg(all_)
-                                       : tr("%1 of %2 files are done, %3 failed").arg(ended_ - failed_).arg(all_).arg(failed_));
+    // What failed in the list is shown by file; this is what kept the list itself from being done.
+    if (!words.isEmpty() && !stopped_)
+      emit desk_.messages.refused(words);
+    else if (stopped_)
+      emit desk_.messages.said(tr("Stopped after %1 of %2 files; the same again goes on there").arg(ended_).arg(all_));
+    else
+      emit desk_.messages.said(code == 0 ? tr("All %1 files are done").arg(all_)
+                                         : tr("%1 of %2 files are done, %3 failed").arg(ended_ - failed_).arg(all_).arg(failed_));
     show();
   });
   connect(process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError e) {
@@ -169,7 +177,11 @@ void ManyFiles::look() {
   const auto entries = batch::Journal::look(list_.toStdString());
   ended_ = failed_ = 0;
   failures_->clear();
+  // Lists that were worked off here before have left their lines, too.
+  QSet<QString> own;
+  for (const QString& f : files_) own.insert(QFileInfo(f).fileName());
   for (const auto& [job, entry] : entries) {
+    if (!own.contains(QString::fromStdString(job))) continue;
     ++ended_;
     if (entry.ok) continue;
     ++failed_;

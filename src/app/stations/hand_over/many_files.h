@@ -34,6 +34,7 @@ class ManyFiles : public Page {
   QStringList files_;
   QString list_;  // path of the list that is worked off; empty: none
   int all_ = 0, ended_ = 0, failed_ = 0;
+  bool stopped_ = false;  // by hand
   QProcess* process_ = nullptr;
   QTimer timer_;
   QComboBox* what_;
