@@ -24,14 +24,23 @@ cv::Mat piece(int w, int h, std::mt19937& random, double sigma) {
                cy = h * (0.40 + 0.2 * u(random));
   double amount[6], phase[6];
   for (int k = 0; k < 6; ++k) amount[k] = 0.16 * (u(random) - 0.5) * 2 / (1 + 0.5 * k), phase[k] = 2 * M_PI * u(random);
+  // The radius is r0 (1 + sum of amount cos(kt + phase)); the multiples of the angle by turning once more, not by cosines, which were
+  // a third of what the tests of findings cost.
+  double even[6], odd[6];
+  for (int k = 0; k < 6; ++k) even[k] = r0 * amount[k] * std::cos(phase[k]), odd[k] = -r0 * amount[k] * std::sin(phase[k]);
   constexpr int kFine = 3;
   cv::Mat fine(h * kFine, w * kFine, CV_32F);
   for (int y = 0; y < fine.rows; ++y) {
     for (int x = 0; x < fine.cols; ++x) {
-      const double dx = (x + 0.5) / kFine - cx, dy = (y + 0.5) / kFine - cy, t = std::atan2(dy, dx);
-      double r = r0;
-      for (int k = 0; k < 6; ++k) r += r0 * amount[k] * std::cos((k + 1) * t + phase[k]);
-      fine.ptr<float>(y)[x] = std::hypot(dx, dy) < r ? 1.f : 0.f;
+      const double dx = (x + 0.5) / kFine - cx, dy = (y + 0.5) / kFine - cy, far = std::max(1e-9, std::sqrt(dx * dx + dy * dy));
+      const double c1 = dx / far, s1 = dy / far;
+      double r = r0, c = c1, s = s1;
+      for (int k = 0; k < 6; ++k) {
+        r += even[k] * c + odd[k] * s;
+        const double turned = c * c1 - s * s1;
+        s = s * c1 + c * s1, c = turned;
+      }
+      fine.ptr<float>(y)[x] = far < r ? 1.f : 0.f;
     }
   }
   cv::Mat out;

@@ -9,7 +9,10 @@ sys.path.insert(0, os.path.join(os.path.dirname(os.path.abspath(__file__)), '..'
 from pictures_of_debian import Sources
 
 SIDE = 320
-KINDS = (('cutouts', 0.30), ('painted', 0.25), ('things', 0.15), ('drawings', 0.30))  # how often each kind of subject is taken
+# How often each kind of subject is set on another ground. 'filled': the outline of a drawing with a photograph in it, so that texture alone
+# does not tell a ground.
+KINDS = (('photographed', 0.40), ('cutouts', 0.20), ('filled', 0.12), ('painted', 0.12), ('things', 0.06), ('drawings', 0.10))
+WHOLE = 0.3  # how often a photograph is taken as it is
 
 
 def single_thing(alpha):
@@ -25,14 +28,7 @@ class Pictures:
 
     def one(self, rng):
         """A picture (planes of red, green, blue, 0..255) and its mask, 0..1."""
-        picture = self.cropped_ground(rng)
-        mask = np.zeros((SIDE, SIDE), np.float32)
-        if rng.random() < .4:  # out of focus
-            picture = cv2.GaussianBlur(picture, (0, 0), np.exp(rng.uniform(np.log(.6), np.log(9))))
-        kind = rng.choice([k for k, _ in KINDS], p=[share for _, share in KINDS])
-        for i in range(1 if rng.random() < .85 else 2):
-            subject = self.sources.subject(rng, kind)
-            picture = self.placed(rng, turned(rng, subject, kind), picture, mask, i > 0)
+        picture, mask = self.whole(rng) if rng.random() < WHOLE else self.set_together(rng)
         if rng.random() < .3:
             picture = cv2.GaussianBlur(picture, (0, 0), rng.uniform(.4, 1.2))
         picture = (picture + rng.normal(0, rng.uniform(0, 5), picture.shape)).clip(0, 255).astype(np.uint8)
@@ -40,6 +36,41 @@ class Pictures:
             quality = int(rng.integers(60, 96))
             picture = cv2.imdecode(cv2.imencode('.jpg', picture, [cv2.IMWRITE_JPEG_QUALITY, quality])[1], cv2.IMREAD_COLOR)
         return picture[..., ::-1].astype(np.float32).transpose(2, 0, 1).copy(), mask
+
+    def whole(self, rng):
+        """A photograph, cropped so that its subject stays."""
+        p, alpha = self.sources.photograph(rng)
+        h, w = alpha.shape
+        ys, xs = np.nonzero(alpha > 127)
+        l, t, r, b = xs.min(), ys.min(), xs.max() + 1, ys.max() + 1
+        keep = rng.uniform(0, .12)  # of the subject, at most this much is cut off at a side
+        x0, y0 = int(rng.uniform(0, l + keep * (r - l) + 1)), int(rng.uniform(0, t + keep * (b - t) + 1))
+        x1, y1 = int(rng.uniform(r - keep * (r - l), w)) + 1, int(rng.uniform(b - keep * (b - t), h)) + 1
+        p, alpha = p[y0:y1, x0:x1], alpha[y0:y1, x0:x1]
+        if rng.random() < .5:
+            p, alpha = p[:, ::-1], alpha[:, ::-1]
+        picture = cv2.resize(p, (SIDE, SIDE), interpolation=cv2.INTER_AREA)
+        mask = cv2.resize(alpha, (SIDE, SIDE), interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+        return in_other_light(rng, picture, .8), mask
+
+    def set_together(self, rng):
+        picture = self.cropped_ground(rng)
+        mask = np.zeros((SIDE, SIDE), np.float32)
+        if rng.random() < .4:  # out of focus
+            picture = cv2.GaussianBlur(picture, (0, 0), np.exp(rng.uniform(np.log(.6), np.log(9))))
+        kind = rng.choice([k for k, _ in KINDS], p=[share for _, share in KINDS])
+        for i in range(1 if rng.random() < .85 else 2):
+            subject = self.filled(rng) if kind == 'filled' else self.sources.subject(rng, kind)
+            picture = self.placed(rng, turned(rng, subject, kind), picture, mask, i > 0)
+        return picture, mask
+
+    def filled(self, rng):
+        outline = self.sources.subject(rng, 'drawings' if rng.random() < .6 else 'painted')
+        g, (h, w) = self.sources.ground(rng), outline.shape[:2]
+        k = max(1.0, 1.05 * h / g.shape[0], 1.05 * w / g.shape[1])
+        g = cv2.resize(g, None, fx=k, fy=k) if k > 1 else g
+        y, x = rng.integers(g.shape[0] - h + 1), rng.integers(g.shape[1] - w + 1)
+        return np.dstack([g[y:y + h, x:x + w], outline[..., 3]])
 
     def cropped_ground(self, rng):
         g = self.sources.ground(rng)
@@ -52,7 +83,7 @@ class Pictures:
 
     @staticmethod
     def placed(rng, subject, picture, mask, second):
-        size = np.exp(rng.uniform(np.log(.28), np.log(1.15))) * (rng.uniform(.5, 1) if second else 1)
+        size = np.exp(rng.uniform(np.log(.36), np.log(1.15))) * (rng.uniform(.5, 1) if second else 1)
         k = size * SIDE / max(subject.shape[:2])
         w, h = max(12, int(subject.shape[1] * k * np.exp(rng.normal(0, .12)))), max(12, int(subject.shape[0] * k))
         p = subject.astype(np.float32)

@@ -46,11 +46,12 @@ def main():
     a.add_argument('--from', dest='earlier')
     o = a.parse_args()
     torch.manual_seed(1)
+    torch.set_num_threads(2)  # with one, PyTorch 1.13 takes a convolution that is four times slower
     queue = mp.Queue(64)
     workers = [mp.Process(target=work, args=(queue, o.pictures, 100 + i), daemon=True) for i in range(2)]
     for w in workers: w.start()
     net = Net(o.detector)
-    if o.earlier: net.load_state_dict(torch.load(o.earlier))
+    if o.earlier: net.load_state_dict(torch.load(o.earlier), strict=False)
     decoder = [p for n, p in net.named_parameters() if n.startswith('e.')]
     head = [p for n, p in net.named_parameters() if not n.startswith('e.')]
     optimiser = torch.optim.AdamW([{'params': decoder, 'lr': 0, 'base': 2e-4}, {'params': head, 'lr': 0, 'base': 1.2e-3}], weight_decay=1e-4)
