@@ -40,27 +40,35 @@ const float* nearest(const image::Raster<float>& r, float x, float y) {
 struct EdgeStep {
   image::Lab by, in;
   image::Lab across{0, 0, 0};  // from the inside to what lies beyond; only where surfaces go on
-  Light inside{}, deeper{};    // 4 to 8 and 8 to 12 px from the edge; only where they do not
+  // Only where they do not: light 4 to 8 and 8 to 12 px from the edge, and what lies 2.5 to 4 and 4.5 to 6.5 px from it has beyond
+  // what lies 8 to 12 px from it.
+  Light inside{}, deeper{};
+  image::Lab rim{0, 0, 0}, rimFurther{0, 0, 0};
   const OutlinePlace* at;
 };
 constexpr float kEdgeFrom = 0.25f, kEdgeTo = 0.9f, kWhole = 0.97f;
 constexpr double kMostUneven = 14, kMostAcross = 24;  // L*a*b*: what lies beside the edge must be alike
 
 std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image::Raster<float>* beyond, const OutlinePlace& p) {
-  MeanColour edge, in, deep, out;
+  MeanColour edge, in, deep, out, rim, rimFurther;
   for (int k = 0; k <= 32; ++k) {
     const float d = 0.5f * float(k) - 12;
     const float* c = nearest(colours, p.x + p.nx * d, p.y + p.ny * d);
     if (d > -4 && c[3] > kEdgeFrom && c[3] < kEdgeTo) edge.add(c);
     if (d >= -8 && d <= -4 && c[3] > kWhole) in.add(c);
     if (d < -8 && c[3] > kWhole) deep.add(c);
+    if (d >= -4 && d <= -2.5f && c[3] > kWhole) rim.add(c);
+    if (d >= -6.5f && d <= -4.5f && c[3] > kWhole) rimFurther.add(c);
   }
   if (edge.n == 0 || in.n < 5) return std::nullopt;
   if (!beyond) {
     if (deep.n < 5) return std::nullopt;
     const image::Lab trend = minus(in.mean(), deep.mean());
     if (size(trend) > kMostUneven) return std::nullopt;
-    return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), {0, 0, 0}, in.light(), deep.light(), &p};
+    EdgeStep s{minus(edge.mean(), in.mean()), in.mean(), {0, 0, 0}, in.light(), deep.light(), {0, 0, 0}, {0, 0, 0}, &p};
+    if (rim.n > 0 && rimFurther.n > 0)
+      s.rim = minus(rim.mean(), deep.mean()), s.rimFurther = minus(rimFurther.mean(), deep.mean());
+    return s;
   }
   for (int k = 0; k <= 8; ++k) {
     const float d = 4 + 0.5f * float(k);
@@ -70,7 +78,7 @@ std::optional<EdgeStep> stepAt(const image::Raster<float>& colours, const image:
   if (out.n < 5) return std::nullopt;
   const image::Lab across = minus(out.mean(), in.mean());
   if (size(across) > kMostAcross) return std::nullopt;
-  return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), across, {}, {}, &p};
+  return EdgeStep{minus(edge.mean(), in.mean()), in.mean(), across, {}, {}, {0, 0, 0}, {0, 0, 0}, &p};
 }
 
 template <class Of>
@@ -104,9 +112,32 @@ void takeOutWay(std::vector<EdgeStep>& steps) {
   }
 }
 
+// A skin, a bloom, a rim light or a thing that light shines through is a rim as well, but its own: it goes on where coverage is
+// whole and fades towards the inside. What it has 3 and 5 px inside says what it has at the edge, if each px inwards takes the
+// same share of it. What is left of another ground ends where coverage is whole. Nothing: no such rim.
+image::Lab ownRim(const image::Lab& rim, const image::Lab& further, const image::Lab& in) {
+  constexpr double kFades = 0.35;      // of a rim's colour, at least this is still there 2 px further in
+  constexpr double kMostGrowth = 2.2;  // in 2 px outwards
+  constexpr double kOutwards = 1.5;    // times 2 px, from there to the edge
+  const double square = rim.l * rim.l + rim.a * rim.a + rim.b * rim.b;
+  if (square < 1) return {0, 0, 0};
+  const double stays = (rim.l * further.l + rim.a * further.a + rim.b * further.b) / square;
+  if (stays < kFades) return {0, 0, 0};
+  const double k = std::pow(std::clamp(1 / stays, 1.0, kMostGrowth), kOutwards);
+  return minus({rim.l * k, rim.a * k, rim.b * k}, in);
+}
+
+// Of what an edge has, what lies in the direction of `known` is taken out, up to all of it.
+void takeOut(const image::Lab& known, image::Lab& from) {
+  const double square = known.l * known.l + known.a * known.a + known.b * known.b;
+  if (square < 1e-6) return;
+  const double share = std::clamp((from.l * known.l + from.a * known.a + from.b * known.b) / square, 0.0, 1.0);
+  from = minus(from, {known.l * share, known.a * share, known.b * share});
+}
+
 // A round thing's light falls towards its limb with the root of the distance from it: what it changes by from 10 to 6 px inside,
 // nearby along the outline, says what it changes by from there to the edge, at most. Only what comes on top counts.
-void takeOutShading(std::vector<EdgeStep>& steps) {
+void takeOutOwn(std::vector<EdgeStep>& steps) {
   constexpr int kNearby = 12;
   constexpr double kDeeper = 10, kInside = 6, kEdge = 0.5;  // px from the limb, of the places that are read
   const double further = (std::sqrt(kInside) - std::sqrt(kEdge)) / (std::sqrt(kDeeper) - std::sqrt(kInside));
@@ -118,11 +149,14 @@ void takeOutShading(std::vector<EdgeStep>& steps) {
   for (int i = 0; i < int(steps.size()); ++i) {
     EdgeStep& s = steps[std::size_t(i)];
     Light inside{}, deeper{};
+    image::Lab rim{0, 0, 0}, rimFurther{0, 0, 0};
     int n = 0;
     for (int k = std::max(0, i - kNearby); k <= std::min(int(steps.size()) - 1, i + kNearby); ++k) {
       const EdgeStep& o = steps[std::size_t(k)];
       if (std::hypot(o.at->x - s.at->x, o.at->y - s.at->y) > 2 * kNearby) continue;  // of another outline
       for (std::size_t c = 0; c < 3; ++c) inside[c] += o.inside[c], deeper[c] += o.deeper[c];
+      rim.l += o.rim.l, rim.a += o.rim.a, rim.b += o.rim.b;
+      rimFurther.l += o.rimFurther.l, rimFurther.a += o.rimFurther.a, rimFurther.b += o.rimFurther.b;
       ++n;
     }
     Light limb;
@@ -131,10 +165,9 @@ void takeOutShading(std::vector<EdgeStep>& steps) {
       limb[c] = inside[c] + further * (inside[c] - deeper[c]);
     }
     const image::Lab shading = minus(labOf(limb), labOf(inside));
-    const double square = shading.l * shading.l + shading.a * shading.a + shading.b * shading.b;
-    if (square < 1e-6) continue;
-    const double share = std::clamp((s.by.l * shading.l + s.by.a * shading.a + s.by.b * shading.b) / square, 0.0, 1.0);
-    s.by = minus(s.by, {shading.l * share, shading.a * share, shading.b * share});
+    const image::Lab own = ownRim({rim.l / n, rim.a / n, rim.b / n}, {rimFurther.l / n, rimFurther.a / n, rimFurther.b / n},
+                                  minus(labOf(inside), labOf(deeper)));
+    takeOut(size(own) > size(shading) ? own : shading, s.by);
   }
 }
 
@@ -173,7 +206,7 @@ Halo haloBy(const image::Raster<float>& colours, const image::Raster<float>* bey
     if (const auto s = stepAt(colours, beyond, outline[i])) steps.push_back(*s);
   }
   if (beyond && !steps.empty()) takeOutWay(steps);
-  if (!beyond) takeOutShading(steps);
+  if (!beyond) takeOutOwn(steps);
   return haloFrom(steps);
 }
 

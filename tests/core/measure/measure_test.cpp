@@ -204,7 +204,6 @@ class MeasureTest : public QObject {
       last = h.size.value;
     }
   }
-  // On rough texture that goes on beyond the cut, a rim that is so much lighter is read as that; without one, none.
   // A ball under a light from the viewer darkens towards its limb: that is no halo. What a light background left on it is, and is
   // found although the dark limb hides some of it.
   void shadingTowardsTheLimbIsNoHalo() {
@@ -227,6 +226,27 @@ class MeasureTest : public QObject {
     QVERIFY2(clean.size.value < 2.6, qPrintable(QString::number(clean.size.value)));
     QVERIFY2(spoilt.size.value > 4.5 && spoilt.l > 4.5, qPrintable(QStringLiteral("%1 %2").arg(spoilt.size.value).arg(spoilt.l)));
   }
+  // A skin that fades inwards over some px is the subject's own; two px of another ground that were cut out with it are not.
+  void aRimOfItsOwnIsNoHalo() {
+    const auto disc = [](const std::function<double(double)>& lighterAt) {
+      constexpr double kRadius = 110;
+      Raster r = made(300, 300, [&](double x, double y, int c) {
+        const double depth = kRadius - std::hypot(x + 0.5 - 150, y + 0.5 - 150);
+        return (c == 0 ? 0.5 : 0.3) + lighterAt(depth);
+      });
+      for (int y = 0; y < 300; ++y) {
+        for (int x = 0; x < 300; ++x)
+          r.at(x, y)[3] = float(std::clamp((kRadius - std::hypot(x + 0.5 - 150, y + 0.5 - 150)) / 2 + 0.5, 0.0, 1.0));
+      }
+      return haloOf(r, outlineOf(r));
+    };
+    const Halo skin = disc([](double depth) { return 0.3 * std::exp(-std::max(0.0, depth) / 3); });
+    const Halo fringe = disc([](double depth) { return depth < 2 ? 0.3 : 0.0; });
+    QVERIFY(skin.size.available && fringe.size.available);
+    QVERIFY2(skin.size.value < 3, qPrintable(QString::number(skin.size.value)));
+    QVERIFY2(fringe.size.value > 12, qPrintable(QString::number(fringe.size.value)));
+  }
+  // On rough texture that goes on beyond the cut, a rim that is so much lighter is read as that; without one, none.
   void halosAreReadAcrossASeamThatGoesOn() {
     std::mt19937 random(5);
     std::normal_distribution<double> noise(0, 0.02);
