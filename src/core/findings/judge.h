@@ -15,6 +15,7 @@ struct FineReadings {
   measure::Reading ownBlur, sceneBlur;        // inside of the subject; of all of the scene
   measure::Reading ownSharpest;               // of the sharpest tenth of its edges
   measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth
+  int floorPlaces = 0;                        // on clean edges of that floor
   measure::Grain ownGrain, sceneGrain;        // likewise
 };
 /// canvas: of the scene.

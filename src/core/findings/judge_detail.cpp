@@ -153,14 +153,15 @@ Wider byNeighbours(const Reading& inside, const Reading& outside, double toleran
   const double a = widthOf(inside), b = widthOf(outside);
   return {a / b, excessOfWidths(a, b, tolerance)};
 }
-// A subject of another picture, against the floor at its foot, which is as far away, and all of the scene: softer than both is
-// softer. A subject sharper than the distance behind it is how lenses see; it is too sharp where even the sharpest that the floor
+// A subject of another picture, against the floor at its foot, which is as far away; where the floor has few edges, softer than it
+// and all of the scene is softer. A subject sharper than the distance behind it is how lenses see; it is too sharp where even the sharpest that the floor
 // at its foot has is softer.
 Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   // Fine texture reads sharper than any edge is; no camera's picture is sharper than this.
   constexpr double kSharpest = 0.75;  // px
+  constexpr int kManyPlaces = 100, kSomePlaces = 50;
   const double mine = widthOf(own);
-  if (c.fine.floorSharpest.available && mine < widthOf(c.fine.floorSharpest)) {
+  if (c.fine.floorSharpest.available && c.fine.floorPlaces >= kSomePlaces && mine < widthOf(c.fine.floorSharpest)) {
     // A floor may have no fine detail where the subject has it.
     constexpr double kDetail = 0.5;
     const double floor = widthOf(c.fine.floorSharpest), excess = kDetail * excessOfWidths(mine, floor, tolerance);
@@ -173,7 +174,9 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
     const double there = std::max(widthOf(*r), measure::kWidthOfSigma * kSharpest),
                  here = mine - measure::kWidthOfSigma * own.spread;
     const Wider w = here > there ? Wider{mine / there, excessOfWidths(here, there, tolerance)} : Wider{};
-    if (first || w.excess < least.excess) least = w;
+    const bool floor = r == &c.fine.floorBlur && c.fine.floorPlaces >= kManyPlaces;
+    if (first || floor || w.excess < least.excess) least = w;
+    if (floor && w.excess > 0) least.than = "those of the floor at its foot";
     first = false;
   }
   return least;
@@ -301,6 +304,7 @@ FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas) {
       const measure::Sharpness floor = measure::sharpnessOf({p.scene, footRing(specimen)});
       r.floorBlur = floor.typical;
       r.floorSharpest = floor.sharpest;
+      r.floorPlaces = floor.places;
     }
   }
   r.ownGrain = measure::grainOf({p.own, p.inside});

@@ -1,6 +1,7 @@
 #include "core/measure/sharpness.h"
 
 #include <algorithm>
+#include <cmath>
 #include <opencv2/imgproc.hpp>
 
 namespace hseam::measure {
@@ -10,7 +11,9 @@ constexpr double kLeastStep = 20;        // L*
 constexpr double kPixel = 1.0 / 12;      // variance of a pixel's own area
 constexpr double kDifference = 1.0 / 3;  // variance that a difference over two px adds
 constexpr double kAgreement = 0.12;      // of the third width's slope with what the two others say
-constexpr std::size_t kFewPlaces = 12;
+constexpr double kWidest = 10;  // px; what reads wider is shading
+constexpr double kFewPlaces = 12;
+constexpr double kFewOfRoot = 0.25;  // of the root of the part's area, for the narrowest
 
 struct Slopes {
   cv::Mat dx, dy, size;
@@ -83,20 +86,22 @@ Sharpness sharpnessOf(const Part& part) {
   const cv::Mat lightness(h, w, CV_32F, l.samples().data());
   cv::Mat counts(h, w, CV_8U);
   for (int y = 0; y < h; ++y) std::copy_n(part.counts.at(0, y), w, counts.ptr<std::uint8_t>(y));
+  const double root = std::sqrt(double(cv::countNonZero(counts)));
   std::vector<float> best;
   for (const double width : {1.0, 2.2, 5.0}) {
     std::vector<float> found = blursAt(lightness, counts, width);
-    if (found.size() < kFewPlaces) continue;
+    const double few = std::max(kFewPlaces, kFewOfRoot * root * (1 + (width - 1) / 2));
+    if (double(found.size()) < few || double(quantile(found, 0.3)) > kWidest) continue;
     best = std::move(found);
     if (double(quantile(best, 0.3)) < 2.2 * width) break;
   }
-  if (best.size() < kFewPlaces) {
+  if (best.empty()) {
     const Reading none = unavailable("there are too few clean edges in it");
-    return {none, none};
+    return {none, none, 0};
   }
   const double low = double(quantile(best, 0.1)), high = double(quantile(best, 0.5)),
                spread = std::max(0.03, (high - low) / 2 / std::sqrt(std::max(1.0, double(best.size()) / 40)));
-  return {available(double(quantile(best, 0.3)), spread), available(low, spread)};
+  return {available(double(quantile(best, 0.3)), spread), available(low, spread), int(best.size())};
 }
 
 }  // namespace hseam::measure
