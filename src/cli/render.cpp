@@ -1,5 +1,5 @@
 // hseam render PROJECT --out OUT [--width W] and hseam export PROJECT --out OUT [--quality Q] [--long-side N]; an OUT.ora holds
-// the layers
+// the layers. With --under KB the best quality that weighs no more; with --weights what several qualities weigh and cost.
 
 #include <CLI/CLI.hpp>
 #include <filesystem>
@@ -8,6 +8,7 @@
 #include "cli/command.h"
 #include "core/deliver/export.h"
 #include "core/deliver/layered.h"
+#include "core/deliver/weights.h"
 #include "core/store/project_file.h"
 
 namespace hseam::cli {
@@ -17,7 +18,39 @@ struct RenderOptions {
   std::string project, out;
   int width = 0, longSide = 0, quality = 92;
   bool wide = false, opaque = false;
+  double under = 0;  // kB; 0: by quality
+  bool weights = false;
 };
+
+constexpr double kBytesInKb = 1000;
+
+Json trialSays(const deliver::Trial& t) {
+  const base::Rect& at = t.likeness.worstAt;
+  return {{"quality", t.quality},
+          {"bytes", t.bytes},
+          {"ssim", t.likeness.mean},
+          {"worst_ssim", t.likeness.worst},
+          {"worst_at", {at.x, at.y, at.width, at.height}}};
+}
+
+// The quality by which a file is written, and what was found out on the way.
+base::Status chooseQuality(Run& run, const scene::Scene& s, const RenderOptions& o, deliver::ExportOptions& e, Json& says) {
+  if (o.under <= 0 && !o.weights) return {};
+  HSEAM_TRY(const auto picture, deliver::encodable(s, e, run.executor(), run.progress().part(0, 0.4)));
+  if (o.under > 0) {
+    HSEAM_TRY(const auto found, deliver::bestUnder(picture, std::int64_t(o.under * kBytesInKb), run.progress().part(0.4, 0.6)));
+    e.quality = found.quality;
+    says["quality"] = found.quality;
+    says["files_tried"] = found.files;
+  }
+  if (o.weights) {
+    for (const int quality : deliver::kUsualQualities) {
+      HSEAM_TRY(const auto t, deliver::trialAt(picture, quality, run.executor(), {}));
+      says["weights"].push_back(trialSays(t));
+    }
+  }
+  return {};
+}
 
 base::Result<Json> write(Run& run, const RenderOptions& o) {
   const bool layered = std::filesystem::path(o.out).extension() == ".ora";
@@ -34,10 +67,17 @@ base::Result<Json> write(Run& run, const RenderOptions& o) {
   }
   deliver::ExportOptions e{*kind, o.longSide, o.quality, !o.opaque, o.wide};
   if (o.width > 0) e.longSide = int(std::lround(double(o.width) * std::max(s.canvas.width, s.canvas.height) / s.canvas.width));
-  const auto written = run.work([&] { return deliver::exportScene(s, o.out, e, run.executor(), run.progress()); });
+  Json says = Json::object();
+  const auto written = run.work([&]() -> base::Status {
+    HSEAM_DO(chooseQuality(run, s, o, e, says));
+    return deliver::exportScene(s, o.out, e, run.executor(), run.progress());
+  });
   if (!written.ok()) return written.error();
   const base::Size size = deliver::exportSize(s.canvas, e.longSide);
-  return Json{{"width", size.width}, {"height", size.height}, {"bytes", std::filesystem::file_size(o.out)}};
+  says["width"] = size.width;
+  says["height"] = size.height;
+  says["bytes"] = std::filesystem::file_size(o.out);
+  return says;
 }
 
 }  // namespace
@@ -56,6 +96,10 @@ void addExport(Commands& commands) {
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--out", o->out, "PNG, JPEG, TIFF, WebP, OpenEXR or OpenRaster by its ending")->required();
   c->add_option("--quality", o->quality, "of JPEG and WebP, 1 to 100")->check(CLI::Range(1, 100));
+  c->add_option("--under", o->under, "kB of 1000 bytes: the best quality of JPEG or WebP that weighs no more")
+      ->check(CLI::PositiveNumber)
+      ->excludes("--quality");
+  c->add_flag("--weights", o->weights, "tell what JPEG or WebP weighs at several qualities, and how like the picture they stay");
   c->add_option("--long-side", o->longSide, "px; not enlarged")->check(CLI::PositiveNumber);
   c->add_flag("--wide", o->wide, "16 bit a sample (PNG)");
   c->add_flag("--opaque", o->opaque, "no alpha; what is empty becomes white");

@@ -24,8 +24,8 @@ cv::Mat piece(int w, int h, std::mt19937& random, double sigma) {
                cy = h * (0.40 + 0.2 * u(random));
   double amount[6], phase[6];
   for (int k = 0; k < 6; ++k) amount[k] = 0.16 * (u(random) - 0.5) * 2 / (1 + 0.5 * k), phase[k] = 2 * M_PI * u(random);
-  // The radius is r0 (1 + sum of amount cos(kt + phase)); the multiples of the angle by turning once more, not by cosines, which were
-  // a third of what the tests of findings cost.
+  // The radius is r0 (1 + sum of amount cos(kt + phase)); the multiples of the angle by turning once more, not by cosines, which
+  // were a third of what the tests of findings cost.
   double even[6], odd[6];
   for (int k = 0; k < 6; ++k) even[k] = r0 * amount[k] * std::cos(phase[k]), odd[k] = -r0 * amount[k] * std::sin(phase[k]);
   constexpr int kFine = 3;

@@ -7,8 +7,8 @@
 #include <QWheelEvent>
 #include <cmath>
 
-#include "app/contact/raster_image.h"
 #include "app/theme/theme.h"
+#include "app/widgets/raster_image.h"
 #include "core/image/preview.h"
 
 namespace hseam::app {

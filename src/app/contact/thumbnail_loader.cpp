@@ -3,7 +3,7 @@
 #include <QStandardPaths>
 #include <QThread>
 
-#include "app/contact/raster_image.h"
+#include "app/widgets/raster_image.h"
 
 namespace hseam::app {
 namespace {

@@ -12,8 +12,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kInner = 26, kOuter = 86;  // px from the centre: the least and the most
-constexpr double kRing = 12;                // px, of the hues around
+constexpr double kLeastRadius = 26, kMostRadius = 86;  // px from the centre: the least and the most
+constexpr double kRing = 12;                           // px, of the hues around
 constexpr double kTack = 8;
 
 double shareOf(const HueRing::Tack& t) {
@@ -42,11 +42,11 @@ void HueRing::setTacks(const QString& what, const std::vector<Tack>& tacks) {
 }
 
 QPointF HueRing::centre() const {
-  return {width() / 2.0, kOuter + kRing + kTack + 6};
+  return {width() / 2.0, kMostRadius + kRing + kTack + 6};
 }
 
 QPointF HueRing::placeOf(const Tack& t) const {
-  return centre() + directionOf(t.hue) * (kInner + shareOf(t) * (kOuter - kInner));
+  return centre() + directionOf(t.hue) * (kLeastRadius + shareOf(t) * (kMostRadius - kLeastRadius));
 }
 
 void HueRing::tellValue() {
@@ -64,8 +64,8 @@ void HueRing::paintEvent(QPaintEvent*) {
   QConicalGradient hues(centre(), 90);
   for (int k = 0; k <= 12; ++k) hues.setColorAt(k / 12.0, QColor::fromHsvF(float((12 - k) % 12) / 12, 0.75f, 0.85f));
   QPainterPath ring;
-  ring.addEllipse(centre(), kOuter + kTack + kRing, kOuter + kTack + kRing);
-  ring.addEllipse(centre(), kOuter + kTack + 2, kOuter + kTack + 2);
+  ring.addEllipse(centre(), kMostRadius + kTack + kRing, kMostRadius + kTack + kRing);
+  ring.addEllipse(centre(), kMostRadius + kTack + 2, kMostRadius + kTack + 2);
   p.fillPath(ring, hues);
   // Where nothing changes, and as it is.
   QPolygonF still, now;
@@ -113,7 +113,7 @@ bool HueRing::take(QPointF at) {
 void HueRing::moveTo(QPointF at) {
   const Tack& t = tacks_[std::size_t(chosen_)];
   const QPointF way = at - centre(), d = directionOf(t.hue);
-  const double share = (way.x() * d.x() + way.y() * d.y() - kInner) / (kOuter - kInner);
+  const double share = (way.x() * d.x() + way.y() * d.y() - kLeastRadius) / (kMostRadius - kLeastRadius);
   put(t.low + share * (t.high - t.low));
 }
 

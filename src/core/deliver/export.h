@@ -31,7 +31,4 @@ base::Size exportSize(base::Size canvas, int longSide);
 base::Result<std::int64_t> exportWeight(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
                                         const base::Progress& progress);
 
-/// −0.5 < d < 0.5, fixed for a place: what is added, in steps of 1/255, before rounding to 8 bit.
-float ditherAt(int x, int y, int channel);
-
 }  // namespace hseam::deliver

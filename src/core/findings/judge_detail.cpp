@@ -153,9 +153,9 @@ Wider byNeighbours(const Reading& inside, const Reading& outside, double toleran
   const double a = widthOf(inside), b = widthOf(outside);
   return {a / b, excessOfWidths(a, b, tolerance)};
 }
-// A subject of another picture, against the floor at its foot, which is as far away; where the floor has few edges, softer than it
-// and all of the scene is softer. A subject sharper than the distance behind it is how lenses see; it is too sharp where even the sharpest that the floor
-// at its foot has is softer.
+// A subject of another picture, against the floor at its foot, which is as far away; where the floor has few edges, softer than
+// it and all of the scene is softer. A subject sharper than the distance behind it is how lenses see; it is too sharp where even
+// the sharpest that the floor at its foot has is softer.
 Wider byDepth(const Case& c, const Reading& own, double tolerance) {
   // Fine texture reads sharper than any edge is; no camera's picture is sharper than this.
   constexpr double kSharpest = 0.75;  // px

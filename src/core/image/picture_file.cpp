@@ -98,16 +98,20 @@ std::optional<FileKind> fileKindOf(const std::string& path) {
   return std::nullopt;
 }
 
+const char* endingOf(FileKind kind) {
+  constexpr const char* kOf[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
+  return kOf[std::size_t(kind)];
+}
+
 base::Status writePicture(const std::string& path, const WriteOptions& o,
                           const std::function<base::Status(int, std::byte*)>& row) try {
   HSEAM_TRY(door::Door * door, pictureDoor());
   const char* kinds[] = {"png", "jpeg", "tiff", "webp", "openexr"};
-  const char* endings[] = {".png", ".jpg", ".tif", ".webp", ".exr"};
   const std::size_t kind = std::size_t(o.kind);
   const fs::path target(path);
   const fs::path part =
       target.parent_path() /
-      std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endings[kind]);
+      std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endingOf(o.kind));
   door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.quality, 1, 100), {}};
   if (o.embedSrgb && spec.channels >= 3) spec.profile = srgbProfile();
   const bool says = !o.about.title.empty() || !o.about.creator.empty() || !o.about.rights.empty();

@@ -30,6 +30,8 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
 enum class FileKind { png, jpeg, tiff, webp, openexr };
 /// By the ending of a name; nothing if unknown.
 std::optional<FileKind> fileKindOf(const std::string& path);
+/// With its dot: ".png".
+const char* endingOf(FileKind kind);
 
 struct WriteOptions {
   FileKind kind = FileKind::png;

@@ -40,8 +40,8 @@ const float* nearest(const image::Raster<float>& r, float x, float y) {
 struct EdgeStep {
   image::Lab by, in;
   image::Lab across{0, 0, 0};  // from the inside to what lies beyond; only where surfaces go on
-  // Only where they do not: light 4 to 8 and 8 to 12 px from the edge, and what lies 2.5 to 4 and 4.5 to 6.5 px from it has beyond
-  // what lies 8 to 12 px from it.
+  // Only where they do not: light 4 to 8 and 8 to 12 px from the edge, and what lies 2.5 to 4 and 4.5 to 6.5 px from it has
+  // beyond what lies 8 to 12 px from it.
   Light inside{}, deeper{};
   image::Lab rim{0, 0, 0}, rimFurther{0, 0, 0};
   const OutlinePlace* at;

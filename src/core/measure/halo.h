@@ -9,10 +9,10 @@ namespace hseam::measure {
 
 /// How far the colours of the edge (coverage 0.25 to 0.9) lie from those further in, in one and the same direction all around:
 /// what is left of another background. Mean difference in L*a*b* over the outline where the inside is even, less what round
-/// shading explains (under a light from the viewer a sphere's cosine falls with the root of the distance from its limb: Lambert) or
-/// less a rim of the subject's own (a skin, a bloom), which goes on where coverage is whole and fades inwards.
-/// Its CIEDE2000 size from the mean inside colour. Places px of the raster; colours encoded sRGB. Can't tell: fewer than 20 such
-/// places. `length`: places that share it; `share`: of all that were read.
+/// shading explains (under a light from the viewer a sphere's cosine falls with the root of the distance from its limb: Lambert)
+/// or less a rim of the subject's own (a skin, a bloom), which goes on where coverage is whole and fades inwards. Its CIEDE2000
+/// size from the mean inside colour. Places px of the raster; colours encoded sRGB. Can't tell: fewer than 20 such places.
+/// `length`: places that share it; `share`: of all that were read.
 struct Halo {
   Reading size;
   double length = 0, share = 0;

@@ -11,7 +11,7 @@ constexpr double kLeastStep = 20;        // L*
 constexpr double kPixel = 1.0 / 12;      // variance of a pixel's own area
 constexpr double kDifference = 1.0 / 3;  // variance that a difference over two px adds
 constexpr double kAgreement = 0.12;      // of the third width's slope with what the two others say
-constexpr double kWidest = 10;  // px; what reads wider is shading
+constexpr double kWidest = 10;           // px; what reads wider is shading
 constexpr double kFewPlaces = 12;
 constexpr double kFewOfRoot = 0.25;  // of the root of the part's area, for the narrowest
 

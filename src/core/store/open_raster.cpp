@@ -10,6 +10,7 @@
 #include <pugixml.hpp>
 #include <set>
 
+#include "core/base/temporary_folder.h"
 #include "core/base/text.h"
 #include "core/image/picture_file.h"
 
@@ -39,27 +40,6 @@ const std::map<std::string, BlendMode>& modesByName() {
   }();
   return all;
 }
-
-// A folder of our own for the layers' PNG files on their way in or out; gone with the object.
-class Bench {
- public:
-  Bench() {
-    std::error_code problem;
-    std::string name = (fs::temp_directory_path(problem) / "hseam-layers-XXXXXX").string();
-    if (mkdtemp(name.data())) folder_ = name;
-  }
-  ~Bench() {
-    std::error_code ignored;
-    if (!folder_.empty()) fs::remove_all(folder_, ignored);
-  }
-  Bench(const Bench&) = delete;
-  Bench& operator=(const Bench&) = delete;
-  bool ok() const { return !folder_.empty(); }
-  std::string at(const std::string& name) const { return (folder_ / name).string(); }
-
- private:
-  fs::path folder_;
-};
 
 struct ZipClose {
   void operator()(zip_t* z) const { zip_discard(z); }
@@ -197,7 +177,7 @@ class Writer {
   const FlatLayerSource& flat_;
   const base::Progress& progress_;
   std::size_t total_, done_ = 0;
-  Bench bench_;
+  base::TemporaryFolder bench_{"layers"};
   std::vector<std::unique_ptr<std::string>> texts_;
   Zip zip_;
   int files_ = 0;
@@ -338,7 +318,7 @@ class Unpacker {
   const base::Progress& progress_;
   std::string path_;
   Zip zip_;
-  Bench bench_;
+  base::TemporaryFolder bench_{"layers"};
   std::uint64_t count_ = 0;
   OpenRasterRead out_;
 };

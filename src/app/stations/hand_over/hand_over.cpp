@@ -1,12 +1,14 @@
 #include "app/stations/hand_over/hand_over.h"
 
 #include "app/stations/hand_over/many_files.h"
+#include "app/stations/hand_over/weight.h"
 
 namespace hseam::app {
 
 HandOver::HandOver(Desk& desk) : Station(desk) {
   auto* whose = new WhoseItIs(desk);
   copy_ = add(new WriteCopy(desk, *whose));
+  add(new Weight(desk, *copy_));
   add(whose);
   add(new ManyFiles(desk));
   openPage(QStringLiteral("write"));

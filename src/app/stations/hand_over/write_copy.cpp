@@ -109,10 +109,20 @@ deliver::ExportOptions WriteCopy::options() const {
           whose_.metadata()};
 }
 
+bool WriteCopy::hasQuality() const {
+  const int kind = kind_->currentIndex();
+  return kind != kLayered && (kFileKinds[kind] == FileKind::jpeg || kFileKinds[kind] == FileKind::webp);
+}
+
+void WriteCopy::setQuality(int quality) {
+  quality_->setValue(quality);
+  refresh();
+}
+
 void WriteCopy::refresh() {
   const int kind = kind_->currentIndex();
   const bool layered = kind == kLayered;
-  quality_->setEnabled(kind == 0 || kind == 3);
+  quality_->setEnabled(hasQuality());
   alpha_->setEnabled(kind != 0 && !layered);
   longSide_->setEnabled(!layered);
   if (layered) {

@@ -34,6 +34,9 @@ class WriteCopy : public Page {
   WriteCopy(Desk& desk, const WhoseItIs& whose);
   void refresh() override;
   deliver::ExportOptions options() const;
+  /// Whether the kind of file that is chosen has one.
+  bool hasQuality() const;
+  void setQuality(int quality);
   /// Asks where to, and writes.
   void ask();
   /// Writes without asking; the caller has asked.

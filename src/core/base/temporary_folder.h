@@ -1,0 +1,24 @@
+#pragma once
+// A folder of our own for files on their way in or out.
+
+#include <string>
+
+namespace hseam::base {
+
+/// Made below the system's folder for temporary files, readable by this user alone: nobody else can have put a link in a file's
+/// place. Gone with the object, and all that lies in it.
+class TemporaryFolder {
+ public:
+  /// `purpose` stands in its name.
+  explicit TemporaryFolder(const char* purpose);
+  ~TemporaryFolder();
+  TemporaryFolder(const TemporaryFolder&) = delete;
+  TemporaryFolder& operator=(const TemporaryFolder&) = delete;
+  bool ok() const { return !path_.empty(); }
+  std::string at(const std::string& name) const { return path_ + "/" + name; }
+
+ private:
+  std::string path_;  // empty: none could be made
+};
+
+}  // namespace hseam::base

@@ -1,0 +1,36 @@
+#pragma once
+// A scene's rows as a file gets them.
+
+#include <cstddef>
+#include <memory>
+
+#include "core/deliver/export.h"
+
+namespace hseam::deliver {
+
+/// Rendered at full size, reduced in linear light where a long side is asked for, laid on white where no alpha is kept, and
+/// rounded to the samples of the file. `scene`, `executor` and `progress` must outlive it. One thread; rows in order are
+/// quickest.
+class Rows {
+ public:
+  /// A reduced picture is made here. Errors: what rendering says, cancelled.
+  static base::Result<Rows> of(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
+                               const base::Progress& progress);
+  Rows(Rows&&) noexcept;
+  Rows& operator=(Rows&&) noexcept;
+  ~Rows();
+
+  base::Size size() const;
+  image::PixelFormat format() const;
+  base::Status fill(int y, std::byte* out);
+
+ private:
+  struct Work;
+  explicit Rows(std::unique_ptr<Work> work);
+  std::unique_ptr<Work> work_;
+};
+
+/// −0.5 < d < 0.5, fixed for a place: what is added, in steps of 1/255, before rounding to 8 bit.
+float ditherAt(int x, int y, int channel);
+
+}  // namespace hseam::deliver
