@@ -288,7 +288,7 @@ void MainWindow::refreshWords() {
   if (!said_.isActive()) {
     Instrument* instrument = s->instrument();
     doing_->setText(instrument    ? instrument->doing()
-                    : s->middle() ? tr("looks through a folder")
+                    : s->middle() ? s->middle()->accessibleDescription()
                                   : tr("looks at %1")
                                         .arg(s->view().onlyLayer.value && desk_.session.activeLayer()
                                                  ? QString::fromStdString(desk_.session.activeLayer()->name)

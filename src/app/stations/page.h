@@ -32,7 +32,7 @@ class Page : public QWidget {
   /// Over the picture while it is open.
   virtual void paintOver(QPainter&, const QTransform& /*toWidget*/, const QRect& /*widget*/) {}
   /// What the middle of the window shows instead of the canvas while it is open; null: the canvas. Always the same one; the
-  /// window takes it over.
+  /// window takes it over, and says its accessible description as what is being done.
   virtual QWidget* middle() { return nullptr; }
   /// The scene has changed, another layer is active, or it was opened: show it in the controls.
   virtual void refresh() {}

@@ -40,6 +40,7 @@ LookThrough::LookThrough(Desk& desk, Workspace& workspace, FrameWork& frames)
       where_(quietLabel({})),
       told_(quietLabel({})) {
   sheet_->hide();
+  sheet_->setAccessibleDescription(tr("looks through a folder"));
   auto* c = column();
   c->addWidget(button(tr("Choose a folder…"), tr("All pictures in it are shown in the middle; none of them is changed"), [this] {
     const QString folder = QFileDialog::getExistingDirectory(this, tr("A folder of pictures"),

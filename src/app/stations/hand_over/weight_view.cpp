@@ -26,6 +26,7 @@ QString inKb(std::int64_t bytes) {
 WeightView::WeightView(QWidget* parent) : QWidget(parent) {
   setFocusPolicy(Qt::StrongFocus);
   setAccessibleName(tr("Weight against likeness"));
+  setAccessibleDescription(tr("weighs qualities"));
   setToolTip(tr("Each point is a real file. A click or an arrow key chooses one; below is the place that suffers most"));
 }
 
