@@ -1,6 +1,6 @@
-// judge_bench PHOTOS [-v] [-seed N]: what is found in composites of pictures that others made (truth/foreign_scenes.h): faults under their
-// name, what else is found beside them, what is found in clean ones, and in photographs put back on themselves. The first, third
-// … cut-out was tuned on, the rest was not. Another seed sets them on other grounds.
+// judge_bench PHOTOS [-v] [-seed N]: what is found in composites of pictures that others made (truth/foreign_scenes.h): faults
+// under their name, what else is found beside them, what is found in clean ones, and in photographs put back on themselves. The
+// first, third … cut-out was tuned on, the rest was not. Another seed sets them on other grounds.
 
 #include <cstdio>
 #include <cstdlib>
