@@ -21,6 +21,7 @@
 #include "app/stations/gather/frame_work.h"
 #include "app/stations/gather/look_through.h"
 #include "app/stations/hand_over/many_files.h"
+#include "app/stations/hand_over/weight.h"
 #include "app/stations/look_over/look_over.h"
 #include "app/stations/match/adjust.h"
 #include "app/stations/match/lights.h"
@@ -274,6 +275,10 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("look-over-fresh");
   open(kHandOver, "write");
   shot("hand-over");
+  open(kHandOver, "weight");
+  window.findChild<Weight*>()->weigh();
+  settle(window);
+  shot("hand-over-weight");
   open(kHandOver, "many");
   window.findChild<ManyFiles*>()->take({QString::fromStdString(base::resourcePath("demo")) + QStringLiteral("/pictures/frames")});
   shot("hand-over-many");

@@ -22,9 +22,10 @@ class Weight : public Page {
   bool onlyWhileOpen() const override { return true; }
   QString words() const override;
   QWidget* middle() override;
+  /// Writes the usual qualities to a temporary place and compares each with the picture.
+  void weigh();
 
  private:
-  void weigh();
   void find();
   void choose(int trial);
   void tell();
