@@ -23,6 +23,8 @@ using learned::Seen;
 using learned::SeenThing;
 
 constexpr float kSureSubject = 0.97f, kSureBackground = 0.01f;  // of the prior
+constexpr double kFar = 0.15;                                   // of the root of its area
+constexpr float kFarSubject = 0.6f, kFarBackground = 0.4f;      // of the prior, there
 constexpr double kThingScore = 0.3;                             // below, a thing is no candidate of its own
 constexpr double kPersonScore = 0.2;                            // from which on the network that knows people is asked
 constexpr double kPlainScore = 0.4, kPlainPrior = 0.4;          // of a thing that is plainly part of the subject
@@ -127,7 +129,17 @@ cv::Mat priorOf(const Seen& seen, cv::Size size) {
 
 cv::Mat labelsFrom(const cv::Mat& prior) {
   cv::Mat labels(prior.size(), CV_8U, cv::Scalar(kLikelyBackground));
-  labels.setTo(kLikelySubject, prior >= 0.5f);
+  const cv::Mat likely = prior >= 0.5f;
+  labels.setTo(kLikelySubject, likely);
+  // Far from the likely outline colours alone do not decide against what was learned.
+  if (const int area = cv::countNonZero(likely); area > 0 && area < int(prior.total())) {
+    cv::Mat inside, outside;
+    cv::distanceTransform(likely, inside, cv::DIST_L2, cv::DIST_MASK_5);
+    cv::distanceTransform(~likely, outside, cv::DIST_L2, cv::DIST_MASK_5);
+    const float far = float(kFar * std::sqrt(double(area)));
+    labels.setTo(kSurelySubject, (inside > far) & (prior > kFarSubject));
+    labels.setTo(kSurelyBackground, (outside > far) & (prior < kFarBackground));
+  }
   labels.setTo(kSurelySubject, prior > kSureSubject);
   labels.setTo(kSurelyBackground, prior < kSureBackground);
   return labels;
