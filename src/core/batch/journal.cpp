@@ -5,9 +5,11 @@
 #include <unistd.h>
 
 #include <cerrno>
+#include <chrono>
 #include <cstring>
 #include <fstream>
 #include <nlohmann/json.hpp>
+#include <thread>
 #include <utility>
 
 #include "core/base/json_text.h"
@@ -41,8 +43,15 @@ base::Result<Journal> Journal::open(const std::string& listPath) {
   const int file = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
   if (file < 0) return Error{Code::unwritable, path, std::string("cannot be written: ") + std::strerror(errno)};
   Journal journal(path, file);
-  if (flock(file, LOCK_EX | LOCK_NB) != 0)
-    return Error{Code::conflict, listPath, "another run is at work on this list; wait for it, or end it"};
+  // A process that a killed run had just begun holds what it inherited for a moment, until it is another program.
+  constexpr int kTries = 25;
+  constexpr auto kBetween = std::chrono::milliseconds(20);
+  bool held = flock(file, LOCK_EX | LOCK_NB) == 0;
+  for (int i = 1; i < kTries && !held; ++i) {
+    std::this_thread::sleep_for(kBetween);
+    held = flock(file, LOCK_EX | LOCK_NB) == 0;
+  }
+  if (!held) return Error{Code::conflict, listPath, "another run is at work on this list; wait for it, or end it"};
   journal.entries_ = look(listPath);
   // After a line that was cut off in the middle the next one begins anew.
   const off_t end = lseek(file, 0, SEEK_END);
