@@ -6,6 +6,7 @@
 #include <QTest>
 
 #include "cli/ran.h"
+#include "cli/shots.h"
 #include "core/image/picture_file.h"
 #include "pictures.h"
 #include "test_main.h"
@@ -21,16 +22,7 @@ class BatchCommandTest : public QObject {
 
  private slots:
   void initTestCase() {
-    const auto disc = [](double x, double y) { return std::clamp(60 - std::hypot(x - 110, y - 90) + 0.5, 0.0, 1.0); };
-    for (int n = 0; n < 5; ++n) {
-      test::must(image::writeTiled(at(QStringLiteral("shot %1.png").arg(n)).toStdString(),
-                                   test::picture(220, 180, 3, [&](int x, int y, int c) {
-                                     const double a = disc(x, y);
-                                     return a * (c == n % 3 ? 190 : 60) + (1 - a) * 225 + (x * 5 + y * 11) % 7;
-                                   })));
-    }
-    test::must(image::writeTiled(at(QStringLiteral("near.png")).toStdString(),
-                                 test::picture(220, 180, 1, [&](int x, int y, int) { return disc(x + 2, y) * 255; })));
+    test::writeShots(dir_, 5);
     QFile broken(at(QStringLiteral("broken.png")));
     QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("no picture") > 0);
     QFile list(at(QStringLiteral("list.json")));

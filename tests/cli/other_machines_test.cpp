@@ -9,6 +9,7 @@
 
 #include "cli/one_node_cluster.h"
 #include "cli/ran.h"
+#include "cli/shots.h"
 #include "core/image/picture_file.h"
 #include "pictures.h"
 #include "test_main.h"
@@ -45,18 +46,9 @@ class OtherMachinesTest : public QObject {
   void init() {
     QDir(dir_.path()).removeRecursively();
     QVERIFY(QDir().mkpath(dir_.path()));
-    const auto disc = [](double x, double y) { return std::clamp(60 - std::hypot(x - 110, y - 90) + 0.5, 0.0, 1.0); };
+    test::writeShots(dir_, kShots);
     QStringList files;
-    for (int n = 0; n < kShots; ++n) {
-      files << QStringLiteral("\"shot %1.png\"").arg(n);
-      test::must(image::writeTiled(at(QStringLiteral("shot %1.png").arg(n)).toStdString(),
-                                   test::picture(220, 180, 3, [&](int x, int y, int c) {
-                                     const double a = disc(x, y);
-                                     return a * (c == n % 3 ? 190 : 60) + (1 - a) * 225 + (x * 5 + y * 11) % 7;
-                                   })));
-    }
-    test::must(image::writeTiled(at(QStringLiteral("near.png")).toStdString(),
-                                 test::picture(220, 180, 1, [&](int x, int y, int) { return disc(x + 2, y) * 255; })));
+    for (int n = 0; n < kShots; ++n) files << QStringLiteral("\"shot %1.png\"").arg(n);
     QFile list(at(QStringLiteral("list.json")));
     QVERIFY(list.open(QIODevice::WriteOnly));
     list.write(R"({"out": "done", "files": [)" + files.join(QStringLiteral(", ")).toUtf8() + R"(],
