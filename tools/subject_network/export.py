@@ -6,7 +6,7 @@
 DETECTOR.onnx: converted by graph_to_onnx.py for 512 x 512 px, which is what its graph says.
 
 The detector's own decoder stays as it is for its two maps (centres, reaches); a second, trained decoder on the same features feeds the
-head that gives the mask; of several, trained apart, the mask is the mean. Weights keep a few bits of mantissa: packed by zstd the file is then below 4 MB.
+head that gives the mask; of several, the mask is the mean. Weights keep a few bits of mantissa: packed by zstd the file is then below 4 MB.
 """
 import sys
 

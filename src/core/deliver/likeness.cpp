@@ -18,7 +18,10 @@ cv::Mat lumaOf(const image::Raster<std::uint8_t>& r, int from, int to) {
     float* row = out.ptr<float>(y - from);
     for (int x = 0; x < r.width(); ++x) {
       const std::uint8_t* p = r.at(x, y);
-      row[x] = 0.299f * p[0] + 0.587f * p[1] + 0.114f * p[2];  // ITU-R BT.601
+      const float luma = 0.299f * p[0] + 0.587f * p[1] + 0.114f * p[2];  // ITU-R BT.601
+      // Nobody sees the colours of an empty place, and encoders change them as they like.
+      const float a = r.channels() == 4 ? float(p[3]) / 255 : 1;
+      row[x] = a * luma + (1 - a) * 127.5f;
     }
   }
   return out;

@@ -18,7 +18,7 @@ struct Likeness {
 };
 
 /// Structural similarity (Wang, Bovik, Sheikh, Simoncelli 2004): luma of encoded values, Gaussian windows of 1.5 px, K 0.01 and
-/// 0.03. Both: 8 bit, 3 or 4 channels (alpha is not looked at), of one size. The square is found to 32 px. Errors: cancelled,
+/// 0.03. Both: 8 bit, 3 or 4 channels (with alpha: laid on grey), of one size. The square is found to 32 px. Errors: cancelled,
 /// outOfMemory.
 base::Result<Likeness> likenessOf(const image::Raster<std::uint8_t>& a, const image::Raster<std::uint8_t>& b,
                                   base::Executor& executor, const base::Progress& progress);

@@ -64,6 +64,15 @@ class WeightsTest : public QObject {
     const double c2 = 0.03 * 0.03 * 255 * 255, wanted = c2 / (144 + c2);
     QVERIFY2(std::abs(mean - wanted) < 0.06, qPrintable(QStringLiteral("%1 for %2").arg(mean).arg(wanted)));
   }
+  // What nobody sees does not count: encoders change the colours of empty places.
+  void coloursOfEmptyPlacesDoNotCount() {
+    image::Raster<std::uint8_t> a(80, 60, 4), b(80, 60, 4);
+    for (std::size_t i = 0; i < a.pixels(); ++i) {
+      for (std::size_t c = 0; c < 3; ++c) a.samples()[i * 4 + c] = 20, b.samples()[i * 4 + c] = std::uint8_t(i * 7);
+      a.samples()[i * 4 + 3] = b.samples()[i * 4 + 3] = 0;
+    }
+    QVERIFY(test::must(likenessOf(a, b, test::here(), {})).worst > 1 - 1e-6);
+  }
   void theWorstPlaceIsWhereItIs() {
     const scene::Scene s = calmAndBusy(1000, 800);
     const auto picture = test::must(encodable(s, {image::FileKind::jpeg}, test::here(), {}));

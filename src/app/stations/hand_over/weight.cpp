@@ -54,7 +54,7 @@ Weight::Weight(Desk& desk, WriteCopy& copy)
   list_->setFixedHeight(190);
   c->addWidget(list_);
   most_->setRange(0, kMostKb);
-  most_->setSpecialValueText(tr("as it comes"));
+  most_->setSpecialValueText(tr("no limit"));
   most_->setSuffix(tr(" kB"));
   most_->setAccessibleName(tr("Heaviest"));
   most_->setToolTip(tr("kB of 1000 bytes that the file may have"));
@@ -63,7 +63,9 @@ Weight::Weight(Desk& desk, WriteCopy& copy)
                  [this] { find(); });
   take_ = button(tr("Take this quality"), tr("Writes it into Write a flat copy"), [this] {
     const int i = list_->currentRow();
-    if (weighed_ && i >= 0 && i < int(weighed_->trials.size())) copy_.setQuality(weighed_->trials[std::size_t(i)].quality);
+    if (!weighed_ || i < 0 || i >= int(weighed_->trials.size())) return;
+    copy_.setQuality(weighed_->trials[std::size_t(i)].quality);
+    emit desk_.messages.said(tr("A flat copy is now written at quality %1").arg(weighed_->trials[std::size_t(i)].quality));
   });
   take_->setProperty("main", true);
   c->addWidget(find_);
@@ -143,13 +145,6 @@ void Weight::weigh() {
         return made;
       },
       [this, scene, options](WeighedFiles made) {
-        // What was found below a weight stays among them.
-        if (weighed_ && fresh()) {
-          for (deliver::Trial& t : weighed_->trials) {
-            if (std::none_of(made.trials.begin(), made.trials.end(), [&](const auto& m) { return m.quality == t.quality; }))
-              made.trials.push_back(std::move(t));
-          }
-        }
         show(scene, options, made.picture, std::move(made.trials), copy_.options().quality);
       });
 }
@@ -174,17 +169,19 @@ void Weight::find() {
         emit desk_.messages.said(
             tr("Quality %1 weighs %2, found with %3 files").arg(quality).arg(inKb(made.best->bytes)).arg(made.best->files));
         copy_.setQuality(quality);
-        if (weighed_ && fresh()) {
-          for (deliver::Trial& t : weighed_->trials) {
-            if (t.quality != quality) made.trials.push_back(std::move(t));
-          }
-        }
         show(scene, options, made.picture, std::move(made.trials), quality);
       });
 }
 
 void Weight::show(const scene::Scene& scene, const deliver::ExportOptions& options,
                   std::shared_ptr<const deliver::Encodable> picture, std::vector<deliver::Trial> trials, int nearest) {
+  // What was tried before of the same picture stays among them.
+  if (weighed_ && fresh()) {
+    for (deliver::Trial& t : weighed_->trials) {
+      if (std::none_of(trials.begin(), trials.end(), [&](const auto& other) { return other.quality == t.quality; }))
+        trials.push_back(std::move(t));
+    }
+  }
   std::sort(trials.begin(), trials.end(), [](const auto& a, const auto& b) { return a.quality < b.quality; });
   weighed_ = Weighed{scene, options, std::move(picture), std::move(trials)};
   view_->show(weighed_->trials);
@@ -199,7 +196,7 @@ void Weight::show(const scene::Scene& scene, const deliver::ExportOptions& optio
     if (std::abs(t.quality - nearest) < std::abs(weighed_->trials[std::size_t(row)].quality - nearest)) row = i;
   }
   list_->setCurrentRow(row);
-  tell();
+  refresh();  // the picture may have changed while it was weighed
   emit changed();
 }
 
