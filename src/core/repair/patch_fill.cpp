@@ -149,10 +149,12 @@ void join(Level& l, const Bits& hole, const Raster<std::int32_t>& chosen) {
         const auto at = [&](std::int32_t place, std::size_t c) {
           return before.samples()[std::size_t(std::clamp(place, 0, width * height - 1)) * 3 + c];
         };
-        // As it is in this piece, and in the neighbour's; within one piece both say the same.
+        // As it is in this piece, and in the neighbour's; within one piece both say the same. Beyond the rim nobody knows what
+        // the picture was in the hole: there the piece alone says it.
+        const bool rim = !*hole.at(x + dx, y + dy);
         for (std::size_t c = 0; c < 3; ++c) {
           const float here = at(own, c) - at(own + dy * width + dx, c), there = at(other - dy * width - dx, c) - at(other, c);
-          cell.change[c] += (here + there) / 2;
+          cell.change[c] += rim ? here : (here + there) / 2;
         }
       }
       cells.push_back(cell);
