@@ -24,7 +24,7 @@ QRect Canvas::ringRect() const {
 }
 
 void Canvas::movePointer(QPointF p) {
-  const bool ring = instrument_ && instrument_->ringSize() > 0;
+  const bool ring = instrument_ && instrument_->ringSize() > 0 && !instrument_->drawsBeyondRing();
   if (ring && pointerInside_) update(ringRect());
   pointer_ = toWidget().inverted().map(p);
   pointerInside_ = true;

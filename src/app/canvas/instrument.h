@@ -36,6 +36,8 @@ class Instrument {
   /// Diameter of the pointer's ring in px of the shown scene and its inner (hard) share; 0: a plain pointer.
   virtual double ringSize() const { return 0; }
   virtual double ringHardness() const { return 1; }
+  /// True: with a ring, it draws beyond it as well, where the pointer's place counts.
+  virtual bool drawsBeyondRing() const { return false; }
   /// "paints the mask of lamplighter: left reveals, right hides"
   virtual QString doing() const = 0;
 };

@@ -61,6 +61,10 @@ class Brush : public Instrument {
   void hover(const QPointF&) override;
   QString doing() const override { return words_(); }
 
+ protected:
+  double zoom() const { return zoom_; }
+  base::Executor& executor() const { return desk_.session.executor(); }
+
  private:
   void extend(const Touch& touch);
   void draw();

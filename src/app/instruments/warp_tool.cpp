@@ -9,7 +9,7 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kNear = 14;  // px of the widget
+constexpr double kNearTack = 14;  // px of the widget
 constexpr int kFirstCells = 3;
 
 }  // namespace
@@ -114,7 +114,7 @@ void WarpTool::change(const scene::Warp& warp, bool keep) {
 // The corners beside it are ends of the edges that are to run to where a fan of guides meets.
 base::Point WarpTool::caught(const scene::Warp& warp, base::Point wanted) const {
   if (way != Way::corners || grip_ < 0) return wanted;
-  double nearest = kNear / 2 / widgetScale_;
+  double nearest = kNearTack / 2 / widgetScale_;
   base::Point best = wanted;
   for (const scene::Guide& g : desk_.session.scene().guides) {
     if (!g.meets) continue;
@@ -137,7 +137,7 @@ void WarpTool::press(const Touch& touch) {
   if (!sheet) return;
   start_ = warpFor(way);
   auto all = handles(start_, way);
-  double nearest = kNear / widgetScale_;
+  double nearest = kNearTack / widgetScale_;
   for (std::size_t i = 0; i < all.size(); ++i) {
     const base::Point at = toScene(start_, way, *all[i]);
     if (const double d = std::hypot(at.x - touch.at.x(), at.y - touch.at.y()); d < nearest) nearest = d, grip_ = int(i);

@@ -53,6 +53,7 @@ bool expandOne(const Stack& s, const DataCosts& w, const Labels& within, std::ui
   cv::detail::GCGraph<float> graph{};
   graph.create(unsigned(open.size()), unsigned(open.size() * 4));
   for (std::size_t n = 0; n < open.size(); ++n) graph.addVtx();
+  bool together = false;  // two of them are neighbours
   // On the source's side: it stays; on the sink's: it becomes alpha.
   std::vector<float> keep(open.size()), change(open.size());
   const auto neighbour = [&](std::size_t i, std::size_t j) {
@@ -68,6 +69,7 @@ bool expandOne(const Stack& s, const DataCosts& w, const Labels& within, std::ui
       change[std::size_t(ni)] += c;
       keep[std::size_t(nj)] += c;
       graph.addEdges(ni, nj, std::max(0.f, b + c - stay), 0);
+      together = true;
       return;
     }
     const bool first = ni >= 0;
@@ -86,12 +88,13 @@ bool expandOne(const Stack& s, const DataCosts& w, const Labels& within, std::ui
     if (x > 0 && node[i - 1] < 0) neighbour(i - 1, i);
     if (y > 0 && node[i - std::size_t(width)] < 0) neighbour(i - std::size_t(width), i);
   }
-  // A node on the source's side stays, so what staying costs is cut from the sink's end.
-  for (std::size_t n = 0; n < open.size(); ++n) graph.addTermWeights(int(n), change[n], keep[n]);
-  graph.maxFlow();
+  // A node on the source's side stays, so what staying costs is cut from the sink's end. Pixels that all stand alone need no cut,
+  // and the library takes none without edges.
+  for (std::size_t n = 0; together && n < open.size(); ++n) graph.addTermWeights(int(n), change[n], keep[n]);
+  if (together) graph.maxFlow();
   bool changed = false;
   for (std::size_t n = 0; n < open.size(); ++n) {
-    if (graph.inSourceSegment(int(n))) continue;
+    if (together ? graph.inSourceSegment(int(n)) : keep[n] <= change[n]) continue;
     labels.samples()[open[n]] = alpha;
     changed = true;
   }

@@ -14,4 +14,9 @@ base::Result<image::TiledImage> laidOn(const image::TiledImage& before, const im
                                        const image::TiledImage& coverage, const std::array<double, 3>& colour, bool erase,
                                        const base::Rect& area, base::Executor& executor);
 
+/// The same with a colour for each pixel: straight encoded RGBA, 0..1, of the size of `area`, which lies within the painting.
+base::Result<image::TiledImage> laidOn(const image::TiledImage& before, const image::TiledImage& now,
+                                       const image::TiledImage& coverage, const image::Raster<float>& colours,
+                                       const base::Rect& area, base::Executor& executor);
+
 }  // namespace hseam::paint

@@ -10,7 +10,7 @@ namespace {
 using image::Raster;
 
 constexpr std::size_t kMostShifts = 28;
-constexpr double kPieces = 6e3;     // px of the hole from which half of the resolution is enough for the seams
+constexpr double kPieces = 6e3;    // px of the hole from which half of the resolution is enough for the seams
 constexpr float kNearness = 0.2f;  // of a difference to what patches say, against one along a seam
 
 struct Shift {

@@ -94,6 +94,9 @@ double byRadius(const std::vector<double>& v) {
 double byTwice(const std::vector<double>& v) {
   return 2 * v[0] + 2;
 }
+double byTwiceTheLargest(const std::vector<double>& v) {
+  return 2 * v[1] + 2;
+}
 
 std::vector<Kind> tonesShelf() {
   return {
@@ -245,6 +248,17 @@ std::vector<Kind> focusShelf() {
         percent("lightness", "lightness", "Differences up to about this are evened out", 0, 0.3, 0.04),
         percent("colour", "colour", "The same in colour", 0, 0.5, 0.1)},
        byTwice},
+      {"even",
+       "even out blotches",
+       "Spots of tone and colour go, pores and weave stay; paint its mask over what is blotchy",
+       Shelf::focus,
+       Acts::around,
+       false,
+       {pixels("finest", "keeps up to", "Whatever is smaller stays as it is: pores, weave, grain", 1, 60, 5),
+        pixels("largest", "evens up to", "Whatever is larger stays as it is: the form, its light and shade", 4, 200, 60),
+        percent("amount", "amount", "Of the blotches taken away", 0, 1, 0.7),
+        percent("edges", "edges from", "Steps of this much are edges, and stay", 0.02, 0.5, 0.15)},
+       byTwiceTheLargest},
       {"grain",
        "grain",
        "The scene's grain, seeded",

@@ -192,6 +192,42 @@ class EffectsTest : public QObject {
     const auto flat = shown(grey(60, 60, [](int x, int) { return x < 30 ? 0 : 255; }), n);
     QVERIFY(flat.at(2, 30)[0] < 0.01f && flat.at(57, 30)[0] > 0.99f);
   }
+  void blotchesGoAndWeaveFormAndEdgesStay() {
+    // A form (a slope), an edge, blotches 50 px across of 10 levels, a weave of 4 px.
+    const auto cloth = [](double blotch) {
+      return grey(400, 300, [=](int x, int y) {
+        return 90 + 0.1 * x + (y < 100 ? 0 : 70) + blotch * std::sin(x * 2 * M_PI / 50) * std::sin(y * 2 * M_PI / 50) +
+               ((x / 2 + y / 2) % 2 ? 6 : -6);
+      });
+    };
+    auto n = scene::parametric("even");
+    n.values = {5, 100, 1, 0.15};
+    const auto out = shown(cloth(10), n), before = test::rendered(test::sceneOf(cloth(10))),
+               wanted = test::rendered(test::sceneOf(cloth(0)));
+    const auto apart = [&](const image::Raster<float>& a, int top, int bottom) {
+      double sum = 0;
+      for (int y = top; y < bottom; ++y) {
+        for (int x = 110; x < 290; ++x) sum += std::pow(255 * (double(a.at(x, y)[1]) - double(wanted.at(x, y)[1])), 2);
+      }
+      return std::sqrt(sum / (180.0 * (bottom - top)));
+    };
+    QVERIFY2(apart(out, 160, 240) < 0.45 * apart(before, 160, 240),
+             qPrintable(QStringLiteral("%1 of %2").arg(apart(out, 160, 240)).arg(apart(before, 160, 240))));
+    // The weave is what it was.
+    const auto weave = [](const image::Raster<float>& r) {
+      double sum = 0;
+      for (int x = 150; x < 250; ++x) sum += std::abs(255 * double(r.at(x, 200)[1] - r.at(x + 2, 200)[1]));
+      return sum / 100;
+    };
+    QVERIFY2(std::abs(weave(out) / weave(before) - 1) < 0.08, qPrintable(QString::number(weave(out) / weave(before))));
+    // The edge stays as steep and no brim lies beside it.
+    const auto step = [](const image::Raster<float>& r) {
+      double sum = 0;
+      for (int x = 110; x < 290; ++x) sum += 255 * double(r.at(x, 102)[1] - r.at(x, 97)[1]);
+      return sum / 180;
+    };
+    QVERIFY2(std::abs(step(out) - step(before)) < 4, qPrintable(QString::number(step(out) - step(before))));
+  }
   void localContrastActsOnTextureAndLeavesTonesAlone() {
     const auto picture = grey(200, 200, [](int x, int y) { return 128 + ((x / 6 + y / 6) % 2 ? 8 : -8); });
     auto n = scene::parametric("local");

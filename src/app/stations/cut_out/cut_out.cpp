@@ -19,6 +19,7 @@ CutOut::CutOut(Desk& desk) : Station(desk) {
   add(new EarlierCuts(desk, [this] { return shape_->mark(); }));
   heading(tr("What stays behind"));
   takeOut_ = add(new TakeOut(desk));
+  move_ = add(new MoveThing(desk));
   connect(guess_, &GuessSubject::placeAsked, this, &CutOut::placeAsked);
   connect(band_, &BandPage::placeAsked, this, &CutOut::placeAsked);
   connect(paint_, &PaintMask::sceneAsked, this, &CutOut::paintInSceneAsked);
@@ -58,6 +59,10 @@ NextStep CutOut::nextStep() const {
   const auto* p = activePicture();
   if (!p) return {tr("Choose the picture with the subject"), tr("Click its card in the sheet at the left."), {}, {}};
   const QString who = activeName();
+  if (move_->lifted().value != 0 && desk_.session.active() == move_->lifted()) {
+    return onTo(kPlace, tr("Set it down where it belongs"), tr("Thing and shadow are both in hand: drag them on the picture."),
+                tr("Go on to Place"));
+  }
   if (desk_.jobs.running()) return {desk_.jobs.name(), tr("You can go on looking meanwhile."), {}, {}};
   if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
     return {tr("Guess the subject of %1").arg(who),

@@ -7,6 +7,7 @@
 #include "app/stations/cut_out/earlier_cuts.h"
 #include "app/stations/cut_out/ground_page.h"
 #include "app/stations/cut_out/guess_subject.h"
+#include "app/stations/cut_out/move_thing.h"
 #include "app/stations/cut_out/saved_selections.h"
 #include "app/stations/cut_out/shape_edge.h"
 #include "app/stations/cut_out/solve_page.h"
@@ -56,6 +57,7 @@ class CutOut : public Station {
   PaintMask* paint_;
   GroundPage* ground_;
   TakeOut* takeOut_;
+  MoveThing* move_;
 };
 
 }  // namespace hseam::app

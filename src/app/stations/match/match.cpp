@@ -7,6 +7,7 @@
 #include "app/stations/match/lights.h"
 #include "app/stations/match/looks.h"
 #include "app/stations/match/mask_parts.h"
+#include "app/stations/match/mend.h"
 #include "app/stations/match/paint_colour.h"
 #include "app/stations/match/words.h"
 #include "app/stations/paint/paint_mask.h"
@@ -28,6 +29,7 @@ Match::Match(Desk& desk) : Station(desk) {
   add(new Fills(desk));
   add(new Words(desk));
   add(new PaintColour(desk));
+  add(new Mend(desk));
   add(new Grouping(desk));
   connect(adding_, &AddAdjustment::added, this, [this] { openPage(QStringLiteral("adjust")); });
   openPage(QStringLiteral("add-adjustment"));
@@ -47,6 +49,10 @@ NextStep Match::nextStep() const {
   auto* self = const_cast<Match*>(this);
   const scene::Layer* l = desk_.session.activeLayer();
   if (!l) return {tr("Choose a layer"), tr("Click its card in the sheet."), {}, {}};
+  if (l->picture() && l->picture()->byHand) {
+    return onTo(kLookOver, tr("Look over what you painted"),
+                tr("It lies on a layer of its own; the pictures under it are as they were."), tr("Go on to Look over"));
+  }
   if (l->light() || l->fill()) {
     return onTo(kLookOver, tr("Shape %1").arg(activeName()),
                 tr("Every change shows in the scene at once. Then look over how it sits."), tr("Go on to Look over"));

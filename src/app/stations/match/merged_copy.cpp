@@ -1,6 +1,7 @@
 #include "app/stations/match/merged_copy.h"
 
 #include "core/deliver/merged.h"
+#include "core/scene/up_to.h"
 
 namespace hseam::app {
 
@@ -17,19 +18,10 @@ void mergedSoFar(Desk& desk) {
     emit desk.messages.said(QObject::tr("Choose the layer up to which the scene is merged"));
     return;
   }
-  scene::Scene upTo = s;
+  const scene::Scene upTo = scene::upTo(s, id);
   // What is confined to the layer belongs to it.
   std::size_t end = std::size_t(at->index) + 1;
   while (end < s.layers.size() && s.layers[end]->clip) ++end;
-  upTo.layers.resize(end);
-  // A light's caster may stand further in front: it is still needed, though not seen.
-  for (std::size_t i = end; i < s.layers.size(); ++i) {
-    if (!scene::casts(*s.layers[i])) continue;
-    scene::Layer unseen = *s.layers[i];
-    unseen.opacity = 0;
-    unseen.clip = false;
-    upTo.layers.push_back(std::make_shared<const scene::Layer>(std::move(unseen)));
-  }
   desk.jobs.start<image::TiledImage>(
       QObject::tr("Merge what is there so far"),
       [upTo, memory = desk.session.memory()](base::Executor& e, const base::Progress& progress) {

@@ -8,13 +8,14 @@
 namespace hseam::render::effects {
 namespace {
 
-// An edge-keeping mean of luma: the guided filter of a picture by itself (He, Sun, Tang 2013).
-cv::Mat surroundings(const Tones& t, double radius, double eps) {
+// An edge-keeping mean of a plane: the guided filter of a picture by itself (He, Sun, Tang 2013). eps: the variance from which a
+// step counts as an edge.
+cv::Mat surroundings(const cv::Mat& v, const cv::Mat& coverage, double radius, double eps) {
   const int r = std::max(1, int(std::lround(radius)));
   const auto box = [r](cv::Mat& m) {
     cv::boxFilter(m, m, CV_32F, cv::Size(2 * r + 1, 2 * r + 1), cv::Point(-1, -1), true, cv::BORDER_REPLICATE);
   };
-  const cv::Mat mean = covered(t.luma, t.coverage, box), square = covered(t.luma.mul(t.luma), t.coverage, box);
+  const cv::Mat mean = covered(v, coverage, box), square = covered(v.mul(v), coverage, box);
   cv::Mat a(mean.size(), CV_32F), b(mean.size(), CV_32F);
   for (int y = 0; y < mean.rows; ++y) {
     for (int x = 0; x < mean.cols; ++x) {
@@ -23,7 +24,7 @@ cv::Mat surroundings(const Tones& t, double radius, double eps) {
       b.at<float>(y, x) = m * (1 - a.at<float>(y, x));
     }
   }
-  return covered(a, t.coverage, box).mul(t.luma) + covered(b, t.coverage, box);
+  return covered(a, coverage, box).mul(v) + covered(b, coverage, box);
 }
 
 constexpr double kEdge = 0.02;  // variance: from about 0.14 of the range on a step counts as an edge
@@ -48,7 +49,7 @@ void localContrast(const Values& v, const EffectWindow& w, Planes& p) {
   const double radius = w.px(v[0]);
   if (radius < 0.5) return;
   const Tones t = tonesOf(p, w.area);
-  const cv::Mat around = surroundings(t, radius, kEdge);
+  const cv::Mat around = surroundings(t.luma, t.coverage, radius, kEdge);
   for (int i = 0; i < p.count(); ++i) {
     const float l = t.luma.ptr<float>()[i], d = l - around.ptr<float>()[i];
     addLuma(p, i, float(v[1]) * d * (1 - std::pow(std::abs(2 * l - 1), 4.f)));
@@ -58,11 +59,24 @@ void localContrast(const Values& v, const EffectWindow& w, Planes& p) {
 void recover(const Values& v, const EffectWindow& w, Planes& p) {
   const double radius = std::max(1.0, w.px(v[0]));
   const Tones t = tonesOf(p, w.area);
-  const cv::Mat around = surroundings(t, radius, kEdge);
+  const cv::Mat around = surroundings(t.luma, t.coverage, radius, kEdge);
   for (int i = 0; i < p.count(); ++i) {
     // Surroundings are bent, what stands out of them is carried along. Black and white stay.
     const float m = scene::clamped(around.ptr<float>()[i]), rest = 1 - m;
     addLuma(p, i, float(v[2]) * m * rest * rest * rest - float(v[1]) * rest * m * m * m);
+  }
+}
+
+void evenOut(const Values& v, const EffectWindow& w, Planes& p) {
+  const double fine = std::max(0.5, w.px(v[0]) / 2), large = w.px(v[1]) / 2;
+  if (large <= fine) return;
+  const double edge = v[3] * v[3] / 4;  // the variance of a step of that height
+  const cv::Mat coverage = matOf(p, 3, w.area);
+  for (int c = 0; c < 3; ++c) {
+    cv::Mat plane = matOf(p, c, w.area);
+    // What lies between the two sizes is the blotches. Both keep edges, so that nothing of them is taken for one.
+    const cv::Mat spots = surroundings(plane, coverage, fine, edge) - surroundings(plane, coverage, large, edge);
+    for (int i = 0; i < p.count(); ++i) p.colour(c)[i] = scene::clamped(p.colour(c)[i] - float(v[2]) * spots.ptr<float>()[i]);
   }
 }
 

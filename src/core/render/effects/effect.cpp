@@ -12,7 +12,8 @@ struct Entry {
 constexpr Entry kEffects[] = {{"gaussian", effects::gaussian}, {"motion", effects::motion},       {"defocus", effects::defocus},
                               {"sharpen", effects::sharpen},   {"local", effects::localContrast}, {"recover", effects::recover},
                               {"denoise", effects::denoise},   {"grain", effects::grain},         {"corners", effects::corners},
-                              {"haze", effects::haze},         {"flare", effects::flare},         {"deblur", effects::deblur}};
+                              {"haze", effects::haze},         {"flare", effects::flare},         {"deblur", effects::deblur},
+                              {"even", effects::evenOut}};
 
 }  // namespace
 

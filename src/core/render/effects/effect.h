@@ -33,6 +33,7 @@ void deblur(const Values& v, const EffectWindow& w, Planes& p);
 void localContrast(const Values& v, const EffectWindow& w, Planes& p);
 void recover(const Values& v, const EffectWindow& w, Planes& p);
 void denoise(const Values& v, const EffectWindow& w, Planes& p);
+void evenOut(const Values& v, const EffectWindow& w, Planes& p);
 void grain(const Values& v, const EffectWindow& w, Planes& p);
 void corners(const Values& v, const EffectWindow& w, Planes& p);
 void haze(const Values& v, const EffectWindow& w, Planes& p);

@@ -1,0 +1,250 @@
+#include "app/stations/match/mend.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QVBoxLayout>
+
+#include "app/widgets/builders.h"
+#include "core/paint/colour_stroke.h"
+#include "core/scene/up_to.h"
+
+namespace hseam::app {
+namespace {
+
+scene::Layer emptyPainting(const Desk& desk) {
+  const std::array<std::byte, 4> nothing{};
+  const scene::Scene& s = desk.session.scene();
+  scene::PictureContent p;
+  p.source = image::TiledImage::uniform(s.canvas, image::PixelFormat::rgba8, nothing, desk.session.memory());
+  p.byHand = true;
+  scene::Layer l;
+  l.id = scene::freeId(s);
+  l.name = "repairs";
+  l.content = std::move(p);
+  return l;
+}
+
+}  // namespace
+
+Mend::Mend(Desk& desk)
+    : Page(desk,
+           {"mend", tr("Copy and mend"),
+            tr("Copies from elsewhere over what disturbs, or mends a fleck, on a painting of its own above the active layer")}),
+      brush_(
+          desk, [this] { return target(); }, [this] { return doing(); }) {
+  auto* c = column();
+  ways_ = new QComboBox;
+  ways_->addItems({tr("copy"), tr("copy, in the light of where it lies"), tr("mend a fleck"), tr("take it away again")});
+  ways_->setAccessibleName(tr("What the brush does"));
+  ways_->setToolTip(tr("Copying takes what lies at another place; mending makes it from what is round the stroke"));
+  c->addWidget(ways_);
+  size_ = new ValueField(tr("size"), {1, 2000, 40, 0, tr("px"), false}, tr("Diameter of the tip (Alt + wheel)"));
+  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
+                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
+  strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke covers"));
+  for (ValueField* f : {size_, hardness_, strength_}) c->addWidget(f);
+  copying_ = new QWidget;
+  auto* k = new QVBoxLayout(copying_);
+  k->setContentsMargins(0, 0, 0, 0);
+  k->setSpacing(6);
+  sources_ = new QComboBox;
+  sources_->addItems({tr("the scene up to here"), tr("only the layer below")});
+  sources_->setAccessibleName(tr("Copied from"));
+  sources_->setToolTip(tr("What is copied: all that shows up to the painting, earlier repairs too, or one layer alone"));
+  k->addWidget(namedRow(tr("from"), sources_));
+  turn_ = new ValueField(tr("turned"), {-180, 180, 0, 0, QStringLiteral("°"), true}, tr("The copy, clockwise"));
+  scale_ = new ValueField(tr("as large"), {25, 400, 100, 0, tr("%"), false}, tr("The copy against what it is taken from"));
+  k->addWidget(turn_);
+  k->addWidget(scale_);
+  mirrored_ = new QCheckBox(tr("mirrored"));
+  mirrored_->setToolTip(tr("Left and right of the copy change places"));
+  afresh_ = new QCheckBox(tr("each stroke starts afresh"));
+  afresh_->setToolTip(
+      tr("Each stroke copies from the marked place again. Otherwise the place moves along from stroke to stroke."));
+  k->addWidget(rowOf({mirrored_, afresh_}));
+  k->addWidget(quietLabel(tr("The right button marks the place to copy from; arrow keys move it.")));
+  c->addWidget(copying_);
+  for (ValueField* f : {size_, hardness_, strength_, turn_, scale_}) {
+    connect(f, &ValueField::changed, this, &Mend::takeTip);
+    connect(f, &ValueField::changing, this, &Mend::takeTip);
+  }
+  for (QCheckBox* box : {mirrored_, afresh_}) connect(box, &QCheckBox::toggled, this, &Mend::takeTip);
+  connect(ways_, &QComboBox::currentIndexChanged, this, &Mend::takeWay);
+  brush_.tipChanged = [this] {
+    size_->setValue(brush_.tip.sizePx);
+    hardness_->setValue(brush_.tip.hardness * 100);
+  };
+  brush_.source = [this] { return source(); };
+  brush_.placeSaid = [this] { emit changed(); };
+  brush_.placeMissing = [this] { emit desk_.messages.said(tr("Right-click first where it is to be copied from.")); };
+  brush_.stroked = [this] { desk_.session.setActive(stroked_); };
+  connect(&desk_.session, &Session::replaced, this, [this] {
+    waiting_.clear();
+    brush_.setPlace(std::nullopt);
+  });
+  connect(&desk_.jobs, &Lane::failed, this, [this] { waiting_.clear(); });
+  takeTip();
+  takeWay();
+}
+
+Mend::Way Mend::way() const {
+  return Way(ways_->currentIndex());
+}
+
+bool Mend::onPainting() const {
+  const auto* p = activePicture();
+  return p && p->byHand;
+}
+
+void Mend::takeTip() {
+  brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+  brush_.manner = {turn_->value(), scale_->value() / 100, mirrored_->isChecked(), afresh_->isChecked()};
+}
+
+void Mend::takeWay() {
+  const bool copies = way() == Way::copy || way() == Way::copyInLight;
+  copying_->setVisible(copies);
+  brush_.copies = copies;
+  brush_.handOver = nullptr;
+  if (way() == Way::copyInLight || way() == Way::fleck) {
+    brush_.handOver = [this](const image::TiledImage& coverage) {
+      if (!takenAway_.isNull()) {
+        desk_.session.apply(scene::SetPainting{stroked_, takenAway_});
+        return;
+      }
+      const bool first = waiting_.empty();
+      waiting_.push_back({way(), stroked_, coverage, touched_, brush_.copies ? brush_.toSource() : base::Affine{},
+                          brush_.copies ? source() : scene::Scene{}});
+      if (first) workOut();
+    };
+  }
+  emit changed();
+}
+
+// What is copied; earlier strokes count, what stands in front of the painting does not.
+scene::Scene Mend::source() const {
+  const scene::Scene& s = desk_.session.scene();
+  if (sources_->currentIndex() == 0) return scene::upTo(s, desk_.session.active());
+  const auto at = scene::positionOf(s, desk_.session.active());
+  if (!at) return s;
+  const scene::Layer* parent = scene::findLayer(s, at->parent);
+  const auto& list = parent ? parent->group()->layers : s.layers;
+  scene::Scene alone = s;
+  alone.layers.clear();
+  const int index = onPainting() ? at->index - 1 : at->index;
+  if (index >= 0) alone.layers.push_back(list[std::size_t(index)]);
+  return alone;
+}
+
+std::optional<Brush::Target> Mend::target() {
+  // On the painting in hand, or on a new one over the layer in hand.
+  struct Running {
+    image::TiledImage painted;
+    scene::Layer fresh;  // id 0: there is a painting already
+    scene::Position at;
+  };
+  const auto running = std::make_shared<Running>();
+  Brush::Target t;
+  if (onPainting()) {
+    running->painted = activePicture()->source;
+    t.toShown = activePicture()->placement.toScene(running->painted.size());
+    stroked_ = desk_.session.active();
+  } else {
+    const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
+    if (!at || way() == Way::takeAway) return std::nullopt;
+    running->fresh = emptyPainting(desk_);
+    running->painted = running->fresh.picture()->source;
+    running->at = {at->parent, at->index + 1};
+    stroked_ = running->fresh.id;
+  }
+  t.picture = image::uniformCoverage(running->painted.size(), 0, desk_.session.memory());
+  t.left = t.right = 255;
+  touched_ = {};
+  takenAway_ = {};
+  t.edit = [running, id = stroked_](const image::TiledImage&) -> scene::Edit {
+    if (running->fresh.id.value == 0) return scene::SetPainting{id, running->painted};
+    scene::Layer l = running->fresh;
+    auto p = *l.picture();
+    p.source = running->painted;
+    l.content = std::move(p);
+    return scene::AddLayer{std::move(l), running->at.parent, running->at.index};
+  };
+  t.settle = [this, running, before = running->painted, way = way(), from = brush_.copies ? source() : scene::Scene{},
+              toShown = t.toShown](const Brush::Drawn& drawn) -> base::Result<image::TiledImage> {
+    constexpr std::array<double, 3> kMarked{0.5, 0.5, 0.5};  // until it is mended
+    base::Executor& executor = desk_.session.executor();
+    touched_ = drawn.all;
+    const base::Rect area = drawn.fresh.intersected(base::Rect::of(before.size()));
+    if (area.empty()) return drawn.painted;
+    if (brush_.copies) {
+      HSEAM_TRY(const auto copied, retouch::shownOn(from, brush_.toSource().after(toShown), area, executor));
+      HSEAM_TRY(running->painted, paint::laidOn(before, running->painted, drawn.painted, copied, area, executor));
+    } else {
+      const bool away = way == Way::takeAway || (drawn.right && running->fresh.id.value == 0);
+      HSEAM_TRY(running->painted, paint::laidOn(before, running->painted, drawn.painted, kMarked, away, area, executor));
+      if (away) takenAway_ = running->painted;
+    }
+    return drawn.painted;
+  };
+  return t;
+}
+
+// One stroke after the other: each on what the one before has left.
+void Mend::workOut() {
+  const Waiting& w = waiting_.front();
+  const scene::Scene from = desk_.session.scene();
+  const scene::Layer* l = scene::findLayer(from, w.painting);
+  scene::Layer fresh = l ? *l : emptyPainting(desk_);
+  const auto at = scene::positionOf(from, l ? w.painting : desk_.session.active());
+  const scene::PictureContent picture = *fresh.picture();
+  retouch::Stroke stroke{picture.source, w.coverage, w.touched, picture.placement.toScene(picture.source.size())};
+  const scene::Scene under = scene::upTo(from, l ? w.painting : desk_.session.active());
+  desk_.jobs.start<image::TiledImage>(
+      {w.way == Way::fleck ? tr("Mend a fleck") : tr("Copy in its light"), QStringLiteral("mend-%1").arg(seed_)},
+      [w, stroke, under, seed = seed_](base::Executor& executor, const base::Progress& progress) {
+        return w.way == Way::fleck
+                   ? retouch::mended(stroke, under, seed, executor, progress)
+                   : retouch::copiedInLight(stroke, w.source, w.toSource.after(stroke.toScene), under, executor, progress);
+      },
+      [this, from, fresh, at, isNew = l == nullptr](const image::TiledImage& painted) {
+        scene::Layer made = fresh;
+        auto p = *made.picture();
+        p.source = painted;
+        made.content = std::move(p);
+        const bool kept =
+            isNew ? desk_.session.apply(scene::AddLayer{made, at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})
+                  : desk_.session.applyResult(scene::SetPainting{made.id, painted}, from);
+        if (kept && isNew) desk_.session.setActive(made.id);
+        if (!waiting_.empty()) waiting_.erase(waiting_.begin());
+        if (!waiting_.empty()) {
+          if (isNew) {
+            for (Waiting& next : waiting_) next.painting = made.id;
+          }
+          workOut();
+        }
+      });
+  ++seed_;
+}
+
+QString Mend::doing() const {
+  if (!desk_.session.activeLayer()) return tr("choose a layer first");
+  switch (way()) {
+    case Way::fleck:
+      return tr("mends what you paint over from what is round it; right takes the mending away");
+    case Way::takeAway:
+      return onPainting() ? tr("takes repairs away where you paint") : tr("choose a painting with repairs first");
+    default:
+      return brush_.place() ? tr("left copies here, right marks another place to copy from")
+                            : tr("right-click where it is to be copied from");
+  }
+}
+
+QString Mend::words() const {
+  return onPainting() ? tr("on a painting") : QString();
+}
+
+void Mend::refresh() {
+  setEnabled(desk_.session.activeLayer() != nullptr);
+}
+
+}  // namespace hseam::app

@@ -1,0 +1,58 @@
+#pragma once
+
+#include <vector>
+
+#include "app/instruments/copy_brush.h"
+#include "app/stations/page.h"
+#include "app/widgets/value_field.h"
+#include "core/retouch/retouch.h"
+
+class QCheckBox;
+class QComboBox;
+
+namespace hseam::app {
+
+/// Repairs by hand on a painting over what is mended: copied from elsewhere, copied in the light of where it lies, or a fleck
+/// filled from what is round it. The first stroke makes the painting.
+class Mend : public Page {
+  Q_OBJECT
+
+ public:
+  explicit Mend(Desk& desk);
+  void refresh() override;
+  QString words() const override;
+  Instrument* instrument() override { return &brush_; }
+
+ private:
+  enum class Way { copy, copyInLight, fleck, takeAway };
+  // A stroke that is worked out beside the window.
+  struct Waiting {
+    Way way;
+    scene::LayerId painting;
+    image::TiledImage coverage;
+    base::Rect touched;
+    base::Affine toSource;  // px of the scene
+    scene::Scene source;
+  };
+  Way way() const;
+  bool onPainting() const;
+  scene::Scene source() const;
+  std::optional<Brush::Target> target();
+  QString doing() const;
+  void takeTip();
+  void takeWay();
+  void workOut();
+
+  CopyBrush brush_;
+  std::vector<Waiting> waiting_;  // in the order they were drawn; the first is being worked out
+  scene::LayerId stroked_;        // the painting of the stroke in hand
+  base::Rect touched_;            // what it has touched
+  image::TiledImage takenAway_;   // the painting, if it takes repairs away
+  std::uint32_t seed_ = 1;
+  QComboBox *ways_, *sources_;
+  QWidget* copying_;  // what only copies need
+  ValueField *size_, *hardness_, *strength_, *turn_, *scale_;
+  QCheckBox *mirrored_, *afresh_;
+};
+
+}  // namespace hseam::app
