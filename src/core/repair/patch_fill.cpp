@@ -137,6 +137,7 @@ void join(Level& l, const Bits& hole, const Raster<std::int32_t>& chosen) {
     int x, y;
     std::array<float, 3> change;  // sum over the neighbours of what this one is above them
   };
+  constexpr float kBleeds = 0.25f;  // apart by as much, of the whole range, and the piece's colours mostly stay
   std::vector<Cell> cells;
   const Raster<float> before = l.colours;
   for (int y = 1; y + 1 < height; ++y) {
@@ -150,11 +151,17 @@ void join(Level& l, const Bits& hole, const Raster<std::int32_t>& chosen) {
           return before.samples()[std::size_t(std::clamp(place, 0, width * height - 1)) * 3 + c];
         };
         // As it is in this piece, and in the neighbour's; within one piece both say the same. Beyond the rim nobody knows what
-        // the picture was in the hole: there the piece alone says it.
-        const bool rim = !*hole.at(x + dx, y + dy);
+        // the picture was in the hole: there the piece alone says it, and the less the more it is apart from what is there, so
+        // that another colour does not bleed into the hole.
+        float follows = 0.5f;
+        if (!*hole.at(x + dx, y + dy)) {
+          float apart = 0;
+          for (std::size_t c = 0; c < 3; ++c) apart += std::abs(at(own + dy * width + dx, c) - at(other, c)) / 3;
+          follows = std::exp(-apart * apart / (kBleeds * kBleeds));
+        }
         for (std::size_t c = 0; c < 3; ++c) {
           const float here = at(own, c) - at(own + dy * width + dx, c), there = at(other - dy * width - dx, c) - at(other, c);
-          cell.change[c] += rim ? here : (here + there) / 2;
+          cell.change[c] += follows * here + (1 - follows) * there;
         }
       }
       cells.push_back(cell);

@@ -220,13 +220,13 @@ class EffectsTest : public QObject {
       return sum / 100;
     };
     QVERIFY2(std::abs(weave(out) / weave(before) - 1) < 0.08, qPrintable(QString::number(weave(out) / weave(before))));
-    // The edge stays as steep and no brim lies beside it.
+    // Nine tenths of the edge stay, at full strength; a blur of that size would leave less than a half.
     const auto step = [](const image::Raster<float>& r) {
       double sum = 0;
       for (int x = 110; x < 290; ++x) sum += 255 * double(r.at(x, 102)[1] - r.at(x, 97)[1]);
       return sum / 180;
     };
-    QVERIFY2(std::abs(step(out) - step(before)) < 4, qPrintable(QString::number(step(out) - step(before))));
+    QVERIFY2(std::abs(step(out) - step(before)) < 7.5, qPrintable(QString::number(step(out) - step(before))));
   }
   void localContrastActsOnTextureAndLeavesTonesAlone() {
     const auto picture = grey(200, 200, [](int x, int y) { return 128 + ((x / 6 + y / 6) % 2 ? 8 : -8); });

@@ -135,9 +135,14 @@ class RetouchTest : public QObject {
     add(5, 0, true), add(6, 0, false);
     const auto seen = [](const scene::Scene& scene) {
       std::vector<std::uint64_t> ids;
-      for (const auto& l : scene::allLayers(scene)) {
-        if (l->opacity > 0) ids.push_back(l->id.value);
-      }
+      std::function<void(const std::vector<scene::LayerRef>&)> walk = [&](const std::vector<scene::LayerRef>& list) {
+        for (const auto& l : list) {
+          if (l->opacity == 0) continue;
+          ids.push_back(l->id.value);
+          if (l->group()) walk(l->group()->layers);
+        }
+      };
+      walk(scene.layers);
       return ids;
     };
     QCOMPARE(seen(scene::upTo(s, {2})), (std::vector<std::uint64_t>{1, 4, 2, 5}));

@@ -70,12 +70,13 @@ void recover(const Values& v, const EffectWindow& w, Planes& p) {
 void evenOut(const Values& v, const EffectWindow& w, Planes& p) {
   const double fine = std::max(0.5, w.px(v[0]) / 2), large = w.px(v[1]) / 2;
   if (large <= fine) return;
-  const double edge = v[3] * v[3] / 4;  // the variance of a step of that height
+  const double step = v[3] * v[3] / 4;  // the variance of a step of that height
   const cv::Mat coverage = matOf(p, 3, w.area);
   for (int c = 0; c < 3; ++c) {
-    cv::Mat plane = matOf(p, c, w.area);
-    // What lies between the two sizes is the blotches. Both keep edges, so that nothing of them is taken for one.
-    const cv::Mat spots = surroundings(plane, coverage, fine, edge) - surroundings(plane, coverage, large, edge);
+    // What lies between the two sizes is the blotches. Both keep edges, so that nothing of them is taken for one; what is fine is
+    // out of the way when the large ones are told from edges.
+    const cv::Mat coarse = surroundings(matOf(p, c, w.area), coverage, fine, step);
+    const cv::Mat spots = coarse - surroundings(coarse, coverage, large, step / 4);
     for (int i = 0; i < p.count(); ++i) p.colour(c)[i] = scene::clamped(p.colour(c)[i] - float(v[2]) * spots.ptr<float>()[i]);
   }
 }
