@@ -152,8 +152,17 @@ def montage(grounds, cutouts, program, rng, folder, count=5):
           f"picked left over {sum(v > 0.001 for v in left)}, most {max(left):.4f}; picks met {min(picks_met):.4f}; work {np.mean(times):.2f} s")
 
 
+def ssim(a, b):
+    """Of every pixel (Wang et al. 2004)."""
+    a, b = a.astype(float), b.astype(float)
+    mean = lambda i: cv2.GaussianBlur(i, (11, 11), 1.5)
+    ma, mb = mean(a), mean(b)
+    va, vb, both = mean(a * a) - ma * ma, mean(b * b) - mb * mb, mean(a * b) - ma * mb
+    return (2 * ma * mb + 6.5) * (2 * both + 58.5) / ((ma * ma + mb * mb + 6.5) * (va + vb + 58.5))
+
+
 def fill(grounds, program, rng, folder):
-    psnr, texture, step, times = [], [], [], []
+    psnr, like, texture, step, times = [], [], [], [], []
     for path in grounds:
         image = cv2.imread(path)
         if image.shape[1] > 1000:
@@ -173,6 +182,7 @@ def fill(grounds, program, rng, folder):
             if (got[~m] != spoilt[~m]).any():
                 raise SystemExit("something outside the hole has changed")
             psnr.append(10 * np.log10(65025 / ((got[m].astype(float) - image[m]) ** 2).mean()))
+            like.append(ssim(*(cv2.cvtColor(i, cv2.COLOR_BGR2GRAY) for i in (image, got)))[m].mean())
             inside = cv2.erode(hole, np.ones((3, 3))) > 0
             a, b = (np.sort(np.hypot(*np.gradient(cv2.cvtColor(i, cv2.COLOR_BGR2GRAY).astype(float)))[inside]) for i in (image, got))
             texture.append(np.abs(a - b).mean() / a.mean())
@@ -182,7 +192,7 @@ def fill(grounds, program, rng, folder):
                 return np.concatenate(d).mean()
 
             step.append(rim(got) / rim(image))
-    print(f"fill: {len(psnr)} holes, PSNR {np.mean(psnr):.1f} dB, texture off by {np.mean(texture):.2f} of the truth's gradients, step at the rim "
+    print(f"fill: {len(psnr)} holes, PSNR {np.mean(psnr):.1f} dB, SSIM {np.mean(like):.2f}, texture off by {np.mean(texture):.2f} of the truth's gradients, step at the rim "
           f"{np.mean(step):.2f} of the truth's, nothing changed outside; work {np.mean(times):.2f} s")
 
 

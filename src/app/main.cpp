@@ -9,6 +9,8 @@
 #include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
+#include "core/base/log.h"
+#include "core/base/machine.h"
 
 int main(int argc, char** argv) {
   hseam::app::Application application(argc, argv);
@@ -32,10 +34,21 @@ int main(int argc, char** argv) {
                                       QStringLiteral("look"));
   const QCommandLineOption size(QStringLiteral("size"), QStringLiteral("size of the window, as 1280x800"),
                                 QStringLiteral("size"));
-  parser.addOptions({demo, noon, frames, shots, lookOption, size});
+  const QCommandLineOption logLevel(
+      QStringLiteral("log-level"),
+      QStringLiteral("what goes to hidden-seam.log in the state folder: debug, info, warning, error "
+                     "or off"),
+      QStringLiteral("level"), QStringLiteral("info"));
+  parser.addOptions({demo, noon, frames, shots, lookOption, size, logLevel});
   parser.addPositionalArgument(QStringLiteral("files"), QStringLiteral("a project, or pictures to begin with"),
                                QStringLiteral("[FILE...]"));
   parser.process(application);
+  namespace base = hseam::base;
+  base::LogLevel least = base::LogLevel::info;
+  if (!base::logLevelNamed(parser.value(logLevel).toStdString(), least)) parser.showHelp(2);
+  base::beginLog("hidden-seam", least);
+  base::log(base::LogLevel::info, "begins, version " + QApplication::applicationVersion().toStdString() +
+                                      ", pixels in memory up to " + std::to_string(base::pixelMemoryBudget() >> 20) + " MB");
   using Look = hseam::app::theme::Look;
   const QString kept = parser.isSet(shots) ? QString() : QSettings().value(QStringLiteral("look")).toString();
   const QString asked = parser.isSet(lookOption) ? parser.value(lookOption) : kept;
@@ -63,6 +76,8 @@ int main(int argc, char** argv) {
   } else if (!parser.positionalArguments().isEmpty()) {
     window.workspace().openFiles(parser.positionalArguments());
   }
-  if (parser.isSet(shots)) return hseam::app::drawShots(window, parser.value(shots)) ? 0 : 1;
-  return QApplication::exec();
+  const int ended = parser.isSet(shots) ? (hseam::app::drawShots(window, parser.value(shots)) ? 0 : 1) : QApplication::exec();
+  base::log(base::LogLevel::info, "ends");
+  base::endLog();
+  return ended;
 }

@@ -23,6 +23,7 @@
 #include "app/stations/place/place.h"
 #include "app/theme/theme.h"
 #include "app/widgets/ask_file.h"
+#include "core/base/log.h"
 #include "core/base/machine.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
@@ -329,6 +330,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 void MainWindow::tell(const QString& sentence, bool attention) {
+  base::log(attention ? base::LogLevel::warning : base::LogLevel::info, sentence.toStdString());
   if (attention) {
     noticeText_->setText(sentence);
     notice_->show();

@@ -9,6 +9,7 @@
 #include "cli/command.h"
 
 #include "core/base/json_text.h"
+#include "core/base/log.h"
 #include "core/base/machine.h"
 
 namespace hseam::cli {
@@ -46,6 +47,9 @@ int main(int argc, char** argv) {
   int threads = 0;
   app.add_flag("--json", json, "print one JSON object on stdout");
   app.add_option("--threads", threads, "worker threads; 0 = one for every core")->check(CLI::Range(0, 256));
+  std::string logLevel = "off";
+  app.add_option("--log-level", logLevel, "what goes to hseam.log in the state folder: debug, info, warning, error or off (off)")
+      ->check(CLI::IsMember({"debug", "info", "warning", "error", "off"}));
   cli::Commands commands(app);
   cli::addMatte(commands);
   cli::addCut(commands);
@@ -65,12 +69,22 @@ int main(int argc, char** argv) {
   } catch (const CLI::ParseError& e) {
     return app.exit(e) == 0 ? 0 : 2;
   }
+  base::LogLevel least = base::LogLevel::off;
+  base::logLevelNamed(logLevel, least);
+  base::beginLog("hseam", least);
+  std::string words;
+  for (int i = 1; i < argc; ++i) words += std::string(i > 1 ? " " : "") + argv[i];
+  base::log(base::LogLevel::info, words);
   cli::Run run(threads);
   auto done = commands.chosen()(run);
   if (!done.ok()) {
+    base::log(base::LogLevel::error, done.error().text());
+    base::endLog();
     std::cerr << "hseam: " << done.error().text() << "\n";
     return 1;
   }
+  base::log(base::LogLevel::info, "done, worked for " + std::to_string(run.workSeconds()) + " s");
+  base::endLog();
   if (json) {
     cli::Json out = std::move(done).value();
     out["work_s"] = run.workSeconds();

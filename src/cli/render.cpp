@@ -1,5 +1,5 @@
 // hseam render PROJECT --out OUT [--width W] and hseam export PROJECT --out OUT [--quality Q] [--long-side N]; an OUT.ora holds
-// the layers. With --under KB the best quality that weighs no more; with --weights what several qualities weigh and cost.
+// the layers. With --under-kb KB the best quality that weighs no more; with --weights what several qualities weigh and cost.
 
 #include <CLI/CLI.hpp>
 #include <filesystem>
@@ -96,7 +96,7 @@ void addExport(Commands& commands) {
   c->add_option("project", o->project, "NAME.hseam")->required();
   c->add_option("--out", o->out, "PNG, JPEG, TIFF, WebP, OpenEXR or OpenRaster by its ending")->required();
   c->add_option("--quality", o->quality, "of JPEG and WebP, 1 to 100")->check(CLI::Range(1, 100));
-  c->add_option("--under", o->under, "kB of 1000 bytes: the best quality of JPEG or WebP that weighs no more")
+  c->add_option("--under-kb", o->under, "kB of 1000 bytes: the best quality of JPEG or WebP that weighs no more")
       ->check(CLI::PositiveNumber)
       ->excludes("--quality");
   c->add_flag("--weights", o->weights, "tell what JPEG or WebP weighs at several qualities, and how like the picture they stay");

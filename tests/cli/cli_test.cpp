@@ -257,13 +257,13 @@ class CliTest : public QObject {
     QCOMPARE(r.code, 0);
     const qint64 heavy = QFileInfo(at(QStringLiteral("out.jpg"))).size();
     r = hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),
-                      at(QStringLiteral("out.jpg")), QStringLiteral("--under"), QString::number(double(heavy - 1) / 1000),
+                      at(QStringLiteral("out.jpg")), QStringLiteral("--under-kb"), QString::number(double(heavy - 1) / 1000),
                       QStringLiteral("--weights"), QStringLiteral("--json")});
     QVERIFY2(r.code == 0, r.err.constData());
     QVERIFY(QFileInfo(at(QStringLiteral("out.jpg"))).size() < heavy && r.json()[QStringLiteral("quality")].toInt() < 80);
     QCOMPARE(r.json()[QStringLiteral("weights")].toArray().size(), 8);
     r = hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),
-                      at(QStringLiteral("tiny.jpg")), QStringLiteral("--under"), QStringLiteral("0.01")});
+                      at(QStringLiteral("tiny.jpg")), QStringLiteral("--under-kb"), QStringLiteral("0.01")});
     QCOMPARE(r.code, 1);
     QVERIFY(r.err.contains("kB") && !QFileInfo::exists(at(QStringLiteral("tiny.jpg"))));
     QCOMPARE(hseamCommand({QStringLiteral("export"), at(QStringLiteral("p.hseam")), QStringLiteral("--out"),

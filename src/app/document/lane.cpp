@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "app/document/courtesy.h"
+#include "core/base/log.h"
 
 namespace hseam::app {
 
@@ -63,6 +64,8 @@ void Lane::runNext() {
 
 void Lane::end(quint64 id, const Landing& landing) {
   if (queue_.empty() || queue_.front().id != id) return;  // it was stopped
+  base::log(base::LogLevel::debug, queue_.front().name.name.toStdString() + ": " +
+                                       std::to_string(QDateTime::currentMSecsSinceEpoch() - queue_.front().startedMs) + " ms");
   queue_.erase(queue_.begin());
   runNext();
   emit changed();

@@ -2,6 +2,7 @@
 
 #include <QDateTime>
 
+#include "core/base/log.h"
 #include "core/scene/stale.h"
 
 namespace hseam::app {
@@ -74,6 +75,7 @@ bool Session::apply(const scene::Edit& edit) {
   const int after = history_.current();
   scene::Step step{std::move(next).value(), scene::describe(history_.scene(), edit), QDateTime::currentMSecsSinceEpoch(),
                    scene::editKind(edit)};
+  base::log(base::LogLevel::debug, step.label);
   if (keeping_.step) keeping_.step(step, after);
   history_.push(std::move(step));
   if (const auto* added = std::get_if<scene::AddLayer>(&edit)) active_ = added->layer.id;

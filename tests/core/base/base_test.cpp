@@ -1,3 +1,5 @@
+#include <QDir>
+#include <QTemporaryDir>
 #include <atomic>
 #include <nlohmann/json.hpp>
 #include <set>
@@ -5,6 +7,7 @@
 #include "core/base/executor.h"
 #include "core/base/geometry.h"
 #include "core/base/json_text.h"
+#include "core/base/log.h"
 #include "core/base/progress.h"
 #include "core/base/stamp.h"
 #include "test_main.h"
@@ -30,6 +33,38 @@ class BaseTest : public QObject {
     QVERIFY(library.code == Code::failed && library.where == "here" && library.detail.find("third wheel") != std::string::npos);
     QCOMPARE(codeOf([] { throw 7; }).code, Code::failed);
     QCOMPARE(QString::fromLatin1(codeName(Code::failed)), QStringLiteral("failed"));
+  }
+  void whatIsLoggedLiesInTheStateFolder() {
+    const QTemporaryDir state;
+    qputenv("XDG_STATE_HOME", state.path().toLocal8Bit());
+    const auto read = [](const std::string& path) {
+      QFile f(QString::fromStdString(path));
+      return f.open(QIODevice::ReadOnly) ? QString::fromUtf8(f.readAll()) : QString();
+    };
+    log(LogLevel::error, "nobody listens");
+    const std::string path = beginLog("tried", LogLevel::info);
+    QCOMPARE(QString::fromStdString(path), state.path() + QStringLiteral("/hidden-seam/tried.log"));
+    log(LogLevel::debug, "too small a thing");
+    log(LogLevel::info, "a step {} with braces");
+    log(LogLevel::warning, "a word of warning");
+    QVERIFY(read(path).contains(QStringLiteral("warning  a word of warning")));  // at once
+    endLog();
+    const QString all = read(path);
+    QVERIFY(all.contains(QStringLiteral("a step {} with braces")) && !all.contains(QStringLiteral("too small")) &&
+            !all.contains(QStringLiteral("nobody")));
+    // It begins anew, and keeps two.
+    beginLog("tried", LogLevel::info);
+    for (int i = 0; i < 40; ++i) log(LogLevel::info, std::string(100'000, 'x'));
+    endLog();
+    QCOMPARE(QDir(state.path() + QStringLiteral("/hidden-seam")).entryList(QDir::Files).size(), 3);
+    QCOMPARE(QString::fromStdString(beginLog("tried", LogLevel::off)), QString());
+    // Where nothing can be written the work goes on.
+    qputenv("XDG_STATE_HOME", "/proc");
+    QCOMPARE(QString::fromStdString(beginLog("tried", LogLevel::info)), QString());
+    log(LogLevel::error, "nobody listens");
+    qunsetenv("XDG_STATE_HOME");
+    LogLevel level = LogLevel::off;
+    QVERIFY(logLevelNamed("warning", level) && level == LogLevel::warning && !logLevelNamed("loud", level));
   }
   void jsonTakesAnyBytes() {
     QCOMPARE(QString::fromStdString(jsonText(nlohmann::json{{"name", "R\xe9n"}})), QStringLiteral("{\"name\":\"R\uFFFDn\"}"));

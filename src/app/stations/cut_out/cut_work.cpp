@@ -1,10 +1,9 @@
 #include "app/stations/cut_out/cut_work.h"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 
-#include "core/base/json_text.h"
 #include "core/matte/band.h"
+#include "core/matte/cut_recipe.h"
 #include "core/matte/found_band.h"
 #include "core/matte/pockets.h"
 #include "core/matte/quick_look.h"
@@ -39,8 +38,6 @@ base::Result<image::TiledImage> bandAlong(const scene::Cutout& cutout, const ima
   return matte::openPockets(band, source, kPocketReach * widthPx, e, progress.part(0.5, 1));
 }
 
-constexpr const char* kFoundRecipe = "{\"version\":1,\"band\":\"found\"}";
-
 using BandMaker = std::function<base::Result<image::TiledImage>(const scene::Cutout&, const image::TiledImage&, base::Executor&,
                                                                 const base::Progress&)>;
 void makeBand(Desk& desk, const QString& name, const std::string& recipe, const BandMaker& maker,
@@ -56,10 +53,6 @@ void makeBand(Desk& desk, const QString& name, const std::string& recipe, const 
       [&desk, from = desk.session.scene(), id, recipe, done](image::TiledImage band) {
         if (desk.session.applyResult(scene::SetBand{id, std::move(band), recipe}, from)) done();
       });
-}
-
-std::string recipeText(double widthPx) {
-  return "{\"version\":1,\"band_width_px\":" + std::to_string(int(std::lround(widthPx))) + "}";
 }
 
 constexpr double kWorthALook = 3e6;  // px: below, the cut itself is there as soon
@@ -91,14 +84,6 @@ struct Solved {
   matte::WholeCut made;
   image::TiledImage mask;
 };
-
-// With how the picture was mixed, which solving a stretch again wants to know.
-std::string recipeWith(const std::string& recipe, double codes) {
-  auto j = nlohmann::json::parse(recipe, nullptr, false);
-  if (!j.is_object()) j = {{"version", 1}};
-  j["codes"] = codes;
-  return base::jsonText(j);
-}
 
 }  // namespace
 
@@ -141,7 +126,7 @@ void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
 
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
   makeBand(
-      desk, QObject::tr("Lay the band"), recipeText(widthPx),
+      desk, QObject::tr("Lay the band"), matte::toText({widthPx, {}}),
       [widthPx](const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e, const base::Progress& progress) {
         return bandAlong(cutout, source, widthPx, e, progress);
       },
@@ -157,7 +142,7 @@ void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& do
         return matte::findBandAndMisses(source, selection, {}, e, progress);
       },
       [&desk, from = desk.session.scene(), id = desk.session.active(), done](matte::FoundBand found) {
-        if (desk.session.applyResult(scene::SetBand{id, std::move(found.band), kFoundRecipe}, from))
+        if (desk.session.applyResult(scene::SetBand{id, std::move(found.band), matte::toText({})}, from))
           done(std::move(found.missed));
       });
 }
@@ -172,7 +157,7 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
   const scene::LayerId id = desk.session.active();
   const scene::Cutout before = p->cutout;
   const image::TiledImage mask = desk.session.activeLayer()->mask.byHand();
-  const std::string recipe = before.recipe.empty() ? kFoundRecipe : before.recipe;
+  const matte::CutRecipe recipe = matte::cutRecipeFrom(before.recipe);
   showQuickly(desk, id, *p, mask);
   desk.jobs.start<Solved>(
       QObject::tr("Solve the edge"),
@@ -186,7 +171,7 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
       [&desk, from = desk.session.scene(), id, recipe, done, mask, oldAlpha = before.outcome(),
        bandBefore = before.band.stamp()](Solved s) {
         // A band or a selection that was changed meanwhile asks for another cut.
-        const scene::Edit band = scene::SetBand{id, s.made.band, recipe};
+        const scene::Edit band = scene::SetBand{id, s.made.band, matte::toText(recipe)};
         if (scene::changedMeanwhile(from, desk.session.scene(), band)) {
           desk.session.applyResult(band, from);
           return;
@@ -203,8 +188,9 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
             s.mask = *kept;
         }
         if (s.made.band.stamp() != bandBefore) desk.session.apply(band);
-        desk.session.apply(scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask,
-                                         recipeWith(recipe, s.made.cut.encodedShare), s.made.shaped});
+        matte::CutRecipe solved = recipe;
+        solved.encodedShare = s.made.cut.encodedShare;  // which solving a stretch again wants to know
+        desk.session.apply(scene::SetCut{id, s.made.cut.alpha, s.made.cut.clean, s.mask, matte::toText(solved), s.made.shaped});
         if (!s.made.cut.missing.empty())
           emit desk.messages.said(QObject::tr("Solved from this picture's colours alone, without what was learned (%1)")
                                       .arg(QString::fromStdString(s.made.cut.missing)));
@@ -235,8 +221,7 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
         matte::StretchSolveOptions options;
         options.as = as;
         options.reachPx = reachPx;
-        const auto recipe = nlohmann::json::parse(before.recipe, nullptr, false);
-        if (recipe.is_object() && recipe.contains("codes")) options.solving.encodedShare = recipe.value("codes", 0.0);
+        options.solving.encodedShare = matte::cutRecipeFrom(before.recipe).encodedShare;
         HSEAM_TRY(s.solved, matte::solveMarked(source, before.band, {before.alpha, before.clean, 0}, mark, options, e,
                                                progress.part(0, 0.8)));
         auto& marked = matte::entryOf(plan, mark);

@@ -6,9 +6,9 @@
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
-#include <nlohmann/json.hpp>
 
 #include "app/widgets/builders.h"
+#include "core/matte/cut_recipe.h"
 #include "core/paint/stroke.h"
 #include "core/select/reshape.h"
 #include "core/select/shape.h"
@@ -16,11 +16,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr const char* kExtendsRecipe = "{\"version\":1,\"extends\":true}";
-
 bool isExtension(const scene::PictureContent& p) {
-  const auto recipe = nlohmann::json::parse(p.cutout.recipe, nullptr, false);
-  return recipe.is_object() && recipe.value("extends", false) && !p.cutout.alpha.isNull();
+  return matte::cutRecipeFrom(p.cutout.recipe).extends && !p.cutout.alpha.isNull();
 }
 
 // The painted coverage, no more of it than the cut covers.
@@ -151,7 +148,7 @@ void PaintMask::extend(QPointF from, QPointF to) {
   const base::Point a = toScene.map(back->map({from.x(), from.y()})), b = toScene.map(back->map({to.x(), to.y()}));
   content.placement.x += b.x - a.x;
   content.placement.y += b.y - a.y;
-  content.cutout.recipe = kExtendsRecipe;
+  content.cutout.recipe = matte::toText({.extends = true});
   copy.name = l->name + ", extended";
   copy.mask = {};
   copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.session.memory());

@@ -1,0 +1,100 @@
+#include "core/tasks/change_ground.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/image/pixel_format.h"
+#include "core/matte/cut_recipe.h"
+#include "core/matte/whole_cut.h"
+#include "core/select/subject_guess.h"
+
+namespace hseam::tasks {
+namespace {
+
+using base::Error;
+using base::Result;
+
+struct Working {
+  scene::Scene scene;
+  scene::Several edit;
+  base::Status apply(const scene::Edit& e) {
+    HSEAM_TRY(scene, scene::apply(scene, e));
+    edit.edits.push_back({e});
+    return {};
+  }
+};
+
+bool isCutOut(const scene::Layer& l) {
+  return l.mask.acts() || image::hasAlpha(l.picture()->source.format());
+}
+
+base::Status cutOut(Working& w, scene::LayerId id, base::Executor& executor, const base::Progress& progress) {
+  const scene::PictureContent& p = *scene::findLayer(w.scene, id)->picture();
+  image::TiledImage selection = p.cutout.selection;
+  if (selection.isNull()) {
+    HSEAM_TRY(selection, select::guessSubject(p.source, {}, executor, progress.part(0, 0.3)));
+    HSEAM_DO(w.apply(scene::SetSelection{id, selection, "guessed"}));
+  }
+  HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(p.cutout.edgePlan));
+  HSEAM_TRY(const matte::WholeCut made, matte::wholeCut(p.source, selection, p.cutout.band, plan, image::PixelFormat::grey8,
+                                                        executor, progress.part(0.3, 1)));
+  matte::CutRecipe how = matte::cutRecipeFrom(p.cutout.recipe);
+  how.encodedShare = made.cut.encodedShare;
+  const std::string recipe = matte::toText(how);
+  HSEAM_DO(w.apply(scene::SetBand{id, made.band, recipe}));
+  return w.apply(scene::SetCut{id, made.cut.alpha, made.cut.clean, made.outcome(), recipe, made.shaped});
+}
+
+// As large as it takes to fill the canvas.
+scene::Placement covering(const scene::PictureContent& p, base::Size canvas) {
+  const base::Size size = p.source.size();
+  scene::Placement out;
+  out.scale = std::max(double(canvas.width) / size.width, double(canvas.height) / size.height);
+  out.x = std::round((canvas.width - size.width * out.scale) / 2);
+  out.y = std::round((canvas.height - size.height * out.scale) / 2);
+  return out;
+}
+
+base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId place) {
+  HSEAM_DO(w.apply(scene::SetPlacement{place, covering(*scene::findLayer(w.scene, place)->picture(), w.scene.canvas)}));
+  if (scene::findLayer(w.scene, place)->hidden) HSEAM_DO(w.apply(scene::SetHidden{place, false}));
+  const scene::Position to = *scene::positionOf(w.scene, subject), from = *scene::positionOf(w.scene, place);
+  // The index counts after the place was taken out.
+  const bool before = from.parent == to.parent && from.index < to.index;
+  HSEAM_DO(w.apply(scene::MoveLayer{place, to.parent, before ? to.index - 1 : to.index}));
+  const scene::Layer* parent = scene::findLayer(w.scene, to.parent);
+  const auto list = parent ? parent->group()->layers : w.scene.layers;
+  for (const scene::LayerRef& l : list) {
+    if (l->id == place) break;
+    if (l->picture() && !l->hidden && !l->picture()->byHand) HSEAM_DO(w.apply(scene::SetHidden{l->id, true}));
+  }
+  return {};
+}
+
+}  // namespace
+
+Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subject, scene::LayerId place,
+                                  const GroundOptions& options, base::Executor& executor, const base::Progress& progress) {
+  const scene::Layer *s = scene::findLayer(scene, subject), *p = scene::findLayer(scene, place);
+  if (!s || !p) return Error{base::Code::notFound, "", "the subject's or the place's layer is not there"};
+  if (subject == place || !s->picture() || !p->picture())
+    return Error{base::Code::invalid, p->name, "is no picture that could lie behind " + s->name};
+  Working w{scene, {"another place behind " + s->name, {}}};
+  GroundChange out;
+  if (!isCutOut(*s)) {
+    HSEAM_DO(cutOut(w, subject, executor, progress.part(0, 0.5)));
+    out.cut = true;
+  }
+  HSEAM_DO(putBehind(w, subject, place));
+  if (options.bringPlace) {
+    findings::BelongOptions how;
+    how.sceneToSubject = true;
+    how.only = {"black_point", "white_point", "mid_tone", "cast", "saturation", "grain", "sharpness"};
+    HSEAM_TRY(out.brought, findings::belong(w.scene, subject, how, executor, progress.part(0.5, 1)));
+    for (const scene::AnyEdit& e : out.brought.edit.edits) HSEAM_DO(w.apply(e.edit));
+  }
+  out.edit = std::move(w.edit);
+  return out;
+}
+
+}  // namespace hseam::tasks

@@ -1,0 +1,26 @@
+#pragma once
+// Another place behind a subject, in one go.
+
+#include "core/findings/belong.h"
+
+namespace hseam::tasks {
+
+struct GroundOptions {
+  /// The place is brought to the subject: tones, colours, grain and sharpness (findings::belong, sceneToSubject).
+  bool bringPlace = true;
+};
+
+struct GroundChange {
+  scene::Several edit;               // all of it as one step
+  bool cut = false;                  // the subject was not cut out before, and is now
+  findings::Belonging brought = {};  // no steps: it was not asked for
+};
+
+/// The subject is cut out, if it is not yet (guess, found band, solved edge); the place comes to lie right behind it, under the
+/// same parent, as large as it takes to fill the canvas, its middle in the middle; what lay behind the subject before is hidden.
+/// Both must be picture layers. Cost: of a cut and of belong. Errors: notFound, invalid (the subject's own picture, or one that
+/// is no picture), those of guessing, cutting and judging.
+base::Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subject, scene::LayerId place,
+                                        const GroundOptions& options, base::Executor& executor, const base::Progress& progress);
+
+}  // namespace hseam::tasks
