@@ -4,8 +4,10 @@
 #include <cmath>
 
 #include "core/image/pixel_format.h"
+#include "core/image/rgb.h"
 #include "core/matte/cut_recipe.h"
 #include "core/matte/whole_cut.h"
+#include "core/measure/sharpness.h"
 #include "core/select/subject_guess.h"
 
 namespace hseam::tasks {
@@ -71,6 +73,50 @@ base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId place)
   return {};
 }
 
+// The blur of what a picture shows outside a mask (null: everywhere), scene px. Read where a pixel more or less does not matter.
+Result<measure::Reading> blurOf(const scene::PictureContent& p, const image::TiledImage& mask) {
+  constexpr double kEnough = 3e6;  // px
+  int level = 0;
+  while (level + 1 < p.source.levelCount() &&
+         double(p.source.level(level).size.width) * p.source.level(level).size.height > kEnough)
+    ++level;
+  const base::Rect all = base::Rect::of(p.source.level(level).size);
+  HSEAM_TRY(image::Raster<float> rgb, image::readFloat(p.source, level, all));
+  rgb = image::rgbOf(std::move(rgb));
+  image::Raster<float> colours(all.width, all.height, 4, 1.f);
+  for (std::size_t i = 0; i < colours.pixels(); ++i)
+    std::copy_n(rgb.samples().data() + 3 * i, 3, colours.samples().data() + 4 * i);
+  if (!mask.isNull()) {
+    HSEAM_TRY(const image::Raster<float> cover, image::readFloat(mask, level, all));
+    for (std::size_t i = 0; i < colours.pixels(); ++i) colours.samples()[4 * i + 3] = 1 - cover.samples()[i];
+  }
+  constexpr int kFromTheEdge = 6;
+  const auto counts = measure::inside(colours, 0.98f, mask.isNull() ? 0 : kFromTheEdge);
+  measure::Reading r = measure::sharpnessOf({colours, counts}).typical;
+  r.value *= p.placement.scale * (1 << level);
+  return r;
+}
+
+// As far out of focus as the subject's own background was.
+Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId place) {
+  const scene::Layer *s = scene::findLayer(w.scene, subject), *p = scene::findLayer(w.scene, place);
+  if (!s->mask.acts()) return 0.0;  // its background is not known
+  HSEAM_TRY(const measure::Reading was, blurOf(*s->picture(), s->mask.coverage));
+  HSEAM_TRY(const measure::Reading is, blurOf(*p->picture(), {}));
+  constexpr double kClearly = 1.2, kLeastPx = 0.5;
+  if (!was.available || !is.available || was.value < kClearly * is.value) return 0.0;
+  const double px = std::sqrt(was.value * was.value - is.value * is.value);
+  if (px < kLeastPx) return 0.0;
+  const scene::Position at = *scene::positionOf(w.scene, place);
+  scene::Layer blur;
+  blur.id = scene::freeId(w.scene);
+  blur.name = "out of focus: " + p->name;
+  blur.clip = true;
+  blur.content = scene::AdjustmentContent{scene::with(scene::parametric("gaussian"), "sigma", px)};
+  HSEAM_DO(w.apply(scene::AddLayer{std::move(blur), at.parent, at.index + 1}));
+  return px;
+}
+
 }  // namespace
 
 Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subject, scene::LayerId place,
@@ -87,6 +133,7 @@ Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subj
   }
   HSEAM_DO(putBehind(w, subject, place));
   if (options.bringPlace) {
+    HSEAM_TRY(out.blurredPx, putOutOfFocus(w, subject, place));
     findings::BelongOptions how;
     how.sceneToSubject = true;
     how.only = {"black_point", "white_point", "mid_tone", "cast", "saturation", "grain", "sharpness"};

@@ -6,13 +6,15 @@
 namespace hseam::tasks {
 
 struct GroundOptions {
-  /// The place is brought to the subject: tones, colours, grain and sharpness (findings::belong, sceneToSubject).
+  /// The place is brought to the subject: as far out of focus as the subject's own background was, where both can be read, then
+  /// tones, colours, grain and sharpness (findings::belong, sceneToSubject).
   bool bringPlace = true;
 };
 
 struct GroundChange {
   scene::Several edit;               // all of it as one step
   bool cut = false;                  // the subject was not cut out before, and is now
+  double blurredPx = 0;              // standard deviation, scene px, of the blur that the place was given
   findings::Belonging brought = {};  // no steps: it was not asked for
 };
 

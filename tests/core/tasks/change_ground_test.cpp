@@ -55,6 +55,32 @@ class ChangeGroundTest : public QObject {
     const auto to = *scene::positionOf(after, {2});
     QCOMPARE(std::size_t(to.index) + 1, after.layers.size());
   }
+  void thePlaceIsAsFarOutOfFocusAsTheOldOne() {
+    // Squares whose edges are blurred by 4 px behind the subject, by 1 px in the place, which is shown at 320 / 300 of its size.
+    const auto squares = [](double x, double sigma) {
+      double v = 0;
+      for (int k = -1; k < 14; ++k) v += (k % 2 ? 1 : -1) * 0.5 * std::erfc((k * 50 - x) / (sigma * std::sqrt(2.0)));
+      return 130 + 80 * v;
+    };
+    scene::Scene s;
+    s.canvas = {400, 320};
+    scene::Layer subject = test::pictureLayer(1, test::picture(400, 320, 3, [&](int x, int y, int) {
+                                                return inside(x, y) ? 120.0 + (x * 13 + y * 7) % 9 : squares(x + 0.5, 4);
+                                              }));
+    subject.mask.coverage = test::picture(400, 320, 1, [](int x, int y, int) { return inside(x, y) ? 255.0 : 0.0; });
+    s.layers = {
+        test::ref(test::pictureLayer(2, test::picture(600, 300, 3, [&](int x, int, int) { return squares(x + 0.5, 1); }))),
+        test::ref(subject)};
+    const auto made = test::must(tasks::changeGround(s, {1}, {2}, {true}, test::here(), {}));
+    const double wanted = std::sqrt(16 - std::pow(320.0 / 300, 2));
+    QVERIFY2(std::abs(made.blurredPx / wanted - 1) < 0.1, qPrintable(QString::number(made.blurredPx)));
+    // A place that is softer already is left as it is.
+    scene::Scene other = s;
+    other.layers = {
+        test::ref(test::pictureLayer(2, test::picture(600, 300, 3, [&](int x, int, int) { return squares(x + 0.5, 6); }))),
+        test::ref(subject)};
+    QCOMPARE(test::must(tasks::changeGround(other, {1}, {2}, {true}, test::here(), {})).blurredPx, 0.0);
+  }
   void whatIsCutOutStaysAsItIs() {
     scene::Scene s = workshop();
     const auto mask = test::picture(400, 320, 1, [](int x, int y, int) { return inside(x, y) ? 255.0 : 0.0; });

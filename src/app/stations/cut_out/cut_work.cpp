@@ -126,7 +126,7 @@ void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
 
 void layBand(Desk& desk, double widthPx, const std::function<void()>& done) {
   makeBand(
-      desk, QObject::tr("Lay the band"), matte::toText({widthPx, {}}),
+      desk, QObject::tr("Lay the band"), matte::toText(matte::CutRecipe{widthPx, {}}),
       [widthPx](const scene::Cutout& cutout, const image::TiledImage& source, base::Executor& e, const base::Progress& progress) {
         return bandAlong(cutout, source, widthPx, e, progress);
       },
@@ -142,7 +142,7 @@ void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& do
         return matte::findBandAndMisses(source, selection, {}, e, progress);
       },
       [&desk, from = desk.session.scene(), id = desk.session.active(), done](matte::FoundBand found) {
-        if (desk.session.applyResult(scene::SetBand{id, std::move(found.band), matte::toText({})}, from))
+        if (desk.session.applyResult(scene::SetBand{id, std::move(found.band), matte::toText(matte::CutRecipe{})}, from))
           done(std::move(found.missed));
       });
 }

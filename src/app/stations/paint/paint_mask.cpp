@@ -148,7 +148,7 @@ void PaintMask::extend(QPointF from, QPointF to) {
   const base::Point a = toScene.map(back->map({from.x(), from.y()})), b = toScene.map(back->map({to.x(), to.y()}));
   content.placement.x += b.x - a.x;
   content.placement.y += b.y - a.y;
-  content.cutout.recipe = matte::toText({.extends = true});
+  content.cutout.recipe = matte::toText(matte::CutRecipe{.extends = true});
   copy.name = l->name + ", extended";
   copy.mask = {};
   copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.session.memory());

@@ -64,6 +64,8 @@ void PlaceBehind::put() {
         desk_.session.setActive(subject);
         QStringList said;
         if (made.cut) said << tr("The subject was guessed and cut out: look at its edge in Cut out.");
+        if (made.blurredPx > 0)
+          said << tr("Blurred by %1 px: as far out of focus as its own background was.").arg(made.blurredPx, 0, 'f', 1);
         for (const auto& s : made.brought.steps) {
           if (s.done) said << QString::fromStdString(s.label);
         }
