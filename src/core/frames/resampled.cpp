@@ -30,6 +30,11 @@ base::Rect needed(const Homography& toFrame, const base::Rect& area, base::Size 
   return r.intersected(base::Rect::of(frame));
 }
 
+// Light, 0..1 → an encoded sample of 16 bit.
+std::uint16_t sampleOf(float light) {
+  return std::uint16_t(image::fastEncoded(light) * 65535 + 0.5f);
+}
+
 void paintBlock(const Raster<float>& light, const base::Rect& have, base::Size frame, const Homography& toFrame,
                 const base::Rect& block, int width, std::uint16_t* rows, std::uint8_t* cutOff, int firstRow,
                 const std::array<float, 3>& gain) {
@@ -44,6 +49,21 @@ void paintBlock(const Raster<float>& light, const base::Rect& have, base::Size f
         continue;
       }
       const double u = p.x - 0.5, v = p.y - 0.5;
+      // Frames that lie on the base already are taken as they are.
+      constexpr double kWhole = 1e-6;
+      if (std::abs(u - std::round(u)) < kWhole && std::abs(v - std::round(v)) < kWhole) {
+        const float* s = light.at(std::clamp(int(std::lround(u)), have.x, have.right() - 1) - have.x,
+                                  std::clamp(int(std::lround(v)), have.y, have.bottom() - 1) - have.y);
+        float brightest = 0;
+        for (int c = 0; c < 3; ++c) {
+          const float own = s[channels < 3 ? 0 : c];
+          brightest = std::max(brightest, own);
+          out[c] = sampleOf(own * gain[std::size_t(c)]);
+        }
+        out[3] = 65535;
+        cut = brightest < kCutOff ? 0 : 255;
+        continue;
+      }
       const int ix = int(std::floor(u)), iy = int(std::floor(v));
       const auto wx = keysCubic(float(u - ix)), wy = keysCubic(float(v - iy));
       std::array<float, 3> sum{};
@@ -58,7 +78,7 @@ void paintBlock(const Raster<float>& light, const base::Rect& have, base::Size f
           brightest = std::max(brightest, channels < 3 ? s[0] : std::max({s[0], s[1], s[2]}));
         }
       }
-      for (std::size_t c = 0; c < 3; ++c) out[c] = std::uint16_t(std::lround(image::fastEncoded(sum[c] * gain[c]) * 65535));
+      for (std::size_t c = 0; c < 3; ++c) out[c] = sampleOf(sum[c] * gain[c]);
       out[3] = 65535;
       cut = brightest < kCutOff ? 0 : 255;
     }

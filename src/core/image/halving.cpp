@@ -1,7 +1,6 @@
 #include "core/image/halving.h"
 
 #include <algorithm>
-#include <cmath>
 #include <cstring>
 
 #include "core/image/transfer.h"
@@ -27,7 +26,7 @@ float toLinear(T v, const std::array<float, 256>& bytes) {
 
 template <class T>
 T fromUnit(float v) {
-  return T(std::lround(std::clamp(v, 0.f, 1.f) * Sample<T>::kMax));
+  return T(std::clamp(v, 0.f, 1.f) * Sample<T>::kMax + 0.5f);
 }
 
 template <class T, int channels>

@@ -91,9 +91,9 @@ Result<TiledImage> filled(const TiledImage& picture, const TiledImage& hole, con
   for (std::size_t n = 0; n < boxes.size(); ++n) {
     const Rect& box = boxes[n];
     const base::Progress part = progress.part(double(n) / double(boxes.size()), double(n + 1) / double(boxes.size()));
-    // As far around as the hole is wide; where only a part may be taken from, as far as that lies.
-    constexpr int kLeastAround = 72;
-    const int around = std::max(kLeastAround, std::max(box.width, box.height));
+    // As far around as the hole is wide, less of a large one; where only a part may be taken from, as far as that lies.
+    constexpr int kLeastAround = 72, kLarge = 480;
+    const int side = std::max(box.width, box.height), around = std::max(kLeastAround, std::min(side, (kLarge + side) / 2));
     Rect area = box.grown(options.from.isNull() ? around : 2 * around).intersected(Rect::of(picture.size()));
     const auto read = [&]() -> Result<bool> {
       HSEAM_TRY(Raster<float> colours, image::readFloat(out, 0, area));

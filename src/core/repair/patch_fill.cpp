@@ -96,6 +96,14 @@ void vote(Level& l, const Bits& hole, const Search& s, Raster<std::int32_t>* cho
   for (const std::int32_t t : s.targets) all.push_back(s.distance.samples()[std::size_t(t)]);
   std::nth_element(all.begin(), all.begin() + long(all.size() * 3 / 4), all.end());
   const float scale = 1 / (2 * std::max(1.f, float(all[all.size() * 3 / 4])));
+  // Of each patch: how like it is; those near the rim know more of what must be there.
+  Raster<float> weight(width, height, 1);
+  executor.forEach(height, [&](int y) {
+    for (int x = 0; x < width; ++x) {
+      if (*s.isTarget.at(x, y))
+        *weight.at(x, y) = std::exp(-float(*s.distance.at(x, y)) * scale) * std::pow(1.6f, -std::min(*l.depth.at(x, y), 40.f));
+    }
+  });
   const Raster<float> before = l.colours;
   executor.forEach(height, [&](int y) {
     for (int x = 0; x < width; ++x) {
@@ -107,8 +115,7 @@ void vote(Level& l, const Bits& hole, const Search& s, Raster<std::int32_t>* cho
           const int u = x - dx, v = y - dy;
           if (u < 0 || v < 0 || u >= width || v >= height || !*s.isTarget.at(u, v)) continue;
           const std::int32_t q = *s.nearest.at(u, v) + dy * width + dx;
-          // Patches near the rim know more of what must be there.
-          const float w = std::exp(-float(*s.distance.at(u, v)) * scale) * std::pow(1.6f, -std::min(*l.depth.at(u, v), 40.f));
+          const float w = *weight.at(u, v);
           const float* c = before.samples().data() + std::size_t(q) * 3;
           if (chosen) {
             const float closer = w * (1.f - 0.02f * float(dx * dx + dy * dy));
@@ -238,7 +245,9 @@ base::Result<bool> fillPatches(Raster<float>& colours, const Bits& hole, const B
     if (s.targets.empty()) return false;
     if (!coarsest) takeOver(below, s);
     guess(s, seed);
-    const int rounds = coarsest ? 14 : (finest ? 3 : 5);
+    // What a large hole looks like has been decided on smaller levels: there one look at the neighbours is enough.
+    constexpr std::size_t kMany = 120'000;
+    const int rounds = coarsest ? 14 : (s.targets.size() > kMany ? 0 : (finest ? 3 : 5));
     int improvement = 0;
     Raster<std::int32_t> chosen(open.width(), open.height(), 1);
     for (std::size_t i = 0; i < chosen.samples().size(); ++i) chosen.samples()[i] = std::int32_t(i);

@@ -48,7 +48,7 @@ Raster<std::uint8_t> lookOf(const Raster<float>& colours) {
     for (int x = 0; x < width; ++x) {
       const float* c = colours.at(x, y);
       std::uint8_t* o = out.at(x, y);
-      for (int k = 0; k < 3; ++k) o[k] = std::uint8_t(std::lround(std::clamp(c[k], 0.f, 1.f) * 255));
+      for (int k = 0; k < 3; ++k) o[k] = std::uint8_t(std::clamp(c[k], 0.f, 1.f) * 255 + 0.5f);
     }
   }
   return out;

@@ -59,7 +59,7 @@ base::Status inPieces(const Raster<float>& colours, const Bits& hole, const Bits
       ++area;
     }
   }
-  const int grain = area > kPieces * 4 ? 4 : (area > kPieces ? 2 : 1);
+  const int grain = area > kPieces * 32 ? 8 : (area > kPieces * 4 ? 4 : (area > kPieces ? 2 : 1));
   const std::vector<Shift> shifts = commonShifts(hole, chosen, grain);
   if (shifts.empty()) return {};
   left = std::max(0, left - 2 * grain), top = std::max(0, top - 2 * grain);
