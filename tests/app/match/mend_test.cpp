@@ -104,6 +104,31 @@ class MendTest : public QObject {
     again.open({dir_.filePath(QStringLiteral("mended.hseam"))});
     QVERIFY(shown(again).samples() == kept.samples());
   }
+  void strokesWaitForEachOtherAndOneThatIsStoppedHoldsNoneUp() {
+    test::Window w;
+    begin(w);
+    take(w, QStringLiteral("mend a fleck"));
+    w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("26"));
+    // Two strokes, the second while the first is worked out: both count.
+    const auto stroke = [&](int x, int y) {
+      const QPoint p = w.at(x, y);
+      QTest::mousePress(&w.canvas(), Qt::LeftButton, {}, p);
+      QTest::mouseRelease(&w.canvas(), Qt::LeftButton, {}, p);
+    };
+    const int before = w.desk().session.history().current();
+    stroke(320, 180);
+    stroke(100, 100);
+    w.settle();
+    QCOMPARE(w.desk().session.history().current(), before + 2);
+    QVERIFY2(off(w) < 7, qPrintable(QString::number(off(w))));
+    stroke(200, 300);
+    w.desk().jobs.stopAll();
+    w.settle();
+    QCOMPARE(w.desk().session.history().current(), before + 2);
+    stroke(250, 300);
+    w.settle();
+    QCOMPARE(w.desk().session.history().current(), before + 3);
+  }
   void onlyTheLayerBelowAndMirrored() {
     test::Window w;
     begin(w);

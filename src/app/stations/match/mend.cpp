@@ -82,7 +82,13 @@ Mend::Mend(Desk& desk)
     waiting_.clear();
     brush_.setPlace(std::nullopt);
   });
-  connect(&desk_.jobs, &Lane::failed, this, [this] { waiting_.clear(); });
+  // Of work that was stopped, or failed, nobody hears: once nothing runs any more nothing is waited for.
+  connect(
+      &desk_.jobs, &Lane::changed, this,
+      [this] {
+        if (!desk_.jobs.running()) waiting_.clear();
+      },
+      Qt::QueuedConnection);
   takeTip();
   takeWay();
 }
