@@ -244,7 +244,8 @@ void MainWindow::refreshScene() {
   Station* s = stations_[std::size_t(currentStation())];
   View view = s->view();
   view.ghosts = sheet_->ghosts();
-  const scene::Scene& shown = desk_.session.shown();
+  // By value: an instrument that is put down drops the draft, and what is shown with it.
+  const scene::Scene shown = desk_.session.shown();
   canvas_->show(sceneFor(shown, view), view);
   canvas_->setBefore(s == lookOver_ ? lookOver_->before() : std::nullopt);
   canvas_->setMirrored((s == lookOver_ && lookOver_->mirrored()) != moment_.isActive());

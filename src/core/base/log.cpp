@@ -44,14 +44,14 @@ std::string beginLog(const std::string& program, LogLevel least) {
   if (least == LogLevel::off || folder.empty()) return {};
   std::error_code unmade;
   std::filesystem::create_directories(folder, unmade);
-  const std::string path = folder + "/" + program + ".log";
+  std::string path = folder + "/" + program + ".log";
   constexpr std::size_t kMostBytes = 1'000'000, kEarlier = 2;
   try {
     auto sink = std::make_shared<spdlog::sinks::rotating_file_sink_mt>(path, kMostBytes, kEarlier);
     auto logger = std::make_shared<spdlog::logger>(program, std::move(sink));
     logger->set_level(kLevels[std::size_t(least)]);
     logger->set_pattern("%Y-%m-%d %H:%M:%S.%e %P %l  %v");
-    logger->flush_on(spdlog::level::warn);
+    logger->flush_on(spdlog::level::debug);  // a program that dies keeps its last words
     // A full disk must not speak on the program's standard error, once a line.
     logger->set_error_handler([](const std::string&) {});
     current().store(std::move(logger));

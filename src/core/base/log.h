@@ -15,7 +15,7 @@ bool logLevelNamed(std::string_view name, LogLevel& level);
 /// program: the file's name without ".log". Returns the file's path; empty: it cannot be written, or the level is off. Again: the
 /// earlier log is closed.
 std::string beginLog(const std::string& program, LogLevel least);
-/// Lines are on the disk from a warning on, and when the log ends.
+/// Each line is in the file when this returns; a program that is killed loses none.
 void log(LogLevel level, std::string_view sentence);
 void endLog();
 

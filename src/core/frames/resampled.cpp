@@ -32,7 +32,7 @@ base::Rect needed(const Homography& toFrame, const base::Rect& area, base::Size 
 
 // Light, 0..1 → an encoded sample of 16 bit.
 std::uint16_t sampleOf(float light) {
-  return std::uint16_t(image::fastEncoded(light) * 65535 + 0.5f);
+  return image::wholeOf<std::uint16_t>(image::fastEncoded(light) * 65535);
 }
 
 void paintBlock(const Raster<float>& light, const base::Rect& have, base::Size frame, const Homography& toFrame,

@@ -26,7 +26,7 @@ float toLinear(T v, const std::array<float, 256>& bytes) {
 
 template <class T>
 T fromUnit(float v) {
-  return T(std::clamp(v, 0.f, 1.f) * Sample<T>::kMax + 0.5f);
+  return wholeOf<T>(std::clamp(v, 0.f, 1.f) * Sample<T>::kMax);
 }
 
 template <class T, int channels>

@@ -44,6 +44,12 @@ inline float fastEncoded(float x) {
   return x <= kStraightLinear ? 12.92f * x : polynomial(kEncodedOf, x) / polynomial(kEncodedBy, x);
 }
 
+/// The nearest whole sample; v >= 0, within the sample's range. Unlike lround it is done in vectors.
+template <class T>
+T wholeOf(float v) {
+  return T(v + 0.5f);  // NOLINT(bugprone-incorrect-roundings): no sample is negative, and a hair below a half does not matter
+}
+
 /// Of every 8-bit value; built once, read by any thread.
 const std::array<float, 256>& linearOf8();
 

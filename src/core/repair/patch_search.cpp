@@ -5,6 +5,8 @@
 #include <cstdlib>
 #include <limits>
 
+#include "core/image/transfer.h"
+
 namespace hseam::repair {
 namespace {
 
@@ -48,7 +50,7 @@ Raster<std::uint8_t> lookOf(const Raster<float>& colours) {
     for (int x = 0; x < width; ++x) {
       const float* c = colours.at(x, y);
       std::uint8_t* o = out.at(x, y);
-      for (int k = 0; k < 3; ++k) o[k] = std::uint8_t(std::clamp(c[k], 0.f, 1.f) * 255 + 0.5f);
+      for (int k = 0; k < 3; ++k) o[k] = image::wholeOf<std::uint8_t>(std::clamp(c[k], 0.f, 1.f) * 255);
     }
   }
   return out;

@@ -36,7 +36,7 @@ Result<Raster<std::uint8_t>> coveredIn(const Stroke& s, const Rect& area) {
 }  // namespace
 
 Result<Raster<float>> shownOn(const scene::Scene& scene, const Affine& toScene, const Rect& area, base::Executor& executor,
-                              std::stop_token stop) {
+                              const std::stop_token& stop) {
   render::Renderer renderer;
   if (wholeShift(toScene)) {
     const Rect there{area.x + int(std::lround(toScene.e)), area.y + int(std::lround(toScene.f)), area.width, area.height};

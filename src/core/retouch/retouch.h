@@ -10,7 +10,7 @@ namespace hseam::retouch {
 /// nothing, alpha is 0. toScene: px of the painting → px of the scene. Whole shifts give the scene's own pixels, all else is
 /// interpolated (bicubic), from a smaller level where the copy is smaller. Errors: what rendering says, cancelled.
 base::Result<image::Raster<float>> shownOn(const scene::Scene& scene, const base::Affine& toScene, const base::Rect& area,
-                                           base::Executor& executor, std::stop_token stop = {});
+                                           base::Executor& executor, const std::stop_token& stop = {});
 
 /// A stroke on a painting, drawn as coverage.
 struct Stroke {
