@@ -1,11 +1,12 @@
 #!/usr/bin/env python3
 """Frames of one place and holes, made from photographs that others took, with exact truth; tried through `hseam`.
 
-usage: frames.py PHOTOS HSEAM [align|montage|fill] [--seed N]     PHOTOS: a folder with grounds/*.jpg and cutouts/*.png
+usage: frames.py PHOTOS HSEAM [align|montage|fill|large] [--seed N]     PHOTOS: a folder with grounds/*.jpg and cutouts/*.png
 
 align:   frames turned, shifted, scaled, seen aslant; things in front of 10 to 40 %, one stop, white balance, noise, JPEG
 montage: five frames with a figure each and one that nobody picks; exposure differs by a third of a stop
 fill:    elliptic holes of 5 to 12 % of the width
+large:   a photograph enlarged to 24 megapixels, with grain: five frames on it, a montage of six, a hole of 1 megapixel; only if asked for
 Needs Debian's python3-numpy and python3-opencv.
 """
 import argparse
@@ -196,11 +197,42 @@ def fill(grounds, program, rng, folder):
           f"{np.mean(step):.2f} of the truth's, nothing changed outside; work {np.mean(times):.2f} s")
 
 
+def large(grounds, cutouts, program, rng, folder):
+    width, height, count = 6000, 4000, 6
+    ground = cv2.resize(cv2.imread(grounds[-1]), (width, height), interpolation=cv2.INTER_CUBIC)
+    ground = np.clip(ground + rng.normal(0, 4, ground.shape), 0, 255)
+    files, picks = [], np.zeros((height, width), np.uint8)
+    for k in range(count):
+        frame, c = ground.copy(), cutout(cutouts, 1400, rng)
+        h, w = c.shape[:2]
+        x, y = min(100 + 950 * k, width - w - 1), height - h - 300
+        a = c[..., 3:] / 255.0
+        frame[y : y + h, x : x + w] = a * c[..., :3] + (1 - a) * frame[y : y + h, x : x + w]
+        ys, xs = np.nonzero(a[..., 0] > 0.95)
+        picks[y + ys[len(ys) // 2], x + xs[len(xs) // 2]] = k + 1
+        turn = 0.0004 * (k - 2) if k else 0
+        drift = np.float32([[1, turn, 1.3 * k], [-turn, 1, -0.8 * k]])
+        frame = cv2.warpAffine(frame, drift, (width, height), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
+        frame = frame * (1 + 0.05 * (k - 2 if k else 0)) + rng.normal(0, 2, frame.shape)
+        files.append(os.path.join(folder, f"{k}.jpg"))
+        cv2.imwrite(files[-1], np.clip(frame, 0, 255).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, 94])
+    names = {n: os.path.join(folder, n + ".png") for n in ("picks", "montage", "ground", "hole", "filled")}
+    hole = np.zeros((height, width), np.uint8)
+    cv2.ellipse(hole, (3000, 2300), (640, 500), 20, 0, 360, 255, -1)
+    for name, image in (("picks", cv2.dilate(picks, np.ones((25, 25)))), ("ground", ground.astype(np.uint8)), ("hole", hole)):
+        cv2.imwrite(names[name], image)
+    aligned = [f["work_s"] for f in hseam(program, "align", *files)["frames"]]
+    set_together = hseam(program, "montage", *files, "--picks", names["picks"], "--out", names["montage"])["work_s"]
+    filled = hseam(program, "fill", names["ground"], "--hole", names["hole"], "--out", names["filled"])["work_s"]
+    print(f"large: 24 megapixels, work: a frame registered {min(aligned):.1f} to {max(aligned):.1f} s, a montage of {count} {set_together:.1f} s, "
+          f"a hole of {(hole > 0).sum() / 1e6:.1f} MP {filled:.1f} s")
+
+
 def main():
     parser = argparse.ArgumentParser()
     parser.add_argument("photos")
     parser.add_argument("hseam")
-    parser.add_argument("what", nargs="?", choices=["align", "montage", "fill"])
+    parser.add_argument("what", nargs="?", choices=["align", "montage", "fill", "large"])
     parser.add_argument("--seed", type=int, default=11)
     o = parser.parse_args()
     grounds, cutouts = (sorted(glob.glob(os.path.join(o.photos, p))) for p in ("grounds/*.jpg", "cutouts/*.png"))
@@ -215,6 +247,8 @@ def main():
                 montage(g, c, o.hseam, np.random.default_rng(o.seed), folder)
             if o.what in (None, "fill"):
                 fill(g, o.hseam, np.random.default_rng(o.seed), folder)
+            if o.what == "large" and half:
+                large(g, c, o.hseam, np.random.default_rng(o.seed), folder)
 
 
 if __name__ == "__main__":
