@@ -44,9 +44,9 @@ int main(int argc, char** argv) {
                                QStringLiteral("[FILE...]"));
   parser.process(application);
   namespace base = hseam::base;
-  base::LogLevel least = base::LogLevel::info;
-  if (!base::logLevelNamed(parser.value(logLevel).toStdString(), least)) parser.showHelp(2);
-  base::beginLog("hidden-seam", least);
+  const auto least = base::logLevelNamed(parser.value(logLevel).toStdString());
+  if (!least) parser.showHelp(2);
+  base::beginLog("hidden-seam", *least);
   base::log(base::LogLevel::info, "begins, version " + QApplication::applicationVersion().toStdString() +
                                       ", pixels in memory up to " + std::to_string(base::pixelMemoryBudget() >> 20) + " MB");
   using Look = hseam::app::theme::Look;

@@ -69,9 +69,7 @@ int main(int argc, char** argv) {
   } catch (const CLI::ParseError& e) {
     return app.exit(e) == 0 ? 0 : 2;
   }
-  base::LogLevel least = base::LogLevel::off;
-  base::logLevelNamed(logLevel, least);
-  base::beginLog("hseam", least);
+  base::beginLog("hseam", base::logLevelNamed(logLevel).value_or(base::LogLevel::off));
   std::string words;
   for (int i = 1; i < argc; ++i) words += std::string(i > 1 ? " " : "") + argv[i];
   base::log(base::LogLevel::info, words);

@@ -29,13 +29,11 @@ std::string stateFolder() {
 
 }  // namespace
 
-bool logLevelNamed(std::string_view name, LogLevel& level) {
+std::optional<LogLevel> logLevelNamed(std::string_view name) {
   for (std::size_t i = 0; i < kNames.size(); ++i) {
-    if (name != kNames[i]) continue;
-    level = LogLevel(i);
-    return true;
+    if (name == kNames[i]) return LogLevel(i);
   }
-  return false;
+  return std::nullopt;
 }
 
 std::string beginLog(const std::string& program, LogLevel least) {

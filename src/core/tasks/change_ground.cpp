@@ -112,7 +112,9 @@ Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId 
   blur.id = scene::freeId(w.scene);
   blur.name = "out of focus: " + p->name;
   blur.clip = true;
-  blur.content = scene::AdjustmentContent{scene::with(scene::parametric("gaussian"), "sigma", px)};
+  // As a lens gives it: a disc has the deviation of half of its radius.
+  constexpr double kMostPx = 50;
+  blur.content = scene::AdjustmentContent{scene::with(scene::parametric("defocus"), "radius", 2 * std::min(px, kMostPx))};
   HSEAM_DO(w.apply(scene::AddLayer{std::move(blur), at.parent, at.index + 1}));
   return px;
 }

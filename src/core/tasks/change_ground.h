@@ -19,9 +19,9 @@ struct GroundChange {
 };
 
 /// The subject is cut out, if it is not yet (guess, found band, solved edge); the place comes to lie right behind it, under the
-/// same parent, as large as it takes to fill the canvas, its middle in the middle; what lay behind the subject before is hidden.
-/// Both must be picture layers. Cost: of a cut and of belong. Errors: notFound, invalid (the subject's own picture, or one that
-/// is no picture), those of guessing, cutting and judging.
+/// same parent, as large as it takes to fill the canvas, its middle in the middle; pictures that lay behind the subject before
+/// are hidden. Both must be picture layers. Cost: of a cut and of belong. Errors: notFound, invalid (the subject's own picture,
+/// or one that is no picture), those of guessing, cutting and judging.
 base::Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subject, scene::LayerId place,
                                         const GroundOptions& options, base::Executor& executor, const base::Progress& progress);
 

@@ -63,6 +63,29 @@ class MoveThingTest : public QObject {
     QVERIFY2(std::abs(meanAt(moved, 150, 150, 15, 1) - 152) < 4, qPrintable(QString::number(meanAt(moved, 150, 150, 15, 1))));
     QVERIFY2(std::abs(meanAt(moved, 205, 170, 8, 1) - 152) < 5, qPrintable(QString::number(meanAt(moved, 205, 170, 8, 1))));
   }
+  void thePictureOfACutShowsItsOwnColoursAgain() {
+    const QTemporaryDir dir;
+    const QString file = dir.filePath(QStringLiteral("deck.png"));
+    test::must(image::writeTiled(file.toStdString(), test::picture(560, 320, 3, [&](int x, int y, int c) {
+                                   return ball(x, y) ? (c == 0 ? 210.0 : 30.0) : planks(x, y, c);
+                                 })));
+    test::Window w;
+    w.workspace().newScene({50, 50});
+    w.open({file});
+    // A cut whose own colours are red far beyond the thing, as they may be over a wide band.
+    const auto mask = test::picture(560, 320, 1, [](int x, int y, int) { return ball(x, y) ? 255.0 : 0.0; });
+    const auto red = test::picture(560, 320, 3, [](int, int, int c) { return c == 0 ? 210.0 : 30.0; });
+    QVERIFY(w.desk().session.apply(scene::SetCut{w.desk().session.active(), mask, red, mask, "{}"}));
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Move it in its picture"));
+    w.click(QStringLiteral("Lift it off"));
+    const auto s = test::must(render::Renderer().render(w.scene(), base::Rect::of(w.scene().canvas), 0, test::here()));
+    QVERIFY2(std::abs(255 * double(s.at(400, 100)[1]) - planks(400, 100, 1)) < 2,
+             qPrintable(QString::number(255 * double(s.at(400, 100)[1]))));
+    QVERIFY(s.at(150, 150)[0] > 0.8f && s.at(150, 150)[1] < 0.2f);
+    // The cut itself is only switched off.
+    QVERIFY(!w.scene().layers[0]->mask.coverage.isNull() && !w.scene().layers[0]->mask.enabled);
+  }
 };
 HSEAM_TEST(MoveThingTest);
 #include "move_thing_test.moc"

@@ -76,7 +76,7 @@ class MendTest : public QObject {
   void inTheLightOfWhereItLies() {
     test::Window w;
     begin(w);
-    take(w, QStringLiteral("copy, in the light of where it lies"));
+    take(w, QStringLiteral("copy and blend the light"));
     w.drag(Qt::RightButton, {{222, 180}, {222, 180}});
     w.drag(Qt::LeftButton, {{318, 180}, {320, 180}, {322, 180}});
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
@@ -128,6 +128,14 @@ class MendTest : public QObject {
     stroke(250, 300);
     w.settle();
     QCOMPARE(w.desk().session.history().current(), before + 3);
+  }
+  void anInstrumentIsPutDownOverADraft() {
+    test::Window w;
+    begin(w);
+    // A draft lies over the scene when another page is opened: putting the brush down drops it.
+    w.desk().session.draft(scene::SetOpacity{w.desk().session.active(), 0.5});
+    w.unfold(QStringLiteral("Add an adjustment"));
+    QCOMPARE(w.desk().session.shown().layers[0]->opacity, 1.0);
   }
   void onlyTheLayerBelowAndMirrored() {
     test::Window w;

@@ -26,27 +26,35 @@ scene::Layer pictureLike(const scene::PictureContent& of, scene::LayerId id, con
   return l;
 }
 
-// Picture, filled place, shadow and thing, from back to front.
-scene::Several stepsOf(const scene::Scene& s, const scene::Layer& from, const scene::Position& at, const retouch::Lifted& made,
-                       const image::TiledImage& thing) {
-  scene::Several step{"lift " + from.name + " off its picture", {}};
+struct Lifting {
+  scene::Several step;
+  scene::LayerId thing, shadow;  // shadow 0: there is none
+};
+
+// Picture, filled place, shadow and thing, from back to front. The picture shows all of itself again, in its own colours; its
+// mask is switched off, not lost.
+Lifting liftingOf(const scene::Scene& s, const scene::Layer& from, const scene::Position& at, const retouch::Lifted& made,
+                  const image::TiledImage& thing) {
   const scene::PictureContent& p = *from.picture();
   const std::uint64_t first = scene::freeId(s).value;
+  Lifting out{{"lift " + from.name + " off its picture", {}}, {first + 1}, {}};
+  auto& edits = out.step.edits;
   int index = at.index;
-  if (from.mask.acts()) step.edits.push_back({scene::SetMask{from.id, {}, "the whole picture"}});
-  step.edits.push_back(
-      {scene::AddLayer{pictureLike(p, {first}, from.name + ", filled", made.ground, made.hole), at.parent, ++index}});
+  if (from.mask.acts()) edits.push_back({scene::SetMaskEnabled{from.id, false}});
+  if (p.cutout.useClean && !p.cutout.clean.isNull()) edits.push_back({scene::SetUseClean{from.id, false}});
+  edits.push_back({scene::AddLayer{pictureLike(p, {first}, from.name + ", filled", made.ground, made.hole), at.parent, ++index}});
   if (!made.shadow.isNull()) {
-    scene::Layer shadow = pictureLike(p, {first + 2}, from.name + ", its shadow", made.shadow, made.shadowPlace);
+    out.shadow = {first + 2};
+    scene::Layer shadow = pictureLike(p, out.shadow, from.name + ", its shadow", made.shadow, made.shadowPlace);
     shadow.mode = scene::BlendMode::multiply;
-    step.edits.push_back({scene::AddLayer{std::move(shadow), at.parent, ++index}});
+    edits.push_back({scene::AddLayer{std::move(shadow), at.parent, ++index}});
   }
   scene::Layer lifted = from;
-  lifted.id = {first + 1};
+  lifted.id = out.thing;
   lifted.name = from.name + ", lifted";
   lifted.mask.coverage = thing;
-  step.edits.push_back({scene::AddLayer{std::move(lifted), at.parent, ++index}});
-  return step;
+  edits.push_back({scene::AddLayer{std::move(lifted), at.parent, ++index}});
+  return out;
 }
 
 }  // namespace
@@ -132,12 +140,13 @@ void MoveThing::lift() {
       [this, from, id = l->id, what](const retouch::Lifted& made) {
         const scene::Layer* layer = scene::findLayer(from, id);
         const auto at = scene::positionOf(from, id);
-        const std::uint64_t first = scene::freeId(from).value;
-        if (!layer || !at || !desk_.session.applyResult(stepsOf(from, *layer, *at, made, what), from)) return;
-        lifted_ = {first + 1};
+        if (!layer || !at) return;
+        const Lifting lifting = liftingOf(from, *layer, *at, made, what);
+        if (!desk_.session.applyResult(lifting.step, from)) return;
+        lifted_ = lifting.thing;
         shadow_.clear();
         desk_.session.setActive(lifted_);
-        if (!made.shadow.isNull()) desk_.session.toggleInHand({first + 2});
+        if (lifting.shadow.value != 0) desk_.session.toggleInHand(lifting.shadow);
         emit desk_.messages.said(tr("It is lifted off: drag it where it belongs in Place."));
       });
 }

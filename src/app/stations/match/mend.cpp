@@ -34,7 +34,7 @@ Mend::Mend(Desk& desk)
           desk, [this] { return target(); }, [this] { return doing(); }) {
   auto* c = column();
   ways_ = new QComboBox;
-  ways_->addItems({tr("copy"), tr("copy, in the light of where it lies"), tr("mend a fleck"), tr("take it away again")});
+  ways_->addItems({tr("copy"), tr("copy and blend the light"), tr("mend a fleck"), tr("take it away again")});
   ways_->setAccessibleName(tr("What the brush does"));
   ways_->setToolTip(tr("Copying takes what lies at another place; mending makes it from what is round the stroke"));
   c->addWidget(ways_);
@@ -52,8 +52,8 @@ Mend::Mend(Desk& desk)
   sources_->setAccessibleName(tr("Copied from"));
   sources_->setToolTip(tr("What is copied: all that shows up to the painting, earlier repairs too, or one layer alone"));
   k->addWidget(namedRow(tr("from"), sources_));
-  turn_ = new ValueField(tr("turned"), {-180, 180, 0, 0, QStringLiteral("°"), true}, tr("The copy, clockwise"));
-  scale_ = new ValueField(tr("as large"), {25, 400, 100, 0, tr("%"), false}, tr("The copy against what it is taken from"));
+  turn_ = new ValueField(tr("turn"), {-180, 180, 0, 0, QStringLiteral("°"), true}, tr("The copy, clockwise"));
+  scale_ = new ValueField(tr("scale"), {25, 400, 100, 0, tr("%"), false}, tr("The copy against what it is taken from"));
   k->addWidget(turn_);
   k->addWidget(scale_);
   mirrored_ = new QCheckBox(tr("mirrored"));
@@ -206,7 +206,7 @@ void Mend::workOut() {
   retouch::Stroke stroke{picture.source, w.coverage, w.touched, picture.placement.toScene(picture.source.size())};
   const scene::Scene under = scene::upTo(from, l ? w.painting : desk_.session.active());
   desk_.jobs.start<image::TiledImage>(
-      {w.way == Way::fleck ? tr("Mend a fleck") : tr("Copy in its light"), QStringLiteral("mend-%1").arg(seed_)},
+      {w.way == Way::fleck ? tr("Mend a fleck") : tr("Blend the light of a copy"), QStringLiteral("mend-%1").arg(seed_)},
       [w, stroke, under, seed = seed_](base::Executor& executor, const base::Progress& progress) {
         return w.way == Way::fleck
                    ? retouch::mended(stroke, under, seed, executor, progress)
