@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/matte/cut_recipe.h"
+#include "core/measure/sharpness.h"
 #include "core/render/scenes.h"
 
 using namespace hseam;
@@ -74,6 +75,14 @@ class ChangeGroundTest : public QObject {
     const auto made = test::must(tasks::changeGround(s, {1}, {2}, {true}, test::here(), {}));
     const double wanted = std::sqrt(16 - std::pow(320.0 / 300, 2));
     QVERIFY2(std::abs(made.blurredPx / wanted - 1) < 0.1, qPrintable(QString::number(made.blurredPx)));
+    // What it shows then is as blurred as the old background.
+    scene::Scene after = test::must(scene::apply(s, made.edit));
+    std::erase_if(after.layers,
+                  [](const scene::LayerRef& l) { return l->id.value != 2 && l->name.rfind("out of focus", 0) != 0; });
+    QCOMPARE(after.layers.size(), std::size_t(2));
+    const auto seen = test::rendered(after);
+    const auto blur = measure::sharpnessOf({seen, measure::inside(seen, 0.98f, 0)}).typical;
+    QVERIFY2(blur.available && std::abs(blur.value / 4 - 1) < 0.2, qPrintable(QString::number(blur.value)));
     // A place that is softer already is left as it is.
     scene::Scene other = s;
     other.layers = {
