@@ -6,22 +6,14 @@
 
 #include "app/widgets/builders.h"
 #include "core/paint/colour_stroke.h"
+#include "core/scene/painting.h"
 #include "core/scene/up_to.h"
 
 namespace hseam::app {
 namespace {
 
 scene::Layer emptyPainting(const Desk& desk) {
-  const std::array<std::byte, 4> nothing{};
-  const scene::Scene& s = desk.session.scene();
-  scene::PictureContent p;
-  p.source = image::TiledImage::uniform(s.canvas, image::PixelFormat::rgba8, nothing, desk.session.memory());
-  p.byHand = true;
-  scene::Layer l;
-  l.id = scene::freeId(s);
-  l.name = "repairs";
-  l.content = std::move(p);
-  return l;
+  return scene::emptyPainting(desk.session.scene(), "repairs", desk.session.memory());
 }
 
 }  // namespace

@@ -8,6 +8,7 @@
 
 #include "app/widgets/builders.h"
 #include "core/paint/colour_stroke.h"
+#include "core/scene/painting.h"
 
 namespace hseam::app {
 
@@ -72,14 +73,7 @@ bool PaintColour::onPainting() const {
 }
 
 void PaintColour::addLayer() {
-  const std::array<std::byte, 4> nothing{};
-  scene::PictureContent p;
-  p.source = image::TiledImage::uniform(desk_.session.scene().canvas, image::PixelFormat::rgba8, nothing, desk_.session.memory());
-  p.byHand = true;
-  scene::Layer l;
-  l.id = scene::freeId(desk_.session.scene());
-  l.name = "painting";
-  l.content = std::move(p);
+  scene::Layer l = scene::emptyPainting(desk_.session.scene(), "painting", desk_.session.memory());
   const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
   l.clip = confined_->isChecked() && at;
   desk_.session.apply(scene::AddLayer{std::move(l), at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1});

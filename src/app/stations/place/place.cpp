@@ -1,11 +1,11 @@
 #include "app/stations/place/place.h"
 
+#include "app/stations/place/another_background.h"
 #include "app/stations/place/arrange.h"
 #include "app/stations/place/bend.h"
 #include "app/stations/place/canvas_size.h"
 #include "app/stations/place/floor_page.h"
 #include "app/stations/place/guides.h"
-#include "app/stations/place/place_behind.h"
 
 namespace hseam::app {
 
@@ -16,7 +16,7 @@ Place::Place(Desk& desk) : Station(desk) {
   add(new Arrange(desk));
   heading(tr("The scene"));
   auto* floor = add(new FloorPage(desk));
-  add(new PlaceBehind(desk));
+  add(new AnotherBackground(desk));
   add(new CanvasSize(desk));
   guides_ = add(new Guides(desk));
   set_->tool().setRule([floor](const scene::Placement& p) { return floor->keepsSize() ? floor->standing(p).value_or(p) : p; });

@@ -9,19 +9,19 @@ class QPushButton;
 
 namespace hseam::app {
 
-/// Another place behind the active picture's subject, in one step: cut out, the place behind it, and brought to it.
-class PlaceBehind : public Page {
+/// Another background behind the active picture's subject, in one step: cut out, put behind it, and brought to it.
+class AnotherBackground : public Page {
   Q_OBJECT
 
  public:
-  explicit PlaceBehind(Desk& desk);
+  explicit AnotherBackground(Desk& desk);
   void refresh() override;
   QString words() const override;
 
  private:
   void put();
 
-  QComboBox* places_;  // pictures of the scene, their ids as data
+  QComboBox* backgrounds_;  // pictures of the scene, their ids as data
   QCheckBox* bring_;
   QPushButton* put_;
   QLabel* outcome_;

@@ -1,4 +1,4 @@
-#include "core/tasks/change_ground.h"
+#include "core/tasks/change_background.h"
 
 #include <algorithm>
 #include <cmath>
@@ -57,17 +57,17 @@ scene::Placement covering(const scene::PictureContent& p, base::Size canvas) {
   return out;
 }
 
-base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId place) {
-  HSEAM_DO(w.apply(scene::SetPlacement{place, covering(*scene::findLayer(w.scene, place)->picture(), w.scene.canvas)}));
-  if (scene::findLayer(w.scene, place)->hidden) HSEAM_DO(w.apply(scene::SetHidden{place, false}));
-  const scene::Position to = *scene::positionOf(w.scene, subject), from = *scene::positionOf(w.scene, place);
-  // The index counts after the place was taken out.
+base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId background) {
+  HSEAM_DO(w.apply(scene::SetPlacement{background, covering(*scene::findLayer(w.scene, background)->picture(), w.scene.canvas)}));
+  if (scene::findLayer(w.scene, background)->hidden) HSEAM_DO(w.apply(scene::SetHidden{background, false}));
+  const scene::Position to = *scene::positionOf(w.scene, subject), from = *scene::positionOf(w.scene, background);
+  // The index counts after the background was taken out.
   const bool before = from.parent == to.parent && from.index < to.index;
-  HSEAM_DO(w.apply(scene::MoveLayer{place, to.parent, before ? to.index - 1 : to.index}));
+  HSEAM_DO(w.apply(scene::MoveLayer{background, to.parent, before ? to.index - 1 : to.index}));
   const scene::Layer* parent = scene::findLayer(w.scene, to.parent);
   const auto list = parent ? parent->group()->layers : w.scene.layers;
   for (const scene::LayerRef& l : list) {
-    if (l->id == place) break;
+    if (l->id == background) break;
     if (l->picture() && !l->hidden && !l->picture()->byHand) HSEAM_DO(w.apply(scene::SetHidden{l->id, true}));
   }
   return {};
@@ -98,8 +98,8 @@ Result<measure::Reading> blurOf(const scene::PictureContent& p, const image::Til
 }
 
 // As far out of focus as the subject's own background was.
-Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId place) {
-  const scene::Layer *s = scene::findLayer(w.scene, subject), *p = scene::findLayer(w.scene, place);
+Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId background) {
+  const scene::Layer *s = scene::findLayer(w.scene, subject), *p = scene::findLayer(w.scene, background);
   if (!s->mask.acts()) return 0.0;  // its background is not known
   HSEAM_TRY(const measure::Reading was, blurOf(*s->picture(), s->mask.coverage));
   HSEAM_TRY(const measure::Reading is, blurOf(*p->picture(), {}));
@@ -107,7 +107,7 @@ Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId 
   if (!was.available || !is.available || was.value < kClearly * is.value) return 0.0;
   const double px = std::sqrt(was.value * was.value - is.value * is.value);
   if (px < kLeastPx) return 0.0;
-  const scene::Position at = *scene::positionOf(w.scene, place);
+  const scene::Position at = *scene::positionOf(w.scene, background);
   scene::Layer blur;
   blur.id = scene::freeId(w.scene);
   blur.name = "out of focus: " + p->name;
@@ -121,21 +121,22 @@ Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId 
 
 }  // namespace
 
-Result<GroundChange> changeGround(const scene::Scene& scene, scene::LayerId subject, scene::LayerId place,
-                                  const GroundOptions& options, base::Executor& executor, const base::Progress& progress) {
-  const scene::Layer *s = scene::findLayer(scene, subject), *p = scene::findLayer(scene, place);
-  if (!s || !p) return Error{base::Code::notFound, "", "the subject's or the place's layer is not there"};
-  if (subject == place || !s->picture() || !p->picture())
+Result<BackgroundChange> changeBackground(const scene::Scene& scene, scene::LayerId subject, scene::LayerId background,
+                                          const BackgroundOptions& options, base::Executor& executor,
+                                          const base::Progress& progress) {
+  const scene::Layer *s = scene::findLayer(scene, subject), *p = scene::findLayer(scene, background);
+  if (!s || !p) return Error{base::Code::notFound, "", "the subject's or the background's layer is not there"};
+  if (subject == background || !s->picture() || !p->picture())
     return Error{base::Code::invalid, p->name, "is no picture that could lie behind " + s->name};
-  Working w{scene, {"another place behind " + s->name, {}}};
-  GroundChange out;
+  Working w{scene, {"another background behind " + s->name, {}}};
+  BackgroundChange out;
   if (!isCutOut(*s)) {
     HSEAM_DO(cutOut(w, subject, executor, progress.part(0, 0.5)));
     out.cut = true;
   }
-  HSEAM_DO(putBehind(w, subject, place));
-  if (options.bringPlace) {
-    HSEAM_TRY(out.blurredPx, putOutOfFocus(w, subject, place));
+  HSEAM_DO(putBehind(w, subject, background));
+  if (options.bringBackground) {
+    HSEAM_TRY(out.blurredPx, putOutOfFocus(w, subject, background));
     findings::BelongOptions how;
     how.sceneToSubject = true;
     how.only = {"black_point", "white_point", "mid_tone", "cast", "saturation", "grain", "sharpness"};

@@ -1,4 +1,4 @@
-#include "app/stations/place/place_behind.h"
+#include "app/stations/place/another_background.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -7,19 +7,19 @@
 #include <QVBoxLayout>
 
 #include "app/widgets/builders.h"
-#include "core/tasks/change_ground.h"
+#include "core/tasks/change_background.h"
 
 namespace hseam::app {
 
-PlaceBehind::PlaceBehind(Desk& desk)
-    : Page(desk, {"place-behind", tr("Another place behind"),
+AnotherBackground::AnotherBackground(Desk& desk)
+    : Page(desk, {"another-background", tr("Another background"),
                   tr("Cuts the active picture's subject out, puts another picture behind it, and brings that to the subject")}) {
   auto* c = column();
-  places_ = new QComboBox;
-  places_->setAccessibleName(tr("The other place"));
-  places_->setToolTip(tr("A picture of this scene; add it in Gather, or drop it onto the window"));
-  c->addWidget(namedRow(tr("place"), places_));
-  bring_ = new QCheckBox(tr("bring the place to the subject"));
+  backgrounds_ = new QComboBox;
+  backgrounds_->setAccessibleName(tr("The other background"));
+  backgrounds_->setToolTip(tr("A picture of this scene; add it in Gather, or drop it onto the window"));
+  c->addWidget(namedRow(tr("background"), backgrounds_));
+  bring_ = new QCheckBox(tr("bring the background to the subject"));
   bring_->setChecked(true);
   bring_->setToolTip(tr("Its tones, colours, sharpness and grain, as far as they can be read; each becomes a layer of its own"));
   c->addWidget(bring_);
@@ -33,33 +33,33 @@ PlaceBehind::PlaceBehind(Desk& desk)
   refresh();
 }
 
-void PlaceBehind::refresh() {
-  const QVariant chosen = places_->currentData();
-  places_->clear();
+void AnotherBackground::refresh() {
+  const QVariant chosen = backgrounds_->currentData();
+  backgrounds_->clear();
   const auto* active = activePicture();
   for (const scene::LayerRef& l : scene::allLayers(desk_.session.scene())) {
     if (!active || l->id == desk_.session.active() || !l->picture() || l->picture()->byHand) continue;
-    places_->addItem(QString::fromStdString(l->name), QVariant::fromValue(qulonglong(l->id.value)));
+    backgrounds_->addItem(QString::fromStdString(l->name), QVariant::fromValue(qulonglong(l->id.value)));
   }
-  if (const int at = places_->findData(chosen); at >= 0) places_->setCurrentIndex(at);
-  put_->setEnabled(active && places_->count() > 0);
+  if (const int at = backgrounds_->findData(chosen); at >= 0) backgrounds_->setCurrentIndex(at);
+  put_->setEnabled(active && backgrounds_->count() > 0);
 }
 
-QString PlaceBehind::words() const {
+QString AnotherBackground::words() const {
   if (!activePicture()) return tr("no picture");
-  return places_->count() == 0 ? tr("add a place") : QString();
+  return backgrounds_->count() == 0 ? tr("add a picture") : QString();
 }
 
-void PlaceBehind::put() {
-  const scene::LayerId subject = desk_.session.active(), place{places_->currentData().toULongLong()};
+void AnotherBackground::put() {
+  const scene::LayerId subject = desk_.session.active(), background{backgrounds_->currentData().toULongLong()};
   outcome_->hide();
-  desk_.jobs.start<tasks::GroundChange>(
-      tr("Put another place behind"),
-      [from = desk_.session.scene(), subject, place, bring = bring_->isChecked()](base::Executor& executor,
-                                                                                  const base::Progress& progress) {
-        return tasks::changeGround(from, subject, place, {bring}, executor, progress);
+  desk_.jobs.start<tasks::BackgroundChange>(
+      tr("Change the background"),
+      [from = desk_.session.scene(), subject, background, bring = bring_->isChecked()](base::Executor& executor,
+                                                                                       const base::Progress& progress) {
+        return tasks::changeBackground(from, subject, background, {bring}, executor, progress);
       },
-      [this, from = desk_.session.scene(), subject](const tasks::GroundChange& made) {
+      [this, from = desk_.session.scene(), subject](const tasks::BackgroundChange& made) {
         if (!desk_.session.applyResult(made.edit, from)) return;
         desk_.session.setActive(subject);
         QStringList said;

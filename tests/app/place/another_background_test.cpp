@@ -8,21 +8,21 @@
 using namespace hseam;
 
 // The background of a picture is changed in one step.
-class PlaceBehindTest : public QObject {
+class AnotherBackgroundTest : public QObject {
   Q_OBJECT
  private slots:
-  void anotherPlaceInOneStep() {
+  void anotherBackgroundInOneStep() {
     const test::SmallPictures small;
     test::Window w;
     w.workspace().newScene({50, 50});
     w.open({small.subject});
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Another place behind"));
-    QVERIFY(!w.find<QPushButton>(QStringLiteral("Put it behind"))->isEnabled());  // there is no other place yet
+    w.unfold(QStringLiteral("Another background"));
+    QVERIFY(!w.find<QPushButton>(QStringLiteral("Put it behind"))->isEnabled());  // there is no other picture yet
     w.open({small.ground});
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Another place behind"));
-    QCOMPARE(w.find<QComboBox>(QStringLiteral("The other place"))->currentText(), QStringLiteral("ground"));
+    w.unfold(QStringLiteral("Another background"));
+    QCOMPARE(w.find<QComboBox>(QStringLiteral("The other background"))->currentText(), QStringLiteral("ground"));
     const int steps = w.desk().session.history().current();
     w.click(QStringLiteral("Put it behind"));
     QCOMPARE(w.desk().session.history().current(), steps + 1);
@@ -36,5 +36,5 @@ class PlaceBehindTest : public QObject {
     for (const auto& l : w.scene().layers) QVERIFY(l->mask.coverage.isNull());
   }
 };
-HSEAM_TEST(PlaceBehindTest);
-#include "place_behind_test.moc"
+HSEAM_TEST(AnotherBackgroundTest);
+#include "another_background_test.moc"
