@@ -7,9 +7,9 @@
 #include <nlohmann/json.hpp>
 
 #include "cli/command.h"
+#include "core/frames/frame.h"
 #include "core/frames/light.h"
 #include "core/frames/registration.h"
-#include "core/frames/resampled.h"
 #include "core/image/picture_file.h"
 
 namespace hseam::cli {
@@ -84,9 +84,9 @@ base::Result<Json> align(Run& run, const AlignOptions& o) {
     if (!light.ok()) return light.error();
     list.push_back(told(o.frames[i], *registration, *light, frame.pixels.size(), run.workSeconds() - before));
     if (o.outDir.empty() || !registration->found) continue;
-    HSEAM_TRY(const frames::Frame laid,
-              frames::onBase(frame.pixels, registration->toBase, base.pixels.size(), {}, run.executor(), {}));
-    HSEAM_DO(image::writeTiled((fs::path(o.outDir) / (fs::path(o.frames[i]).stem().string() + ".tif")).string(), laid.picture));
+    HSEAM_TRY(const image::TiledImage laid,
+              frames::onBase({frame.pixels, registration->toBase, base.pixels.size(), {}}, run.executor(), {}));
+    HSEAM_DO(image::writeTiled((fs::path(o.outDir) / (fs::path(o.frames[i]).stem().string() + ".tif")).string(), laid));
   }
   return Json{{"frames", list}};
 }

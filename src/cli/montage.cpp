@@ -7,7 +7,6 @@
 #include "core/frames/light.h"
 #include "core/frames/montage.h"
 #include "core/frames/registration.h"
-#include "core/frames/resampled.h"
 #include "core/image/picture_file.h"
 
 namespace hseam::cli {
@@ -29,7 +28,7 @@ struct Laid {
 base::Result<Laid> layFrames(Run& run, const MontageOptions& o) {
   Laid out;
   HSEAM_TRY(const image::Picture base, image::readPicture(o.base, run.memory(), run.executor(), {}));
-  out.frames.push_back({base.pixels});
+  out.frames.emplace_back(base.pixels);
   std::optional<frames::BaseFrame> prepared;
   if (!o.registered) {
     auto made = run.work([&] { return frames::BaseFrame::of(base.pixels, run.executor()); });
@@ -54,7 +53,7 @@ base::Result<Laid> layFrames(Run& run, const MontageOptions& o) {
     auto laid = run.work([&]() -> base::Result<frames::Frame> {
       if (!use) {
         constexpr std::array<std::byte, 8> kNothing{};
-        return frames::Frame{image::TiledImage::uniform(base.pixels.size(), image::PixelFormat::rgba16, kNothing, run.memory())};
+        return frames::Frame(image::TiledImage::uniform(base.pixels.size(), image::PixelFormat::rgba16, kNothing, run.memory()));
       }
       frames::LightChange light;
       if (!keepsItsLight) {
@@ -64,8 +63,8 @@ base::Result<Laid> layFrames(Run& run, const MontageOptions& o) {
       j["gain_stops"] = light.gainStops;
       const bool asItIs =
           map == frames::Homography{} && std::abs(light.gainStops) + std::abs(light.redStops) + std::abs(light.blueStops) < 0.01;
-      if (asItIs) return frames::Frame{frame.pixels};
-      return frames::onBase(frame.pixels, map, base.pixels.size(), light, run.executor(), {});
+      if (asItIs) return frames::Frame(frame.pixels);
+      return frames::Frame(frame.pixels, map, base.pixels.size(), light);
     });
     if (!laid.ok()) return laid.error();
     out.frames.push_back(*laid);
@@ -79,7 +78,7 @@ base::Result<Json> compose(Run& run, const MontageOptions& o) {
     return base::Error{base::Code::invalid, "--picks",
                        "says which place comes from which picture; it is needed but for --mode lightest"};
   HSEAM_TRY(const Laid laid, layFrames(run, o));
-  const base::Size size = laid.frames[0].picture.size();
+  const base::Size size = laid.frames[0].size();
   image::TiledImage picks = image::uniformCoverage(size, 0, run.memory());
   if (!o.picks.empty()) {
     HSEAM_TRY(picks, image::readCoverage(o.picks, run.memory(), run.executor()));

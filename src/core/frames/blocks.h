@@ -1,12 +1,12 @@
 #pragma once
 
 #include <algorithm>
-#include <cmath>
 #include <vector>
 
 #include "core/base/executor.h"
 #include "core/image/pixel_format.h"
 #include "core/image/tiled_image.h"
+#include "core/image/transfer.h"
 
 namespace hseam::frames {
 
@@ -28,9 +28,9 @@ inline void put(image::PixelFormat format, std::size_t i, const float* rgb, std:
   for (std::size_t c = 0; c < 3; ++c) {
     const float v = std::clamp(rgb[c], 0.f, 1.f);
     if (image::isWide(format)) {
-      reinterpret_cast<std::uint16_t*>(rows)[i * 3 + c] = std::uint16_t(std::lround(v * 65535));
+      reinterpret_cast<std::uint16_t*>(rows)[i * 3 + c] = image::wholeOf<std::uint16_t>(v * 65535);
     } else {
-      reinterpret_cast<std::uint8_t*>(rows)[i * 3 + c] = std::uint8_t(std::lround(v * 255));
+      reinterpret_cast<std::uint8_t*>(rows)[i * 3 + c] = image::wholeOf<std::uint8_t>(v * 255);
     }
   }
 }

@@ -30,13 +30,13 @@ Pixel pixelAt(const Raster<float>& read, std::size_t i) {
 
 base::Status addBlock(const std::vector<Frame>& frames, const std::vector<Lamp>& lamps, const Rect& block, PixelFormat format,
                       int width, int firstRow, std::byte* rows) {
-  HSEAM_TRY(const Raster<float> base, image::readFloat(frames[0].picture, 0, block));
+  HSEAM_TRY(const Raster<float> base, frames[0].read(0, block));
   std::vector<std::array<float, 3>> sum(base.pixels());
   for (std::size_t i = 0; i < sum.size(); ++i) sum[i] = pixelAt(base, i).light;
   for (std::size_t k = 1; k < frames.size(); ++k) {
     const Lamp& lamp = lamps[k - 1];
     if (lamp.strength <= 0) continue;
-    HSEAM_TRY(const Raster<float> lit, image::readFloat(frames[k].picture, 0, block));
+    HSEAM_TRY(const Raster<float> lit, frames[k].read(0, block));
     for (std::size_t i = 0; i < sum.size(); ++i) {
       const Pixel p = pixelAt(lit, i);
       if (!p.shown) continue;
@@ -94,10 +94,10 @@ Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const std::vec
   HSEAM_DO(checkFrames(frames));
   if (lamps.size() + 1 != frames.size())
     return base::Error{base::Code::invalid, "lamps", "there must be one lamp for each frame after the base"};
-  const base::Size size = frames[0].picture.size();
-  const PixelFormat format = withoutAlpha(frames[0].picture.format());
+  const base::Size size = frames[0].size();
+  const PixelFormat format = withoutAlpha(frames[0].picture().format());
   return image::tiledFromRows(
-      size, format, frames[0].picture.memory(), executor, progress, [&](int first, int count, std::byte* rows) {
+      size, format, frames[0].picture().memory(), executor, progress, [&](int first, int count, std::byte* rows) {
         return blocksOf(size.width, first, count, executor,
                         [&](const Rect& block) { return addBlock(frames, lamps, block, format, size.width, first, rows); });
       });
@@ -105,13 +105,13 @@ Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const std::vec
 
 Result<WhatLights> whatLights(const std::vector<Frame>& frames) {
   HSEAM_DO(checkFrames(frames));
-  const image::TiledImage& base = frames[0].picture;
+  const image::TiledImage& base = frames[0].picture();
   const int level = image::levelOfAtMost(base, kMeasuredPixels);
   const Rect all = Rect::of(base.level(level).size);
   HSEAM_TRY(const Raster<float> own, image::readFloat(base, level, all));
   WhatLights out{{}, Raster<std::uint8_t>(all.width, all.height, 1, 1)};
   for (std::size_t k = 1; k < frames.size(); ++k) {
-    HSEAM_TRY(const Raster<float> lit, image::readFloat(frames[k].picture, level, all));
+    HSEAM_TRY(const Raster<float> lit, frames[k].read(level, all));
     out.frames.push_back(measured(own, lit, out.unlit));
   }
   return out;

@@ -25,15 +25,16 @@ base::Status blendBlock(const std::vector<Frame>& frames, const TiledImage& labe
   HSEAM_TRY(const Raster<std::uint8_t> own, image::read8(labels, 0, wide));
   std::array<bool, 256> used{};
   for (const std::uint8_t l : own.samples()) used[l] = true;
+  const bool one = std::count(used.begin(), used.end(), true) == 1;
   std::vector<float> sum(std::size_t(block.width) * std::size_t(block.height) * 3), weights(sum.size() / 3);
   for (std::size_t k = 0; k < frames.size(); ++k) {
     if (!used[k + 1]) continue;
-    HSEAM_TRY(const Raster<float> read, image::readFloat(frames[k].picture, 0, block));
+    HSEAM_TRY(const Raster<float> read, frames[k].read(0, block));
     const int channels = read.channels();
     for (int y = 0; y < block.height; ++y) {
       for (int x = 0; x < block.width; ++x) {
-        int near = 0;
-        for (int v = 0; v <= 2 * kSoft; ++v) {
+        int near = one ? 1 : 0;
+        for (int v = 0; !one && v <= 2 * kSoft; ++v) {
           for (int u = 0; u <= 2 * kSoft; ++u) near += *own.at(x + u, y + v) == k + 1;
         }
         const float* c = read.at(x, y);
@@ -71,10 +72,10 @@ Result<Montage> montage(const std::vector<Frame>& frames, const TiledImage& pick
                         base::Executor& executor, const base::Progress& progress) {
   HSEAM_TRY(const SeamLabels found, seamLabels(frames, picks, unpicked, executor, progress.part(0, 0.7)));
   HSEAM_TRY(const Offsets offsets, offsetsOf(frames, found.labels));
-  const base::Size size = frames[0].picture.size();
-  const PixelFormat format = withoutAlpha(frames[0].picture.format());
+  const base::Size size = frames[0].size();
+  const PixelFormat format = withoutAlpha(frames[0].picture().format());
   Montage out;
-  HSEAM_TRY(out.picture, image::tiledFromRows(size, format, frames[0].picture.memory(), executor, progress.part(0.7, 1),
+  HSEAM_TRY(out.picture, image::tiledFromRows(size, format, frames[0].picture().memory(), executor, progress.part(0.7, 1),
                                               [&](int first, int count, std::byte* rows) {
                                                 return blocksOf(size.width, first, count, executor, [&](const Rect& block) {
                                                   return blendBlock(frames, found.labels, offsets, block, format, size.width,
@@ -89,18 +90,18 @@ Result<Montage> montage(const std::vector<Frame>& frames, const TiledImage& pick
 
 Result<Montage> lightest(const std::vector<Frame>& frames, base::Executor& executor, const base::Progress& progress) {
   HSEAM_DO(checkFrames(frames));
-  const base::Size size = frames[0].picture.size();
-  const PixelFormat format = withoutAlpha(frames[0].picture.format());
+  const base::Size size = frames[0].size();
+  const PixelFormat format = withoutAlpha(frames[0].picture().format());
   Raster<std::uint8_t> labels(size.width, size.height, 1, 1);
   Montage out;
   HSEAM_TRY(out.picture,
             image::tiledFromRows(
-                size, format, frames[0].picture.memory(), executor, progress, [&](int first, int count, std::byte* rows) {
+                size, format, frames[0].picture().memory(), executor, progress, [&](int first, int count, std::byte* rows) {
                   return blocksOf(size.width, first, count, executor, [&](const Rect& block) -> base::Status {
                     std::vector<float> best(std::size_t(block.width) * std::size_t(block.height) * 3, 0),
                         luma(best.size() / 3, -1);
                     for (std::size_t k = 0; k < frames.size(); ++k) {
-                      HSEAM_TRY(const Raster<float> read, image::readFloat(frames[k].picture, 0, block));
+                      HSEAM_TRY(const Raster<float> read, frames[k].read(0, block));
                       const std::size_t ch = std::size_t(read.channels());
                       for (std::size_t i = 0; i < read.pixels(); ++i) {
                         const float* c = read.samples().data() + i * ch;
@@ -125,7 +126,7 @@ Result<Montage> lightest(const std::vector<Frame>& frames, base::Executor& execu
                     return {};
                   });
                 }));
-  HSEAM_TRY(out.labels, image::tiledFromRaster(labels, PixelFormat::grey8, frames[0].picture.memory(), executor));
+  HSEAM_TRY(out.labels, image::tiledFromRaster(labels, PixelFormat::grey8, frames[0].picture().memory(), executor));
   HSEAM_TRY(out.shares, sharesOf(out.labels, frames.size()));
   return out;
 }

@@ -8,7 +8,8 @@
 
 namespace hseam::frames {
 
-/// Frames on one grid: colours (encoded, 3 channels), and where each shows something.
+/// Frames on one grid: colours (encoded, 3 channels), and where each shows something. Empty rasters: no pixel has this label, nor
+/// gets it.
 struct Stack {
   std::vector<image::Raster<float>> colours;
   std::vector<image::Raster<std::uint8_t>> shown;  // 0 or 1

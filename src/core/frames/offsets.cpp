@@ -24,16 +24,14 @@ struct OnLevel {
   Raster<std::uint8_t> own;          // the label under the middle of each pixel
 };
 base::Result<OnLevel> onLevel(const std::vector<Frame>& frames, const TiledImage& labels, int level) {
-  const base::Size size = frames[0].picture.level(level).size;
+  const base::Size size = frames[0].picture().level(level).size;
   OnLevel out;
   for (const Frame& f : frames) {
-    HSEAM_TRY(Raster<float> read, image::readFloat(f.picture, level, base::Rect::of(size)));
+    HSEAM_TRY(Raster<float> read, f.read(level, base::Rect::of(size)));
     Raster<float> a(size.width, size.height, 1, 1);
     for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i) a.samples()[i] = read.samples()[i * 4 + 3];
-    if (!f.cutOff.isNull()) {
-      HSEAM_TRY(const auto cut, image::readFloat(f.cutOff, level, base::Rect::of(size)));
-      for (std::size_t i = 0; i < cut.pixels(); ++i) a.samples()[i] = std::min(a.samples()[i], 1 - cut.samples()[i]);
-    }
+    HSEAM_TRY(const auto cut, f.cutOff(level, base::Rect::of(size)));
+    for (std::size_t i = 0; i < cut.pixels(); ++i) a.samples()[i] = std::min(a.samples()[i], 1 - float(cut.samples()[i]) / 255);
     out.colours.push_back(image::rgbOf(std::move(read)));
     out.alpha.push_back(std::move(a));
   }
@@ -66,9 +64,9 @@ std::array<float, 3> Offsets::at(std::size_t frame, int x, int y) const {
 base::Result<Offsets> offsetsOf(const std::vector<Frame>& frames, const TiledImage& labels) {
   Offsets out;
   out.byFrame_.resize(frames.size());
-  const int level = image::levelOfAtMost(frames[0].picture, kOffsetPixels);
+  const int level = image::levelOfAtMost(frames[0].picture(), kOffsetPixels);
   out.shift_ = level;
-  const base::Size size = frames[0].picture.level(level).size;
+  const base::Size size = frames[0].picture().level(level).size;
   HSEAM_TRY(const OnLevel seen, onLevel(frames, labels, level));
   const auto& [colours, alpha, own] = seen;
   const double reach = std::max(2.0, kReachShare * std::max(size.width, size.height));

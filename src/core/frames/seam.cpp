@@ -126,7 +126,7 @@ base::Status expand(const Stack& s, const DataCosts& w, const Labels& within, in
     for (std::size_t k = 0; k < count; ++k) {
       if (progress.cancelled()) return base::cancelledError();
       progress.report((double(sweep) + double(k) / double(count)) / sweeps);
-      if (settled[k]) continue;
+      if (settled[k] || s.colours[k].empty()) continue;
       const bool changed = expandOne(s, w, within, std::uint8_t(k), node, labels);
       if (changed) std::fill(settled.begin(), settled.end(), char(0));
       settled[k] = 1;

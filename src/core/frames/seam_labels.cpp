@@ -31,21 +31,32 @@ constexpr float kTakeAll = 4;      // a pixel of a picked thing that comes from 
 constexpr float kLeaveOut = 1.5f;  // a pixel of a thing that nobody picked
 constexpr float kNotBase = 0.002f, kCutOffCost = 0.1f;
 
-// An area of a level of all frames.
-Result<Stack> stackOf(const std::vector<Frame>& frames, int level, const Rect& area) {
+// What is read along seams that are known already: the labels that meet there, and colours alone.
+using Used = std::array<bool, 256>;
+Result<Stack> stackOf(const std::vector<Frame>& frames, int level, const Rect& area, base::Executor& executor,
+                      const Used* used = nullptr) {
   Stack s;
-  for (const Frame& f : frames) {
-    HSEAM_TRY(Raster<float> read, image::readFloat(f.picture, level, area));
-    Labels shown(area.width, area.height, 1, 1), cut(area.width, area.height, 1);
-    for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i) shown.samples()[i] = read.samples()[i * 4 + 3] > 0.9f;
-    if (!f.cutOff.isNull()) {
-      HSEAM_TRY(cut, image::read8(f.cutOff, level, area));
-      for (std::uint8_t& c : cut.samples()) c = c > 20;  // where a part of the pixel is
-    }
-    s.colours.push_back(image::rgbOf(std::move(read)));
-    s.shown.push_back(std::move(shown));
-    s.cut.push_back(std::move(cut));
-  }
+  s.colours.resize(frames.size()), s.shown.resize(frames.size()), s.cut.resize(frames.size());
+  std::vector<base::Status> done(frames.size());
+  executor.forEach(int(frames.size()), [&](int n) {
+    const auto k = std::size_t(n);
+    if (used && !(*used)[k]) return;
+    done[k] = [&]() -> base::Status {
+      HSEAM_TRY(Raster<float> read, frames[k].read(level, area));
+      Labels shown(area.width, area.height, 1, 1), cut(area.width, area.height, 1);
+      for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i)
+        shown.samples()[i] = read.samples()[i * 4 + 3] > 0.9f;
+      if (!used) {
+        HSEAM_TRY(const Labels off, frames[k].cutOff(level, area));
+        for (std::size_t i = 0; i < off.pixels(); ++i) cut.samples()[i] = off.samples()[i] > 20;  // where a part of the pixel is
+      }
+      s.colours[k] = image::rgbOf(std::move(read));
+      s.shown[k] = std::move(shown);
+      s.cut[k] = std::move(cut);
+      return {};
+    }();
+  });
+  for (const base::Status& d : done) HSEAM_DO(d);
   return s;
 }
 
@@ -54,6 +65,7 @@ Result<Labels> picksOn(const TiledImage& picks, int level, const Rect& area) {
   const int k = 1 << level;
   const Rect full = Rect{area.x * k, area.y * k, area.width * k, area.height * k}.intersected(Rect::of(picks.size()));
   Labels out(area.width, area.height, 1);
+  if (image::isUniformIn(picks, full, 0)) return out;
   for (int y = 0; y < area.height; ++y) {
     const Rect rows = Rect{full.x, (area.y + y) * k, full.width, k}.intersected(full);
     if (rows.empty()) continue;
@@ -107,10 +119,11 @@ void takeAlong(const Raster<std::int32_t>& pieces, int count, std::set<std::int3
   picked.merge(along);
 }
 
-Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& picks, UnpickedOfBase unpicked, int seamLevel) {
-  const int level = std::min(seamLevel, image::levelOfAtMost(frames[0].picture, kMovedPixels));
-  const Rect whole = Rect::of(frames[0].picture.level(level).size);
-  HSEAM_TRY(const Stack s, stackOf(frames, level, whole));
+Result<Things> thingsOf(const std::vector<Frame>& frames, const TiledImage& picks, UnpickedOfBase unpicked, int seamLevel,
+                        base::Executor& executor) {
+  const int level = std::min(seamLevel, image::levelOfAtMost(frames[0].picture(), kMovedPixels));
+  const Rect whole = Rect::of(frames[0].picture().level(level).size);
+  HSEAM_TRY(const Stack s, stackOf(frames, level, whole, executor));
   HSEAM_TRY(const Labels picked, picksOn(picks, level, whole));
   Things out{moved(s), std::vector<std::set<std::int32_t>>(frames.size()), seamLevel - level};
   for (std::size_t i = 0; i < s.pixels(); ++i) {
@@ -266,10 +279,14 @@ base::Status followSeams(const std::vector<Frame>& frames, const TiledImage& pic
       done[std::size_t(n)] = [&]() -> base::Status {
         const Rect& core = blocks[std::size_t(n)];
         const Rect area = core.grown(1).intersected(Rect::of(labels.size()));
-        HSEAM_TRY(const Stack s, stackOf(frames, level, area));
         HSEAM_TRY(const Labels picked, picksOn(picks, level, area));
         const DataCosts w = finer(coarse, area, up, picked);
         Labels own = part(labels, area), within = part(open, area);
+        base::InlineExecutor here;
+        Used used{true};  // the base gives the area its size
+        for (const std::uint8_t l : own.samples()) used[l] = true;
+        for (const std::uint8_t p : picked.samples()) used[p > 0 ? p - 1 : own.samples()[0]] = true;
+        HSEAM_TRY(const Stack s, stackOf(frames, level, area, here, &used));
         for (int y = 0; y < area.height; ++y) {
           for (int x = 0; x < area.width; ++x) {
             const bool inside =
@@ -305,7 +322,7 @@ base::Status honourPicks(const TiledImage& picks, Labels& labels) {
 }
 
 base::Status checkPicks(const std::vector<Frame>& frames, const TiledImage& picks) {
-  if (picks.size() != frames[0].picture.size() || picks.format() != image::PixelFormat::grey8)
+  if (picks.size() != frames[0].size() || picks.format() != image::PixelFormat::grey8)
     return Error{base::Code::conflict, "", "the picks do not fit the frames"};
   constexpr int kRows = 256;
   for (int y = 0; y < picks.size().height; y += kRows) {
@@ -324,18 +341,18 @@ Result<SeamLabels> seamLabels(const std::vector<Frame>& frames, const TiledImage
                               base::Executor& executor, const base::Progress& progress) {
   HSEAM_DO(checkFrames(frames));
   HSEAM_DO(checkPicks(frames, picks));
-  const int level = image::levelOfAtMost(frames[0].picture, kWorkPixels);
-  const Rect whole = Rect::of(frames[0].picture.level(level).size);
-  HSEAM_TRY(const Stack s, stackOf(frames, level, whole));
+  const int level = image::levelOfAtMost(frames[0].picture(), kWorkPixels);
+  const Rect whole = Rect::of(frames[0].picture().level(level).size);
+  HSEAM_TRY(const Stack s, stackOf(frames, level, whole, executor));
   HSEAM_TRY(const Labels picked, picksOn(picks, level, whole));
-  HSEAM_TRY(const Things things, thingsOf(frames, picks, unpicked, level));
+  HSEAM_TRY(const Things things, thingsOf(frames, picks, unpicked, level, executor));
   const DataCosts costs = dataCostsOf(s, things, picked);
   Labels labels = beginning(s, costs);
   HSEAM_DO(expand(s, costs, {}, kSweeps, progress.part(0, 0.6), labels));
   SeamLabels out;
   out.cost = costOf(s, costs, labels);
   for (int n = level; n-- > 0;) {
-    labels = doubled(labels, frames[0].picture.level(n).size);
+    labels = doubled(labels, frames[0].picture().level(n).size);
     HSEAM_DO(followSeams(frames, picks, n, level - n, costs, executor, progress, labels));
     progress.report(0.6 + 0.4 * double(level - n) / level);
   }

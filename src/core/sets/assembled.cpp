@@ -6,7 +6,6 @@
 
 #include "core/frames/light.h"
 #include "core/frames/montage.h"
-#include "core/frames/resampled.h"
 
 namespace hseam::sets {
 namespace {
@@ -14,8 +13,17 @@ namespace {
 using base::Result;
 using image::TiledImage;
 
-frames::LightChange lightOf(const scene::SetFrame& f) {
-  return {f.gainStops, f.redStops, f.blueStops, true};
+// One of the set's, in the base's light but for lamps.
+frames::Frame frameOf(const scene::FrameSet& set, std::size_t k) {
+  const scene::SetFrame& f = set.frames[k];
+  const base::Size base = set.frames[0].picture.size();
+  const frames::Homography map{f.toBase};
+  const frames::LightChange light = set.way != scene::FrameSet::Way::picked || k == 0
+                                        ? frames::LightChange{}
+                                        : frames::LightChange{f.gainStops, f.redStops, f.blueStops, true};
+  const bool asItIs = map == frames::Homography{} && f.picture.size() == base &&
+                      std::abs(light.gainStops) + std::abs(light.redStops) + std::abs(light.blueStops) < 0.01;
+  return asItIs ? frames::Frame(f.picture) : frames::Frame(f.picture, map, base, light);
 }
 
 TiledImage nothing(const TiledImage& base) {
@@ -78,35 +86,32 @@ Result<std::vector<frames::Frame>> LaidFrames::of(const scene::FrameSet& set, ba
                                                   const base::Progress& progress) {
   const bool ownLight = set.way != scene::FrameSet::Way::picked;
   const TiledImage& base = set.frames[0].picture;
-  std::vector<frames::Frame> out;
-  std::map<Key, frames::Frame> used;
-  for (std::size_t k = 0; k < set.frames.size(); ++k) {
+  std::vector<frames::Frame> out{base};
+  std::map<Key, TiledImage> used;
+  for (std::size_t k = 1; k < set.frames.size(); ++k) {
     if (progress.cancelled()) return base::cancelledError();
     progress.report(double(k) / double(set.frames.size()));
     const scene::SetFrame& f = set.frames[k];
-    if (k > 0 && !f.used) {
-      out.push_back({nothing(base)});
+    if (!f.used) {
+      out.emplace_back(nothing(base));
       continue;
     }
-    const Key key{f.picture.stamp(), base.stamp(), f.toBase, ownLight};
-    std::optional<frames::Frame> kept;
+    const frames::Frame frame = frameOf(set, k);
+    if (!ownLight || frame.liesOnBase()) {
+      out.push_back(frame);
+      continue;
+    }
+    const Key key{f.picture.stamp(), base.stamp(), f.toBase};
+    TiledImage kept;
     {
       const std::lock_guard lock(mutex_);
       if (const auto found = kept_.find(key); found != kept_.end()) kept = found->second;
     }
-    if (!kept) {
-      const frames::Homography map{f.toBase};
-      const frames::LightChange light = ownLight || k == 0 ? frames::LightChange{} : lightOf(f);
-      const bool asItIs = map == frames::Homography{} && f.picture.size() == base.size() &&
-                          std::abs(light.gainStops) + std::abs(light.redStops) + std::abs(light.blueStops) < 0.01;
-      if (asItIs) {
-        kept = frames::Frame{f.picture};
-      } else {
-        HSEAM_TRY(kept, frames::onBase(f.picture, map, base.size(), light, executor, {}));
-      }
+    if (kept.isNull()) {
+      HSEAM_TRY(kept, frames::onBase(frame, executor, {}));
     }
-    used.emplace(key, *kept);
-    out.push_back(std::move(*kept));
+    used.emplace(key, kept);
+    out.emplace_back(std::move(kept));
   }
   const std::lock_guard lock(mutex_);
   kept_ = std::move(used);

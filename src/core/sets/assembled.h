@@ -16,8 +16,9 @@ namespace hseam::sets {
 base::Result<scene::SetFrame> frameOn(const frames::BaseFrame& base, std::string name, const image::TiledImage& picture,
                                       base::Executor& executor, const base::Progress& progress);
 
-/// Frames on the base's pixels, kept while they are in use: bringing one there costs far more than setting them together. Any
-/// thread; memory goes through the pictures' own TileMemory.
+/// Frames on the base's pixels. Where each gives only a part they are brought there as they are read; where all of each is read
+/// at every change (lamps, the lightest), they are brought there once and kept while they are in use. Any thread; memory goes
+/// through the pictures' own TileMemory.
 class LaidFrames {
  public:
   /// One for each frame of the set, in the base's light but for lamps; unused ones show nothing.
@@ -25,9 +26,9 @@ class LaidFrames {
                                               const base::Progress& progress);
 
  private:
-  using Key = std::tuple<std::uint64_t, std::uint64_t, std::array<double, 9>, bool>;  // frame, base, map, in its own light
+  using Key = std::tuple<std::uint64_t, std::uint64_t, std::array<double, 9>>;  // frame, base, map
   std::mutex mutex_;
-  std::map<Key, frames::Frame> kept_;
+  std::map<Key, image::TiledImage> kept_;
 };
 
 struct Assembled {

@@ -3,7 +3,6 @@
 #include <cmath>
 
 #include "core/frames/light.h"
-#include "core/frames/resampled.h"
 #include "test_main.h"
 #include "truth/shown_place.h"
 
@@ -107,8 +106,8 @@ class RegistrationTest : public QObject {
     const auto frame = s.place.frame(kFrameSize, {.toBase = map, .stops = -0.8, .redStops = 0.2}, 5);
     const auto found = test::must(frames::registered(s.base, frame, test::here(), {}));
     const auto light = test::must(frames::lightChange(s.picture, frame, found.toBase));
-    const auto laid = test::must(frames::onBase(frame, found.toBase, kFrameSize, light, test::here(), {}));
-    const auto a = test::must(image::readFloat(laid.picture, 0, {300, 60, 380, 400}));
+    const frames::Frame laid(frame, found.toBase, kFrameSize, light);
+    const auto a = test::must(laid.read(0, {300, 60, 380, 400}));
     const auto b = test::must(image::readFloat(s.picture, 0, {300, 60, 380, 400}));
     double sum = 0;
     for (std::size_t i = 0; i < b.pixels(); ++i) {
@@ -118,15 +117,15 @@ class RegistrationTest : public QObject {
     const double mean = sum / double(b.pixels() * 3);
     QVERIFY2(mean < 0.0075, qPrintable(QString::number(mean)));
     // Nothing is made up where the frame does not reach.
-    const auto corner = test::must(image::readFloat(laid.picture, 0, {0, 0, 1, 1}));
+    const auto corner = test::must(laid.read(0, {0, 0, 1, 1}));
     const base::Point there = map.inverse().map({0.5, 0.5});
     QCOMPARE(corner.at(0, 0)[3] > 0, there.x >= 0 && there.y >= 0);
   }
   void whereLightWasCutOffIsToldBesideThePicture() {
     const auto half = test::picture(300, 200, 3, [](int x, int, int) { return x < 150 ? 255.0 : 90.0; });
-    const auto laid = test::must(frames::onBase(half, {}, {300, 200}, {}, test::here(), {}));
-    const auto read = test::must(image::readFloat(laid.picture, 0, {0, 0, 300, 200}));
-    const auto cut = test::must(image::read8(laid.cutOff, 0, {0, 0, 300, 200}));
+    const frames::Frame laid(half, {}, {300, 200}, {});
+    const auto read = test::must(laid.read(0, {0, 0, 300, 200}));
+    const auto cut = test::must(laid.cutOff(0, {0, 0, 300, 200}));
     for (const int x : {20, 280}) {
       QCOMPARE(read.at(x, 100)[3], 1.f);  // what is too light covers as well as the rest
       QCOMPARE(*cut.at(x, 100) > 127, x < 150);

@@ -182,7 +182,8 @@ void FrameWork::makeLayers() {
         for (std::size_t k = 0; k < frames.size(); ++k) {
           if (k > 0 && !set.frames[k].used) continue;
           HSEAM_TRY(image::TiledImage mask, sets::whereItIs(set.labels, std::uint8_t(k + 1), executor));
-          pieces.push_back({set.frames[k].name, frames[k].picture, std::move(mask)});
+          HSEAM_TRY(image::TiledImage picture, frames::onBase(frames[k], executor, progress));
+          pieces.push_back({set.frames[k].name, std::move(picture), std::move(mask)});
         }
         return pieces;
       },
