@@ -116,13 +116,15 @@ MainWindow::MainWindow(QWidget* parent)
   scroll->setFocusPolicy(Qt::NoFocus);
   scroll->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
   b->addWidget(scroll, 1);
-  // What was unfolded is to be seen, once it has its height.
+  // What was unfolded, or says more now, is to be seen once it has its height.
   for (Station* s : stations_) {
-    connect(s->pages(), &PageList::currentChanged, scroll, [scroll, pages = s->pages()] {
+    const auto show = [scroll, pages = s->pages()] {
       QTimer::singleShot(0, scroll, [scroll, pages] {
         if (PageFrame* open = pages->current()) scroll->ensureWidgetVisible(open, 0, 0);
       });
-    });
+    };
+    connect(s->pages(), &PageList::currentChanged, scroll, show);
+    connect(s->pages(), &PageList::currentGrew, scroll, show);
   }
   middle->addWidget(benchColumn);
   column->addLayout(middle, 1);

@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QResizeEvent>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -47,6 +48,11 @@ void PageFrame::setOpen(bool open) {
   update();
 }
 
+void PageFrame::resizeEvent(QResizeEvent* event) {
+  QFrame::resizeEvent(event);
+  if (open_ && event->size().height() > event->oldSize().height()) emit grew();
+}
+
 void PageFrame::mousePressEvent(QMouseEvent* event) {
   if (event->position().y() < 34) emit toggled();
 }
@@ -82,6 +88,7 @@ PageFrame* PageList::add(const char* id, const QString& name, const QString& tip
   column_->addWidget(page);
   pages_.push_back(page);
   connect(page, &PageFrame::toggled, this, [this, page] { open(page->isOpen() ? nullptr : page); });
+  connect(page, &PageFrame::grew, this, &PageList::currentGrew);
   return page;
 }
 

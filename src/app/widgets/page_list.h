@@ -27,8 +27,10 @@ class PageFrame : public QFrame {
 
  signals:
   void toggled();
+  void grew();  // an open page became taller: what it says or offers has changed
 
  protected:
+  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void paintEvent(QPaintEvent* event) override;
 
@@ -60,6 +62,7 @@ class PageList : public QWidget {
 
  signals:
   void currentChanged();
+  void currentGrew();
 
  private:
   QVBoxLayout* column_;

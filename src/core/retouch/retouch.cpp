@@ -8,6 +8,7 @@
 #include "core/render/renderer.h"
 #include "core/repair/membrane.h"
 #include "core/repair/patch_fill.h"
+#include "core/retouch/filled_around.h"
 
 namespace hseam::retouch {
 
@@ -78,28 +79,34 @@ Result<TiledImage> copiedInLight(const Stroke& s, const scene::Scene& source, co
   return paint::laidOn(s.before, s.before, s.coverage, copied, area, executor);
 }
 
-Result<TiledImage> mended(const Stroke& s, const scene::Scene& under, std::uint32_t seed, base::Executor& executor,
-                          const base::Progress& progress) {
-  // As far around as the stroke is wide.
+Result<FilledAround> filledAround(const Stroke& s, const scene::Scene& under, std::uint32_t seed, base::Executor& executor,
+                                  const base::Progress& progress) {
   constexpr int kLeastAround = 72;
-  const Rect area = within(s, std::max({kLeastAround, s.touched.width, s.touched.height}));
-  if (area.empty()) return s.before;
-  HSEAM_TRY(Raster<float> below, shownOn(under, s.toScene, area, executor, progress.token()));
-  HSEAM_TRY(const Raster<std::uint8_t> cover, coveredIn(s, area));
-  Raster<float> colours(area.width, area.height, 3);
-  Raster<std::uint8_t> hole(area.width, area.height, 1), known(area.width, area.height, 1);
-  for (std::size_t i = 0; i < below.pixels(); ++i) {
-    std::copy_n(below.samples().data() + 4 * i, 3, colours.samples().data() + 3 * i);
-    hole.samples()[i] = cover.samples()[i] > 0;
-    known.samples()[i] = cover.samples()[i] == 0 && below.samples()[4 * i + 3] > 0.99f;
+  FilledAround out;
+  out.area = within(s, std::max({kLeastAround, s.touched.width, s.touched.height}));
+  HSEAM_TRY(out.shown, shownOn(under, s.toScene, out.area, executor, progress.token()));
+  HSEAM_TRY(out.coverage, coveredIn(s, out.area));
+  Raster<float> colours(out.area.width, out.area.height, 3);
+  Raster<std::uint8_t> hole(out.area.width, out.area.height, 1), known(out.area.width, out.area.height, 1);
+  for (std::size_t i = 0; i < out.shown.pixels(); ++i) {
+    const float* shown = out.shown.samples().data() + 4 * i;
+    std::copy_n(shown, 3, colours.samples().data() + 3 * i);
+    hole.samples()[i] = out.coverage.samples()[i] > 0;
+    known.samples()[i] = out.coverage.samples()[i] == 0 && shown[3] > 0.99f;
   }
   HSEAM_TRY(const bool done, repair::fillPatches(colours, hole, known, seed, executor, progress));
   if (!done) return base::Error{base::Code::invalid, "", "nothing is left around it that it could be mended from"};
-  for (std::size_t i = 0; i < below.pixels(); ++i) {
-    std::copy_n(colours.samples().data() + 3 * i, 3, below.samples().data() + 4 * i);
-    below.samples()[4 * i + 3] = 1;
-  }
-  return paint::laidOn(s.before, s.before, s.coverage, below, area, executor);
+  out.filled = Raster<float>(out.area.width, out.area.height, 4, 1);
+  for (std::size_t i = 0; i < colours.pixels(); ++i)
+    std::copy_n(colours.samples().data() + 3 * i, 3, out.filled.samples().data() + 4 * i);
+  return out;
+}
+
+Result<TiledImage> mended(const Stroke& s, const scene::Scene& under, std::uint32_t seed, base::Executor& executor,
+                          const base::Progress& progress) {
+  if (within(s, 0).empty()) return s.before;
+  HSEAM_TRY(const FilledAround made, filledAround(s, under, seed, executor, progress));
+  return paint::laidOn(s.before, s.before, s.coverage, made.filled, made.area, executor);
 }
 
 }  // namespace hseam::retouch

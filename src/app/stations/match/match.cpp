@@ -4,6 +4,7 @@
 #include "app/stations/match/carry_over.h"
 #include "app/stations/match/fills.h"
 #include "app/stations/match/grouping.h"
+#include "app/stations/match/lay_on_cloth.h"
 #include "app/stations/match/lights.h"
 #include "app/stations/match/looks.h"
 #include "app/stations/match/mask_parts.h"
@@ -30,6 +31,7 @@ Match::Match(Desk& desk) : Station(desk) {
   add(new Words(desk));
   add(new PaintColour(desk));
   add(new Mend(desk));
+  add(new LayOnCloth(desk));
   add(new Grouping(desk));
   connect(adding_, &AddAdjustment::added, this, [this] { openPage(QStringLiteral("adjust")); });
   openPage(QStringLiteral("add-adjustment"));

@@ -6,6 +6,7 @@
 
 #include "app/widgets/builders.h"
 #include "core/paint/colour_stroke.h"
+#include "core/retouch/cloth.h"
 #include "core/scene/painting.h"
 #include "core/scene/up_to.h"
 
@@ -26,9 +27,11 @@ Mend::Mend(Desk& desk)
           desk, [this] { return target(); }, [this] { return doing(); }) {
   auto* c = column();
   ways_ = new QComboBox;
-  ways_->addItems({tr("copy"), tr("copy and blend the light"), tr("mend a fleck"), tr("take it away again")});
+  ways_->addItems(
+      {tr("copy"), tr("copy and blend the light"), tr("mend a fleck"), tr("take a mark off cloth"), tr("take it away again")});
   ways_->setAccessibleName(tr("What the brush does"));
-  ways_->setToolTip(tr("Copying takes what lies at another place; mending makes it from what is round the stroke"));
+  ways_->setToolTip(tr(
+      "Copying takes what lies at another place; mending makes it from what is round the stroke, and off cloth the folds stay"));
   c->addWidget(ways_);
   size_ = new ValueField(tr("size"), {1, 2000, 40, 0, tr("px"), false}, tr("Diameter of the tip (Alt + wheel)"));
   hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
@@ -104,7 +107,7 @@ void Mend::takeWay() {
   copying_->setVisible(copies);
   brush_.copies = copies;
   brush_.handOver = nullptr;
-  if (way() == Way::copyInLight || way() == Way::fleck) {
+  if (way() == Way::copyInLight || way() == Way::fleck || way() == Way::mark) {
     brush_.handOver = [this](const image::TiledImage& coverage) {
       if (!takenAway_.isNull()) {
         desk_.session.apply(scene::SetPainting{stroked_, takenAway_});
@@ -198,11 +201,14 @@ void Mend::workOut() {
   retouch::Stroke stroke{picture.source, w.coverage, w.touched, picture.placement.toScene(picture.source.size())};
   const scene::Scene under = scene::upTo(from, l ? w.painting : desk_.session.active());
   desk_.jobs.start<image::TiledImage>(
-      {w.way == Way::fleck ? tr("Mend a fleck") : tr("Blend the light of a copy"), QStringLiteral("mend-%1").arg(seed_)},
+      {w.way == Way::fleck  ? tr("Mend a fleck")
+       : w.way == Way::mark ? tr("Take a mark off cloth")
+                            : tr("Blend the light of a copy"),
+       QStringLiteral("mend-%1").arg(seed_)},
       [w, stroke, under, seed = seed_](base::Executor& executor, const base::Progress& progress) {
-        return w.way == Way::fleck
-                   ? retouch::mended(stroke, under, seed, executor, progress)
-                   : retouch::copiedInLight(stroke, w.source, w.toSource.after(stroke.toScene), under, executor, progress);
+        if (w.way == Way::fleck) return retouch::mended(stroke, under, seed, executor, progress);
+        if (w.way == Way::mark) return retouch::markTakenOff(stroke, under, seed, executor, progress);
+        return retouch::copiedInLight(stroke, w.source, w.toSource.after(stroke.toScene), under, executor, progress);
       },
       [this, from, fresh, at, isNew = l == nullptr](const image::TiledImage& painted) {
         scene::Layer made = fresh;
@@ -229,6 +235,8 @@ QString Mend::doing() const {
   switch (way()) {
     case Way::fleck:
       return tr("mends what you paint over from what is round it; right takes the mending away");
+    case Way::mark:
+      return tr("paint over the whole mark; folds and weave stay; right takes the repair away");
     case Way::takeAway:
       return onPainting() ? tr("takes repairs away where you paint") : tr("choose a painting with repairs first");
     default:

@@ -12,8 +12,8 @@ class QComboBox;
 
 namespace hseam::app {
 
-/// Repairs by hand on a painting over what is mended: copied from elsewhere, copied in the light of where it lies, or a fleck
-/// filled from what is round it. The first stroke makes the painting.
+/// Repairs by hand on a painting over what is mended: copied from elsewhere, copied in the light of where it lies, a fleck
+/// filled from what is round it, or a mark taken off cloth. The first stroke makes the painting.
 class Mend : public Page {
   Q_OBJECT
 
@@ -24,7 +24,7 @@ class Mend : public Page {
   Instrument* instrument() override { return &brush_; }
 
  private:
-  enum class Way { copy, copyInLight, fleck, takeAway };
+  enum class Way { copy, copyInLight, fleck, mark, takeAway };
   // A stroke that is worked out beside the window.
   struct Waiting {
     Way way;
