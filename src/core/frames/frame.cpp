@@ -20,7 +20,7 @@ constexpr float kCutOff = 251 / 255.f;  // encoded: 0.96 of light
 constexpr int kFiner = 2;               // levels below that on which cut-off light is counted
 
 // Between px of two levels of the same number.
-Homography onLevel(const Homography& map, int level) {
+Homography atLevel(const Homography& map, int level) {
   const double k = double(1 << level);
   return Homography::scaling(1 / k).after(map.after(Homography::scaling(k)));
 }
@@ -90,7 +90,7 @@ Frame::Frame(TiledImage picture, const Homography& toBase, base::Size base, cons
 Result<Raster<float>> Frame::read(int level, const Rect& area) const {
   if (liesOnBase_) return image::readFloat(picture_, level, area);
   const int own = std::min(level, picture_.levelCount() - 1);
-  const Homography map = onLevel(toFrame_, level);
+  const Homography map = atLevel(toFrame_, level);
   // Where the frame is so small that it has no such level, its last one is read, in px of the level that was asked for.
   const Homography toOwn = Homography::scaling(std::exp2(level - own)).after(map);
   const base::Size frame = picture_.level(own).size;
