@@ -20,6 +20,7 @@ CutOut::CutOut(Desk& desk) : Station(desk) {
   heading(tr("What stays behind"));
   takeOut_ = add(new TakeOut(desk));
   move_ = add(new MoveThing(desk));
+  add(new SwapPart(desk));
   connect(guess_, &GuessSubject::placeAsked, this, &CutOut::placeAsked);
   connect(band_, &BandPage::placeAsked, this, &CutOut::placeAsked);
   connect(paint_, &PaintMask::sceneAsked, this, &CutOut::paintInSceneAsked);

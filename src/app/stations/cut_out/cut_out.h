@@ -11,6 +11,7 @@
 #include "app/stations/cut_out/saved_selections.h"
 #include "app/stations/cut_out/shape_edge.h"
 #include "app/stations/cut_out/solve_page.h"
+#include "app/stations/cut_out/swap_part.h"
 #include "app/stations/cut_out/take_out.h"
 #include "app/stations/paint/paint_mask.h"
 #include "app/stations/station.h"

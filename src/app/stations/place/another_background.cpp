@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/stations/other_pictures.h"
 #include "app/widgets/builders.h"
 #include "core/tasks/change_background.h"
 
@@ -34,15 +35,8 @@ AnotherBackground::AnotherBackground(Desk& desk)
 }
 
 void AnotherBackground::refresh() {
-  const QVariant chosen = backgrounds_->currentData();
-  backgrounds_->clear();
-  const auto* active = activePicture();
-  for (const scene::LayerRef& l : scene::allLayers(desk_.session.scene())) {
-    if (!active || l->id == desk_.session.active() || !l->picture() || l->picture()->byHand) continue;
-    backgrounds_->addItem(QString::fromStdString(l->name), QVariant::fromValue(qulonglong(l->id.value)));
-  }
-  if (const int at = backgrounds_->findData(chosen); at >= 0) backgrounds_->setCurrentIndex(at);
-  put_->setEnabled(active && backgrounds_->count() > 0);
+  listOtherPictures(*backgrounds_, desk_);
+  put_->setEnabled(backgrounds_->count() > 0);
 }
 
 QString AnotherBackground::words() const {
