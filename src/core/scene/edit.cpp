@@ -309,6 +309,9 @@ struct Apply {
   Result<Scene> operator()(const SetRealHeight& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.realHeightM = e.heightM; });
   }
+  Result<Scene> operator()(const SetPermission& e) const {
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.permission = e.permission; });
+  }
   Result<Scene> operator()(const SetOwnHorizon& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.horizonY = e.horizonY; });
   }

@@ -107,6 +107,11 @@ struct SetWarp {
   LayerId layer;
   std::shared_ptr<const Warp> warp;
 };
+/// nothing: not noted.
+struct SetPermission {
+  LayerId layer;
+  std::optional<Permission> permission;
+};
 struct SetRealHeight {
   LayerId layer;
   double heightM;
@@ -209,7 +214,7 @@ using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer
                           SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
                           SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
                           SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers,
-                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, SetFrames, Several>;
+                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, SetFrames, SetPermission, Several>;
 
 struct AnyEdit {
   Edit edit;

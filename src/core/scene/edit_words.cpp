@@ -70,6 +70,7 @@ struct Describe {
     return name(e.layer) + " is compared with " + (e.reference.isNull() ? "what is around it" : "what was marked");
   }
   std::string operator()(const SetFrames& e) const { return "frames of " + name(e.layer) + ": " + e.how; }
+  std::string operator()(const SetPermission& e) const { return "permission of " + name(e.layer); }
   std::string operator()(const Several& e) const { return e.label; }
 };
 
@@ -86,7 +87,7 @@ const char* editKind(const Edit& edit) {
       "SetSelection", "SetHints",      "SetBand",    "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
       "SetIsolated",  "SetLocked",     "SetGuides",  "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
       "SetLight",     "SetFill",       "SetFloor",   "SetRealHeight", "SetWarp",     "SetMaskNumbers", "SetShows",
-      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "SetFrames",   "Several"};
+      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "SetFrames",   "SetPermission",  "Several"};
   return kKinds[edit.index()];
 }
 

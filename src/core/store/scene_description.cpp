@@ -176,6 +176,11 @@ class Reader {
     at.flipY = j.value("flip_y", false);
     at.skewDeg = j.value("skew_deg", 0.0);
     p.realHeightM = j.value("real_height_m", 0.0);
+    if (j.contains("permission")) {
+      const Json& note = j.at("permission");
+      p.permission = scene::Permission{note.value("who", ""), note.value("what", ""), note.value("until", ""),
+                                       note.value("minors", false), note.value("nobody_seen", false)};
+    }
     if (j.contains("horizon_y")) p.horizonY = j.at("horizon_y").get<double>();
     return p;
   }

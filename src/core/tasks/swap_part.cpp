@@ -251,8 +251,9 @@ Result<PartSwap> swapPart(const scene::Scene& scene, scene::LayerId baseId, cons
   HSEAM_TRY(content.source,
             frames::onBase(Frame(theirs, shift(w.x, w.y).after(map), own.size(), light), executor, progress.part(0.7, 1)));
   content.sourceName = q.sourceName;
-  content.sourceHash = {};
+  content.sourceHash = q.sourceHash;
   content.about = q.about;
+  content.permission = q.permission;
   content.placement = p.placement;
   content.warp = p.warp;
   Raster<std::uint8_t> onWindow(w.width, w.height, 1);

@@ -16,6 +16,8 @@ scene::Layer pictureLike(const scene::PictureContent& of, scene::LayerId id, con
   scene::PictureContent p;
   p.source = source;
   p.sourceName = of.sourceName;
+  p.sourceHash = of.sourceHash;
+  p.permission = of.permission;
   p.placement = of.placement;
   p.warp = of.warp;
   scene::Layer l;

@@ -201,6 +201,8 @@ void FrameWork::makeLayers() {
           scene::PictureContent p;
           p.source = pieces[i].picture;
           p.sourceName = pieces[i].name;
+          p.sourceHash = from->picture()->sourceHash;
+          p.permission = from->picture()->permission;
           p.placement = from->picture()->placement;
           p.warp = from->picture()->warp;
           made.content = std::move(p);

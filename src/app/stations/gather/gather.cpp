@@ -9,6 +9,7 @@
 #include "app/stations/gather/frames_page.h"
 #include "app/stations/gather/look_after.h"
 #include "app/stations/gather/look_through.h"
+#include "app/stations/gather/permission_page.h"
 #include "app/stations/gather/projects.h"
 
 namespace hseam::app {
@@ -20,6 +21,7 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   auto* pictures = add(new AddPictures(desk, workspace));
   connect(add(new LookThrough(desk, workspace, *frames)), &LookThrough::led, this, &Gather::openPage);
   add(new AboutPicture(desk));
+  add(new PermissionPage(desk));
   add(new BringLayers(desk, workspace));
   heading(tr("Several frames of one place"));
   add(new FramesPage(desk, *frames));

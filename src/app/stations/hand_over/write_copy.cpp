@@ -85,10 +85,15 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   weight_->setAccessibleName(tr("Size and weight of the file"));
   weight_->setToolTip(tr("Measured by writing the file to a temporary place"));
   c->addWidget(weight_);
-  auto* go =
-      button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
-  go->setProperty("main", true);
-  c->addWidget(go);
+  permission_ = new PermissionQuestion;
+  connect(permission_, &PermissionQuestion::changed, this, [this] {
+    go_->setEnabled(mayLeave());
+    emit changed();
+  });
+  c->addWidget(permission_);
+  go_ = button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
+  go_->setProperty("main", true);
+  c->addWidget(go_);
   c->addWidget(quietLabel(
       tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
   weighLater_.setSingleShot(true);
@@ -120,6 +125,8 @@ void WriteCopy::setQuality(int quality) {
 }
 
 void WriteCopy::refresh() {
+  permission_->ask(desk_.session.scene());
+  go_->setEnabled(mayLeave());
   const int kind = kind_->currentIndex();
   const bool layered = kind == kLayered;
   quality_->setEnabled(hasQuality());
@@ -161,6 +168,11 @@ void WriteCopy::weigh() {
 }
 
 void WriteCopy::ask() {
+  if (!mayLeave()) {
+    emit openAsked();
+    emit desk_.messages.said(tr("First say whether it may leave the house: the page lists what stands against it."));
+    return;
+  }
   const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
   const QString path =
       askWhereToWrite(this, tr("Write a flat copy"), desk_.session.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
@@ -175,13 +187,11 @@ void WriteCopy::writeLayered(const QString& path) {
         return deliver::exportLayered(s, path.toStdString(), e, p);
       },
       [this, path](const Warnings& warnings) {
-        written_ = QFileInfo(path).fileName();
-        emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+        isWritten(path);
         QStringList words;
         for (const std::string& w : warnings) words << QString::fromStdString(w);
         if (!words.isEmpty())
           emit desk_.messages.refused(tr("What the format cannot hold: %1").arg(words.join(QStringLiteral("; "))));
-        emit changed();
       });
 }
 
@@ -197,11 +207,14 @@ void WriteCopy::write(const QString& path) {
         HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
         return true;
       },
-      [this, path](bool) {
-        written_ = QFileInfo(path).fileName();
-        emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
-        emit changed();
-      });
+      [this, path](bool) { isWritten(path); });
+}
+
+void WriteCopy::isWritten(const QString& path) {
+  written_ = QFileInfo(path).fileName();
+  permission_->handedOver(path);
+  emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
+  emit changed();
 }
 
 }  // namespace hseam::app

@@ -2,6 +2,7 @@
 
 #include <QTimer>
 
+#include "app/stations/hand_over/permission_question.h"
 #include "app/stations/page.h"
 #include "app/widgets/value_field.h"
 #include "core/deliver/export.h"
@@ -10,6 +11,7 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
+class QPushButton;
 class QSpinBox;
 
 namespace hseam::app {
@@ -37,6 +39,8 @@ class WriteCopy : public Page {
   /// Whether the kind of file that is chosen has one.
   bool hasQuality() const;
   void setQuality(int quality);
+  /// Nothing stands against it, or somebody answers for it.
+  bool mayLeave() const { return permission_->answered(); }
   /// Asks where to, and writes.
   void ask();
   /// Writes without asking; the caller has asked.
@@ -47,12 +51,15 @@ class WriteCopy : public Page {
  private:
   void writeLayered(const QString& path);
   void weigh();
+  void isWritten(const QString& path);
   const WhoseItIs& whose_;
   QComboBox* kind_;
   QSpinBox* longSide_;
   ValueField* quality_;
   QCheckBox *alpha_, *wide_;
   QLabel* weight_;
+  PermissionQuestion* permission_;
+  QPushButton* go_;
   /// What the shown weight is of, or will be.
   struct Weighed {
     scene::Scene scene;

@@ -65,6 +65,13 @@ image::Metadata aboutFrom(const Json& j) {
   return m;
 }
 
+Json permissionJson(const Permission& p) {
+  return {{"who", p.who}, {"what", p.what}, {"until", p.until}, {"minors", p.minors}, {"nobodySeen", p.nobodySeen}};
+}
+Permission permissionFrom(const Json& j) {
+  return {j.value("who", ""), j.value("what", ""), j.value("until", ""), j.value("minors", false), j.value("nobodySeen", false)};
+}
+
 Json pictureJson(const PictureContent& p, const RecordOut& out) {
   Json cut = {{"useClean", p.cutout.useClean}, {"recipe", p.cutout.recipe}};
   for (const CutPart& part : kCutParts) {
@@ -83,6 +90,7 @@ Json pictureJson(const PictureContent& p, const RecordOut& out) {
   if (!p.reference.isNull()) j["reference"] = out.image(p.reference);
   if (p.realHeightM > 0) j["realHeightM"] = p.realHeightM;
   if (p.about != image::Metadata{}) j["about"] = aboutJson(p.about);
+  if (p.permission) j["permission"] = permissionJson(*p.permission);
   if (p.frames) j["frames"] = toJson(*p.frames, out);
   return j;
 }
@@ -93,6 +101,7 @@ base::Result<PictureContent> pictureFrom(const Json& j, const RecordIn& in) {
   p.sourceName = j.at("sourceName").get<std::string>();
   p.sourceHash = j.at("sourceHash").get<std::string>();
   p.about = aboutFrom(j.value("about", Json::object()));
+  if (j.contains("permission")) p.permission = permissionFrom(j.at("permission"));
   p.placement = placementFrom(j.at("placement"));
   if (j.contains("warp")) p.warp = std::make_shared<const Warp>(warpFromJson(j.at("warp")));
   p.realHeightM = j.value("realHeightM", 0.0);
@@ -144,6 +153,9 @@ base::Status validPicture(const Scene& scene, const Layer& l) {
   }
   if (p->warp) {
     if (const auto ok = validWarp(*p->warp, size); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
+  }
+  if (p->permission) {
+    if (const auto ok = validPermission(*p->permission); !ok.ok()) return base::Error{ok.error().code, l.name, ok.error().detail};
   }
   if (p->frames) HSEAM_DO(validFrameSet(*p->frames, size, l.name));
   if (p->horizonY && !(std::abs(*p->horizonY) < 1e6)) return wrongPicture(l, "its horizon is out of reach");

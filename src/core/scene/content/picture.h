@@ -9,6 +9,7 @@
 #include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
 #include "core/scene/content/frame_set.h"
+#include "core/scene/permission.h"
 #include "core/scene/placement.h"
 #include "core/scene/warp.h"
 
@@ -46,6 +47,7 @@ struct PictureContent {
   std::string sourceName;                  // the file it came from, for people
   std::string sourceHash;                  // key of the original file in the project; empty if there is none
   image::Metadata about;                   // what the file said of itself
+  std::optional<Permission> permission;    // nothing: not noted
   Placement placement;
   std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
   Cutout cutout;
