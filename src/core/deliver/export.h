@@ -14,7 +14,8 @@ struct ExportOptions {
   int quality = 92;            // JPEG and WebP, 1..100; WebP at 100 is without loss
   bool keepAlpha = true;       // all but JPEG; else the scene is laid on white in linear light (JPEG always)
   bool wide = false;           // 16 bit a sample; TIFF and OpenEXR always, JPEG and WebP never
-  image::Metadata about = {};  // title, creator and rights are written; the rest is not
+  image::Metadata about = {};  // title, creator, rights and source type are written; the rest is not
+  double pixelsPerInch = 0;    // JPEG, PNG and TIFF; 0: not said
   friend bool operator==(const ExportOptions&, const ExportOptions&) = default;
 };
 

@@ -17,7 +17,7 @@ base::Result<std::int64_t> writtenTo(const std::string& path, const Encodable& e
   const base::Size size{e.pixels.width(), e.pixels.height()};
   const auto format = e.pixels.channels() == 4 ? image::PixelFormat::rgba8 : image::PixelFormat::rgb8;
   const std::size_t bytes = std::size_t(size.width) * std::size_t(e.pixels.channels());
-  HSEAM_DO(image::writePicture(path, {e.options.kind, size, format, quality, true, e.options.about},
+  HSEAM_DO(image::writePicture(path, {e.options.kind, size, format, quality, e.options.pixelsPerInch, true, e.options.about},
                                [&](int y, std::byte* out) -> base::Status {
                                  std::copy_n(reinterpret_cast<const std::byte*>(e.pixels.row(y)), bytes, out);
                                  return {};

@@ -14,12 +14,17 @@ struct Metadata {
   double exposureS = 0, aperture = 0, focalMm = 0, focal35Mm = 0;
   int iso = 0;
   std::string title, creator, rights;
+  std::string sourceType;  // IPTC digital source type, an address of its NewsCodes: how the picture came about
   friend bool operator==(const Metadata&, const Metadata&) = default;
 };
 
+/// "A mix of several captured pictures".
+inline constexpr const char* kCompositeOfCaptures = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeCapture";
+
 /// Nothing is no error: most pictures have little. Errors: notFound, unreadable.
 base::Result<Metadata> readMetadata(const std::string& path);
-/// Adds title, creator and rights (where not empty) to a picture file that exists: XMP dc, and EXIF where the format has it.
+/// Adds title, creator, rights and source type (where not empty) to a picture file that exists: XMP dc and Iptc4xmpExt, and EXIF
+/// where the format has it.
 /// Errors: unwritable, unsupported (OpenEXR keeps none).
 base::Status writeMetadata(const std::string& path, const Metadata& metadata);
 

@@ -38,8 +38,9 @@ struct WriteOptions {
   base::Size size;
   PixelFormat format = PixelFormat::rgb8;  // jpeg: rgb8 or grey8; webp: rgb8 or rgba8; openexr: rgb16 or rgba16
   int quality = 92;                        // jpeg and webp, 1..100; webp at 100 is without loss
+  double pixelsPerInch = 0;                // jpeg, png and tiff; 0: not said
   bool embedSrgb = true;                   // not for grey, nor for openexr, which holds light
-  Metadata about = {};                     // title, creator and rights; openexr keeps none
+  Metadata about = {};                     // title, creator, rights and source type; openexr keeps none
 };
 
 /// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.

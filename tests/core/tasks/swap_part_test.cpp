@@ -43,7 +43,7 @@ image::TiledImage shot(const Pose& pose, std::uint64_t seed) {
   return wall.frame(kShot, s, seed);
 }
 
-scene::Scene sceneWith(const image::TiledImage& base, const image::TiledImage& other) {
+scene::Scene twoShots(const image::TiledImage& base, const image::TiledImage& other) {
   scene::Scene s = test::sceneOf(base);
   scene::Layer l = test::pictureLayer(2, other);
   l.hidden = true;
@@ -93,7 +93,7 @@ class SwapPartTest : public QObject {
     QFETCH(double, scale);
     QFETCH(double, stops);
     const auto closed = shot({.open = false}, 11), other = shot({dx, dy, turn, scale, stops, true}, 12), truth = shot({}, 13);
-    const scene::Scene s = sceneWith(closed, other);
+    const scene::Scene s = twoShots(closed, other);
     const auto made = test::must(tasks::swapPart(s, {1}, roundTheHead(56), {2}, {}, test::here(), {}));
     QVERIFY(made.aligned);
     // What undoes it, at the head's middle.
@@ -114,7 +114,7 @@ class SwapPartTest : public QObject {
     QVERIFY2(offThe(swapped, closed, 76, 200) < 1e-6, qPrintable(QString::number(offThe(swapped, closed, 76, 200))));
   }
   void adjustmentsConfinedToTheBaseAreRepeated() {
-    scene::Scene s = sceneWith(shot({.open = false}, 11), shot({.open = true}, 12));
+    scene::Scene s = twoShots(shot({.open = false}, 11), shot({.open = true}, 12));
     scene::Layer curve = test::adjustmentLayer(3, scene::Curves{{{0, 0.1}, {1, 0.8}}, {}, {}, {}});
     curve.clip = true;
     s = test::must(scene::apply(s, scene::AddLayer{curve, {}, 1}));
@@ -126,7 +126,7 @@ class SwapPartTest : public QObject {
   }
   void whatCannotBeIsSaid() {
     const auto base = shot({}, 11);
-    const scene::Scene s = sceneWith(base, shot({}, 12));
+    const scene::Scene s = twoShots(base, shot({}, 12));
     const auto code = [&](scene::LayerId of, const image::TiledImage& part, scene::LayerId from) {
       return tasks::swapPart(s, of, part, from, {}, test::here(), {}).error().code;
     };
@@ -136,7 +136,7 @@ class SwapPartTest : public QObject {
     QCOMPARE(code({1}, image::uniformCoverage({10, 10}, 255, test::memory()), {2}), base::Code::conflict);
     // Of an even wall nothing is recognised: it lies where it was placed.
     const auto even = test::picture(kShot.width, kShot.height, 3, [](int, int, int) { return 120.0; });
-    const auto made = test::must(tasks::swapPart(sceneWith(base, even), {1}, roundTheHead(56), {2}, {}, test::here(), {}));
+    const auto made = test::must(tasks::swapPart(twoShots(base, even), {1}, roundTheHead(56), {2}, {}, test::here(), {}));
     QVERIFY(!made.aligned && made.moved.scale == 1 && made.moved.dx == 0);
   }
 };

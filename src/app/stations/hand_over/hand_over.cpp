@@ -8,6 +8,7 @@ namespace hseam::app {
 HandOver::HandOver(Desk& desk) : Station(desk) {
   auto* whose = new WhoseItIs(desk);
   copy_ = add(new WriteCopy(desk, *whose));
+  parcels_ = add(new Parcels(desk, *whose, *copy_));
   add(new Weight(desk, *copy_));
   add(whose);
   add(new ManyFiles(desk));
@@ -27,6 +28,8 @@ NextStep HandOver::nextStep() const {
 }
 
 std::pair<RunOfWork::Stitch, QString> HandOver::state() const {
+  if (!parcels_->words().isEmpty())
+    return {parcels_->anyFailed() ? RunOfWork::Stitch::loose : RunOfWork::Stitch::tight, parcels_->words()};
   return copy_->written().isEmpty() ? std::pair{RunOfWork::Stitch::none, tr("not yet")}
                                     : std::pair{RunOfWork::Stitch::tight, copy_->written()};
 }

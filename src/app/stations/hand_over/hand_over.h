@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/stations/hand_over/parcels.h"
 #include "app/stations/hand_over/write_copy.h"
 #include "app/stations/station.h"
 
@@ -18,6 +19,7 @@ class HandOver : public Station {
 
  private:
   WriteCopy* copy_;
+  Parcels* parcels_;
 };
 
 }  // namespace hseam::app

@@ -60,6 +60,9 @@ void PermissionQuestion::handedOver(const QString& file) {
   base::log(base::LogLevel::warning, QStringLiteral("handed over as %1, confirmed by typing: %2")
                                          .arg(file, listed(unclear_, QStringLiteral("; ")))
                                          .toStdString());
+}
+
+void PermissionQuestion::askAgain() {
   word_->clear();
 }
 

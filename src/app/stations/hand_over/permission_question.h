@@ -20,8 +20,10 @@ class PermissionQuestion : public QWidget {
   void ask(const scene::Scene& scene);
   /// Nothing stands against it, or the word was typed.
   bool answered() const;
-  /// To be called when a file has been written: what was confirmed goes into the log, and is asked for again next time.
+  /// To be called when a file has been written: what was confirmed goes into the log.
   void handedOver(const QString& file);
+  /// The word must be typed again.
+  void askAgain();
 
  signals:
   void changed();

@@ -43,10 +43,16 @@ WhoseItIs::WhoseItIs(Desk& desk)
     lines_.push_back(edit);
     c->addWidget(namedRow(l.name, edit));
   }
+  composite_ = new QCheckBox(tr("say that it is a composite"));
+  composite_->setToolTip(tr("Marks the file as put together from several pictures (IPTC digital source type), for whoever asks"));
+  composite_->setChecked(QSettings().value(QStringLiteral("about/composite"), true).toBool());
+  connect(composite_, &QCheckBox::toggled, this, [](bool on) { QSettings().setValue(QStringLiteral("about/composite"), on); });
+  c->addWidget(composite_);
 }
 
 image::Metadata WhoseItIs::metadata() const {
   image::Metadata about;
+  if (composite_->isChecked()) about.sourceType = image::kCompositeOfCaptures;
   about.title = lines_[0]->text().toStdString();
   about.creator = lines_[1]->text().toStdString();
   about.rights = lines_[2]->text().toStdString();
@@ -213,6 +219,7 @@ void WriteCopy::write(const QString& path) {
 void WriteCopy::isWritten(const QString& path) {
   written_ = QFileInfo(path).fileName();
   permission_->handedOver(path);
+  permission_->askAgain();
   emit desk_.messages.said(tr("Written: %1, %2").arg(path, QLocale().formattedDataSize(QFileInfo(path).size())));
   emit changed();
 }

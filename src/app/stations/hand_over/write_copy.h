@@ -16,7 +16,7 @@ class QSpinBox;
 
 namespace hseam::app {
 
-/// Title, maker and rights, written into the file for whoever opens it.
+/// Title, maker and rights, and that it is a composite, written into the file for whoever opens it.
 class WhoseItIs : public Page {
   Q_OBJECT
 
@@ -26,6 +26,7 @@ class WhoseItIs : public Page {
 
  private:
   std::vector<QLineEdit*> lines_;  // title, creator, rights
+  QCheckBox* composite_;
 };
 
 /// The picture for others, as one file.

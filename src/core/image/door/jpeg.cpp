@@ -218,6 +218,10 @@ class JpegWriter {
     jpeg_set_defaults(&info_);
     jpeg_set_quality(&info_, w.quality, TRUE);
     info_.optimize_coding = TRUE;
+    if (w.pixelsPerInch > 0) {
+      info_.density_unit = 1;  // px an inch
+      info_.X_density = info_.Y_density = UINT16(std::lround(w.pixelsPerInch));
+    }
     if (w.quality >= 90) info_.comp_info[0].h_samp_factor = info_.comp_info[0].v_samp_factor = 1;
     jpeg_start_compress(&info_, TRUE);
     if (!w.profile.empty())

@@ -74,6 +74,7 @@ base::Result<Metadata> metadataOf(const std::string& path) {
     m.title = text(xmp, "Xmp.dc.title");
     m.creator = text(xmp, "Xmp.dc.creator");
     m.rights = text(xmp, "Xmp.dc.rights");
+    m.sourceType = text(xmp, "Xmp.iptcExt.DigitalSourceType");
     if (m.creator.empty()) m.creator = text(exif, "Exif.Image.Artist");
     if (m.rights.empty()) m.rights = text(exif, "Exif.Image.Copyright");
     const Exiv2::IptcData& iptc = image->iptcData();
@@ -176,6 +177,7 @@ base::Status addMetadata(const std::string& path, const Metadata& m) {
       xmp["Xmp.dc.rights"] = m.rights;
       if (hasExif) exif["Exif.Image.Copyright"] = m.rights;
     }
+    if (!m.sourceType.empty()) xmp["Xmp.iptcExt.DigitalSourceType"] = m.sourceType;
     image->writeMetadata();
   } catch (const std::exception& e) {
     return Error{Code::unwritable, path, std::string("title and rights cannot be written: ") + e.what()};

@@ -35,7 +35,8 @@ struct WriteSpec {
   base::Size size;
   int channels = 3;
   bool wide = false;
-  int quality = 92;  // JPEG and WebP, 1..100; WebP at 100 is without loss
+  int quality = 92;          // JPEG and WebP, 1..100; WebP at 100 is without loss
+  double pixelsPerInch = 0;  // JPEG, PNG and TIFF; 0: not said
   std::vector<std::byte> profile;
 };
 

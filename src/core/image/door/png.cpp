@@ -2,6 +2,7 @@
 
 #include <png.h>
 
+#include <cmath>
 #include <csetjmp>
 #include <cstdio>
 #include <cstring>
@@ -144,6 +145,11 @@ class PngWriter {
     if (!w.profile.empty())
       png_set_iCCP(png_, info_, "sRGB profile", PNG_COMPRESSION_TYPE_BASE, reinterpret_cast<png_const_bytep>(w.profile.data()),
                    png_uint_32(w.profile.size()));
+    if (w.pixelsPerInch > 0) {
+      constexpr double kInchesInMetre = 39.37007874;
+      const auto perMetre = png_uint_32(std::lround(w.pixelsPerInch * kInchesInMetre));
+      png_set_pHYs(png_, info_, perMetre, perMetre, PNG_RESOLUTION_METER);
+    }
     png_write_info(png_, info_);
     if (w.wide) png_set_swap(png_);
     return true;

@@ -49,6 +49,11 @@ void describe(TIFF* tiff, const WriteSpec& w) {
   TIFFSetField(tiff, TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
   TIFFSetField(tiff, TIFFTAG_PREDICTOR, PREDICTOR_HORIZONTAL);
   TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, 32);
+  if (w.pixelsPerInch > 0) {
+    TIFFSetField(tiff, TIFFTAG_RESOLUTIONUNIT, RESUNIT_INCH);
+    TIFFSetField(tiff, TIFFTAG_XRESOLUTION, w.pixelsPerInch);
+    TIFFSetField(tiff, TIFFTAG_YRESOLUTION, w.pixelsPerInch);
+  }
   if (!w.profile.empty()) TIFFSetField(tiff, TIFFTAG_ICCPROFILE, std::uint32_t(w.profile.size()), w.profile.data());
 }
 

@@ -37,7 +37,8 @@ Json aboutJson(const image::Metadata& m) {
                                    {"takenAt", &m.takenAt},
                                    {"title", &m.title},
                                    {"creator", &m.creator},
-                                   {"rights", &m.rights}}) {
+                                   {"rights", &m.rights},
+                                   {"sourceType", &m.sourceType}}) {
     if (!value->empty()) j[key] = *value;
   }
   for (const auto& [key, value] : {std::pair("exposureS", m.exposureS),
@@ -57,6 +58,7 @@ image::Metadata aboutFrom(const Json& j) {
   m.title = j.value("title", "");
   m.creator = j.value("creator", "");
   m.rights = j.value("rights", "");
+  m.sourceType = j.value("sourceType", "");
   m.exposureS = j.value("exposureS", 0.0);
   m.aperture = j.value("aperture", 0.0);
   m.focalMm = j.value("focalMm", 0.0);

@@ -1,0 +1,61 @@
+#include "app/stations/hand_over/parcels.h"
+
+#include <QCheckBox>
+#include <QSettings>
+#include <QSpinBox>
+
+#include "app/window.h"
+#include "test_main.h"
+
+using namespace hseam;
+
+// Four files at once, one of which cannot be written.
+class ParcelsTest : public QObject {
+  Q_OBJECT
+
+ private slots:
+  void oneThatFailsHoldsNoneUp() {
+    const QTemporaryDir dir;
+    const QString file = dir.filePath(QStringLiteral("sky.png")), out = dir.filePath(QStringLiteral("out"));
+    test::must(image::writeTiled(file.toStdString(),
+                                 test::picture(400, 300, 3, [](int x, int y, int) { return (x * 5 + y * 3) % 200; })));
+    QVERIFY(QDir().mkpath(out));
+    test::Window w({1280, 800});
+    w.workspace().newScene({50, 50});
+    w.open({file});
+    scene::Permission nobody;
+    nobody.nobodySeen = true;
+    w.desk().session.apply(scene::SetPermission{{1}, nobody});
+    w.goTo(test::kHandOver);
+    w.unfold(QStringLiteral("Parcels"));
+    auto* page = w->findChild<app::Parcels*>();
+    const auto box = [&](const char* name) { return w.find<QCheckBox>(QLatin1String(name)); };
+    for (const char* name : {"web", "print", "cut-out", "layered"}) box(name)->setChecked(true);
+    box("own")->setChecked(false);
+    w.find<QSpinBox>(QStringLiteral("Long side of web"))->setValue(200);
+    w.find<QSpinBox>(QStringLiteral("Most weight of web"))->setValue(12);
+    // Where the print is to go a folder stands already.
+    const QString title = w.desk().session.title();
+    QVERIFY(QDir().mkpath(out + QStringLiteral("/%1-print.tif").arg(title)));
+    w.find<QCheckBox>(QStringLiteral("replace files of these names"))->setChecked(true);
+    page->sendTo(out);
+    w.settle();
+    const auto state = [&](const char* name) {
+      return w.find<QLabel>(QStringLiteral("State of ") + QLatin1String(name))->text();
+    };
+    QVERIFY2(state("web").startsWith(QStringLiteral("200 × 150 px")), qPrintable(state("web")));
+    QVERIFY2(state("print").contains(QStringLiteral("cannot")), qPrintable(state("print")));
+    QVERIFY(state("cut-out").startsWith(QStringLiteral("400 × 300 px")) && state("layered").startsWith(QStringLiteral("400")));
+    QVERIFY(QFileInfo(out + QStringLiteral("/%1-web.jpg").arg(title)).size() <= 12'000);
+    for (const char* name : {"-cut-out.png", "-layers.ora"})
+      QVERIFY(QFile::exists(out + QLatin1Char('/') + title + QLatin1String(name)));
+    // Without leave nothing is replaced.
+    w.find<QCheckBox>(QStringLiteral("replace files of these names"))->setChecked(false);
+    page->sendTo(out);
+    w.settle();
+    QVERIFY2(state("web").contains(QStringLiteral("there is a file")), qPrintable(state("web")));
+  }
+};
+
+HSEAM_TEST(ParcelsTest);
+#include "parcels_test.moc"
