@@ -25,13 +25,13 @@ void OutlineTool::press(const Touch& touch) {
     return;
   }
   points_ = QPolygonF() << touch.at;
-  if (kind != Kind::freehand) points_ << touch.at;
+  if (kind == Kind::rectangle || kind == Kind::ellipse) points_ << touch.at;
 }
 
 void OutlineTool::move(const Touch& touch) {
   at_ = touch.at;
   if (points_.isEmpty()) return;
-  if (kind == Kind::freehand) {
+  if (kind == Kind::freehand || kind == Kind::line) {
     points_ << touch.at;
   } else if (kind != Kind::straight) {
     QPointF to = touch.at;
@@ -59,6 +59,10 @@ void OutlineTool::finish() {
   const QPolygonF outline = points_;
   points_.clear();
   const QRectF box = outline.boundingRect();
+  if (kind == Kind::line) {
+    if (std::hypot(box.width(), box.height()) >= 4) done_(kind, outline);
+    return;
+  }
   if (outline.size() < 2 || box.width() < 1 || box.height() < 1) return;
   if (outline.size() >= 3 || kind == Kind::rectangle || kind == Kind::ellipse) done_(kind, outline);
 }

@@ -7,10 +7,11 @@
 
 namespace hseam::app {
 
-/// Draws one closed outline: a rectangle, an ellipse, freehand, or straight sides from click to click.
+/// Draws one closed outline: a rectangle, an ellipse, freehand, or straight sides from click to click. Or a line, which stays
+/// open.
 class OutlineTool : public Instrument {
  public:
-  enum class Kind { rectangle, ellipse, freehand, straight };
+  enum class Kind { rectangle, ellipse, freehand, straight, line };
   /// done: the outline in px of the shown scene.
   OutlineTool(std::function<void(Kind, const QPolygonF&)> done, std::function<QString()> words);
   Kind kind = Kind::freehand;

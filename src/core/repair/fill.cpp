@@ -43,6 +43,15 @@ Result<std::vector<Rect>> holesOf(const TiledImage& hole) {
   return boxes;
 }
 
+// Lines of the picture in px of an area.
+std::vector<StructureLine> linesIn(const std::vector<StructureLine>& lines, const Rect& area) {
+  std::vector<StructureLine> out = lines;
+  for (StructureLine& line : out) {
+    for (base::Point& p : line) p.x -= area.x, p.y -= area.y;
+  }
+  return out;
+}
+
 // The filled colours of an area into the picture, where the hole is.
 Result<TiledImage> written(const TiledImage& picture, const Rect& area, const Raster<float>& colours,
                            const Raster<std::uint8_t>& hole, base::Executor& executor) {
@@ -112,7 +121,14 @@ Result<TiledImage> filled(const TiledImage& picture, const TiledImage& hole, con
         HSEAM_TRY(const Raster<std::uint8_t> from, image::read8(options.from, 0, area));
         for (std::size_t i = 0; i < from.samples().size(); ++i) source.samples()[i] &= from.samples()[i] > 127;
       }
-      HSEAM_TRY(const bool done, fillPatches(colours, own, source, options.seed, executor, part));
+      // What lies along the lines is filled first, and what is left of the hole from there.
+      Raster<std::uint8_t> rest = own;
+      const bool continued = continueLines(colours, rest, source, linesIn(options.lines, area));
+      const bool left = std::any_of(rest.samples().begin(), rest.samples().end(), [](auto v) { return v != 0; });
+      bool done = continued && !left;
+      if (left) {
+        HSEAM_TRY(done, fillPatches(colours, rest, source, options.seed, executor, part));
+      }
       if (done) {
         HSEAM_TRY(out, written(out, area, colours, own, executor));
       }

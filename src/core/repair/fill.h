@@ -4,12 +4,14 @@
 // Sun 2012) and joined in gradients (Perez et al. 2003).
 
 #include "core/image/tiled_image.h"
+#include "core/repair/structure_line.h"
 
 namespace hseam::repair {
 
 struct FillOptions {
-  std::uint32_t seed = 1;       // another one: another candidate
-  image::TiledImage from = {};  // grey8, > 127: patches come from here alone; null: from anywhere that is no hole
+  std::uint32_t seed = 1;                 // another one: another candidate
+  image::TiledImage from = {};            // grey8, > 127: patches come from here alone; null: from anywhere that is no hole
+  std::vector<StructureLine> lines = {};  // px of the picture: they go on across the hole
 };
 
 /// hole: grey8 of the picture's size, > 127 = to be filled. Nothing else changes, to the bit; alpha stays. Cost grows with the

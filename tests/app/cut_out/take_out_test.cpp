@@ -39,12 +39,50 @@ class TakeOutTest : public QObject {
       QVERIFY(std::abs(redAt(x, y)) < 40);
     QCOMPARE(int(*test::must(image::read8(w.scene().layers[1]->mask.coverage, 0, {210, 160, 1, 1})).at(0, 0)), 255);
     QCOMPARE(int(*test::must(image::read8(w.scene().layers[1]->mask.coverage, 0, {20, 20, 1, 1})).at(0, 0)), 0);
-    const auto first = w.scene().layers[1]->picture()->source.stamp();
+    const auto now = [&] { return w.scene().layers[1]->picture()->source.stamp(); };
+    const auto first = now();
+    // A second one is offered beside it, and shown on a click.
+    QVERIFY(w.find<QToolButton>(QStringLiteral("candidate 1"))->isChecked());
+    w.click(QStringLiteral("candidate 2"));
+    const auto second = now();
+    QVERIFY(second != first && w.scene().layers.size() == 2);
+    w.click(QStringLiteral("candidate 1"));
+    QCOMPARE(now(), first);
     w.click(QStringLiteral("Another one"));
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
-    QVERIFY(w.scene().layers[1]->picture()->source.stamp() != first);
+    QVERIFY(now() != first && now() != second);
+    QVERIFY(w.find<QToolButton>(QStringLiteral("candidate 3"))->isChecked());
     w.desk().session.undo();
-    QCOMPARE(w.scene().layers[1]->picture()->source.stamp(), first);
+    QCOMPARE(now(), first);
+  }
+  void aLineThatIsDrawnGoesOn() {
+    const QTemporaryDir dir;
+    const QString file = dir.filePath(QStringLiteral("hose.png"));
+    // A winding hose before leaves, and something before both.
+    const auto hose = [](double x) { return 160 + 30 * std::sin(x / 19); };
+    test::must(image::writeTiled(file.toStdString(), test::picture(420, 320, 3, [&](int x, int y, int c) {
+                                   if (std::hypot(x - 210.0, y - 160.0) < 40) return c == 0 ? 235.0 : 25.0;
+                                   return std::abs(y - hose(x)) < 6 ? 225.0 : 60.0 + (x * 7919 + y * 104729) % 61;
+                                 })));
+    test::Window w;
+    w.workspace().newScene({50, 50});
+    w.open({file});
+    w.goTo(test::kCutOut);
+    w.unfold(QStringLiteral("Draw round it"));
+    w.find<QComboBox>(QStringLiteral("Kind of outline"))->setCurrentIndex(2);
+    w.drag(Qt::LeftButton, {{168, 118}, {200, 150}, {252, 202}});
+    w.unfold(QStringLiteral("Take it out of the picture"));
+    QList<QPointF> along;
+    for (int x = 130; x <= 292; x += 3) along << QPointF(x, hose(x));
+    w.drag(Qt::LeftButton, along);
+    QVERIFY(w.find<QPushButton>(QStringLiteral("Forget the lines"))->isEnabled());
+    w.click(QStringLiteral("Fill from the surroundings"));
+    int light = 0, n = 0;
+    for (int x = 176; x <= 244; x += 2, ++n) {
+      const auto read = test::must(image::read8(w.scene().layers[1]->picture()->source, 0, {x, int(std::lround(hose(x))), 1, 1}));
+      light += read.at(0, 0)[1] > 190;
+    }
+    QVERIFY2(light >= 0.85 * n, qPrintable(QStringLiteral("%1 of %2").arg(light).arg(n)));
   }
 };
 HSEAM_TEST(TakeOutTest);
