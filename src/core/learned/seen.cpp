@@ -100,6 +100,67 @@ std::vector<SeenThing> thingsIn(const Tensor& centres, const Tensor& reaches) {
   return kept;
 }
 
+// Where the likely subject lies with a good third of its size around it, px of the picture; empty: hardly any is likely.
+base::Rect closerPart(const Raster<float>& mask, base::Size picture) {
+  constexpr std::size_t kLeast = 50;
+  constexpr double kAround = 0.35, kStray = 0.01;
+  std::vector<int> xs, ys;
+  for (int y = 0; y < mask.height(); ++y) {
+    for (int x = 0; x < mask.width(); ++x) {
+      if (*mask.at(x, y) > 0.5f) xs.push_back(x), ys.push_back(y);
+    }
+  }
+  if (xs.size() < kLeast) return {};
+  std::sort(xs.begin(), xs.end());
+  // Rows come in order.
+  const auto range = [&](const std::vector<int>& at, int side, int px) {
+    const auto share = [&](double s) { return (at[std::size_t(s * double(at.size() - 1))] + 0.5) / side; };
+    const double low = share(kStray), high = share(1 - kStray), more = kAround * (high - low) + 0.02;
+    return std::pair(std::max(0, int((low - more) * px)), std::min(px, int((high + more) * px)));
+  };
+  const auto [left, right] = range(xs, mask.width(), picture.width);
+  const auto [top, bottom] = range(ys, mask.height(), picture.height);
+  return {left, top, right - left, bottom - top};
+}
+
+Raster<float> mirroredPart(const Raster<float>& rgb, const base::Rect& part) {
+  Raster<float> out(part.width, part.height, 3);
+  for (int y = 0; y < part.height; ++y) {
+    for (int x = 0; x < part.width; ++x) std::copy_n(rgb.at(part.right() - 1 - x, part.y + y), 3, out.at(x, y));
+  }
+  return out;
+}
+
+float logOdds(float p) {
+  constexpr float kSure = 1e-4f;
+  p = std::clamp(p, kSure, 1 - kSure);
+  return std::log(p / (1 - p));
+}
+
+// A second opinion, on a part seen closer and mirrored, into the first: the mean of their log odds. Outside the part the second
+// one holds that there is no subject.
+void takeIn(const Tensor& second, const base::Rect& part, base::Size picture, Raster<float>& mask) {
+  constexpr float kOutside = -5;  // log odds
+  const cv::Mat seen(kSubjectSide, kSubjectSide, CV_32F, const_cast<float*>(second.values.data()));
+  cv::Mat x(mask.height(), mask.width(), CV_32F), y(x.size(), CV_32F), there;
+  for (int v = 0; v < mask.height(); ++v) {
+    for (int u = 0; u < mask.width(); ++u) {
+      const double px = (u + 0.5) / mask.width() * picture.width, py = (v + 0.5) / mask.height() * picture.height;
+      x.at<float>(v, u) = float((part.right() - px) / part.width * kSubjectSide - 0.5);
+      y.at<float>(v, u) = float((py - part.y) / part.height * kSubjectSide - 0.5);
+    }
+  }
+  cv::remap(seen, there, x, y, cv::INTER_LINEAR, cv::BORDER_REPLICATE);
+  for (int v = 0; v < mask.height(); ++v) {
+    for (int u = 0; u < mask.width(); ++u) {
+      const float a = x.at<float>(v, u), b = y.at<float>(v, u);
+      const bool within = a > -0.5f && b > -0.5f && a < kSubjectSide - 0.5f && b < kSubjectSide - 0.5f;
+      const float mean = (logOdds(*mask.at(u, v)) + (within ? logOdds(there.at<float>(v, u)) : kOutside)) / 2;
+      *mask.at(u, v) = 1 / (1 + std::exp(-mean));
+    }
+  }
+}
+
 }  // namespace
 
 base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress) try {
@@ -107,13 +168,20 @@ base::Result<Seen> see(const Raster<float>& rgb, const base::Progress& progress)
   HSEAM_TRY(Network * subject, network("subject"));
   progress.report(0.1);
   HSEAM_TRY(const auto made, subject->run(asInput(rgb, kSide, 255), {"mask", "centres", "reaches"}));
-  progress.report(0.7);
+  progress.report(0.5);
   if (progress.cancelled()) return base::cancelledError();
   if (!hasShape(made[0], 1, kSubjectSide) || !hasShape(made[1], int(kWords.size()), kSide / 4) ||
       !hasShape(made[2], 4, kSide / 4))
     return otherShape("subject");
   Seen seen{Raster<float>(kSubjectSide, kSubjectSide), Raster<float>(kPersonSide, kPersonSide), thingsIn(made[1], made[2])};
   seen.subject.samples() = made[0].values;
+  if (const base::Rect part = closerPart(seen.subject, rgb.size()); !part.empty()) {
+    HSEAM_TRY(const auto closer, subject->run(asInput(mirroredPart(rgb, part), kSide, 255), {"mask"}));
+    if (!hasShape(closer[0], 1, kSubjectSide)) return otherShape("subject");
+    takeIn(closer[0], part, rgb.size(), seen.subject);
+    progress.report(0.8);
+    if (progress.cancelled()) return base::cancelledError();
+  }
   if (std::none_of(seen.things.begin(), seen.things.end(), [](const SeenThing& t) { return t.isPerson; })) return seen;
   HSEAM_TRY(Network * person, network("person"));
   HSEAM_TRY(const auto people, person->run(asInput(rgb, kPersonSide, 1), {"mask"}));

@@ -67,7 +67,7 @@ TakeOut::TakeOut(Desk& desk)
             refresh();
             emit changed();
           },
-          [] { return tr("draw along what must go on across the selection: a pole, an edge, the horizon"); }),
+          [] { return tr("draw along a pole or an edge that must go on"); }),
       wider_(new ValueField(tr("wider"), {0, 60, 6, 0, QStringLiteral("px")},
                             tr("How far beyond the selection the fill reaches, so that no rim of the thing stays"))) {
   line_.kind = OutlineTool::Kind::line;
