@@ -104,6 +104,27 @@ class MendTest : public QObject {
     again.open({dir_.filePath(QStringLiteral("mended.hseam"))});
     QVERIFY(shown(again).samples() == kept.samples());
   }
+  void theRightButtonMendsNothing() {
+    test::Window w;
+    begin(w);
+    take(w, QStringLiteral("mend a fleck"));
+    w.drag(Qt::RightButton, {{319, 180}, {320, 180}, {321, 180}});
+    QCOMPARE(w.scene().layers.size(), std::size_t(1));
+    // Copied from one layer alone: an adjustment in between has nothing that could be copied.
+    take(w, QStringLiteral("copy"));
+    const auto count = w.scene().layers.size();
+    scene::Layer adjustment;
+    adjustment.id = {5};
+    adjustment.name = "even";
+    adjustment.content = scene::AdjustmentContent{scene::Curves{{{0, 0}, {1, 1}}, {}, {}, {}}};
+    w.desk().session.apply(scene::AddLayer{adjustment, {}, -1});
+    w.desk().session.setActive({5});
+    w.find<QComboBox>(QStringLiteral("Copied from"))->setCurrentIndex(1);
+    w.drag(Qt::RightButton, {{222, 180}, {222, 180}});
+    w.drag(Qt::LeftButton, {{318, 180}, {320, 180}, {322, 180}});
+    QCOMPARE(w.scene().layers.size(), count + 2);
+    QVERIFY2(std::abs(off(w) - 19.2) < 1.5, qPrintable(QString::number(off(w))));
+  }
   void strokesWaitForEachOtherAndOneThatIsStoppedHoldsNoneUp() {
     test::Window w;
     begin(w);

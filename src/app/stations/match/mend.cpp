@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 
 #include "app/widgets/builders.h"
+#include "app/widgets/tip_fields.h"
 #include "core/paint/colour_stroke.h"
 #include "core/retouch/cloth.h"
 #include "core/scene/painting.h"
@@ -33,11 +34,8 @@ Mend::Mend(Desk& desk)
   ways_->setToolTip(tr(
       "Copying takes what lies at another place; mending makes it from what is round the stroke, and off cloth the folds stay"));
   c->addWidget(ways_);
-  size_ = new ValueField(tr("size"), {1, 2000, 40, 0, tr("px"), false}, tr("Diameter of the tip (Alt + wheel)"));
-  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
-                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
-  strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke covers"));
-  for (ValueField* f : {size_, hardness_, strength_}) c->addWidget(f);
+  tip_ = new TipFields({40, 0.6, 1}, tr("The most one stroke covers"));
+  c->addWidget(tip_);
   copying_ = new QWidget;
   auto* k = new QVBoxLayout(copying_);
   k->setContentsMargins(0, 0, 0, 0);
@@ -59,16 +57,14 @@ Mend::Mend(Desk& desk)
   k->addWidget(rowOf({mirrored_, afresh_}));
   k->addWidget(quietLabel(tr("The right button marks the place to copy from; arrow keys move it.")));
   c->addWidget(copying_);
-  for (ValueField* f : {size_, hardness_, strength_, turn_, scale_}) {
+  connect(tip_, &TipFields::changed, this, &Mend::takeTip);
+  for (ValueField* f : {turn_, scale_}) {
     connect(f, &ValueField::changed, this, &Mend::takeTip);
     connect(f, &ValueField::changing, this, &Mend::takeTip);
   }
   for (QCheckBox* box : {mirrored_, afresh_}) connect(box, &QCheckBox::toggled, this, &Mend::takeTip);
   connect(ways_, &QComboBox::currentIndexChanged, this, &Mend::takeWay);
-  brush_.tipChanged = [this] {
-    size_->setValue(brush_.tip.sizePx);
-    hardness_->setValue(brush_.tip.hardness * 100);
-  };
+  brush_.tipChanged = [this] { tip_->show(brush_.tip); };
   brush_.source = [this] { return source(); };
   brush_.placeSaid = [this] { emit changed(); };
   brush_.placeMissing = [this] { emit desk_.messages.said(tr("Right-click first where it is to be copied from.")); };
@@ -98,7 +94,7 @@ bool Mend::onPainting() const {
 }
 
 void Mend::takeTip() {
-  brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+  brush_.tip = tip_->tip();
   brush_.manner = {turn_->value(), scale_->value() / 100, mirrored_->isChecked(), afresh_->isChecked()};
 }
 
@@ -111,6 +107,10 @@ void Mend::takeWay() {
     brush_.handOver = [this](const image::TiledImage& coverage) {
       if (!takenAway_.isNull()) {
         desk_.session.apply(scene::SetPainting{stroked_, takenAway_});
+        return;
+      }
+      if (takes_) {
+        emit desk_.messages.said(tr("Nothing was mended here yet that could be taken away."));
         return;
       }
       const bool first = waiting_.empty();
@@ -132,7 +132,9 @@ scene::Scene Mend::source() const {
   const auto& list = parent ? parent->group()->layers : s.layers;
   scene::Scene alone = s;
   alone.layers.clear();
-  const int index = onPainting() ? at->index - 1 : at->index;
+  // The nearest with something to copy: an adjustment shows nothing by itself.
+  int index = onPainting() ? at->index - 1 : at->index;
+  while (index >= 0 && list[std::size_t(index)]->adjustment()) --index;
   if (index >= 0) alone.layers.push_back(list[std::size_t(index)]);
   return alone;
 }
@@ -162,6 +164,7 @@ std::optional<Brush::Target> Mend::target() {
   t.left = t.right = 255;
   touched_ = {};
   takenAway_ = {};
+  takes_ = false;
   t.edit = [running, id = stroked_](const image::TiledImage&) -> scene::Edit {
     if (running->fresh.id.value == 0) return scene::SetPainting{id, running->painted};
     scene::Layer l = running->fresh;
@@ -181,7 +184,9 @@ std::optional<Brush::Target> Mend::target() {
       HSEAM_TRY(const auto copied, retouch::shownOn(from, brush_.toSource().after(toShown), area, executor));
       HSEAM_TRY(running->painted, paint::laidOn(before, running->painted, drawn.painted, copied, area, executor));
     } else {
-      const bool away = way == Way::takeAway || (drawn.right && running->fresh.id.value == 0);
+      takes_ = way == Way::takeAway || drawn.right;
+      const bool away = takes_ && running->fresh.id.value == 0;
+      if (takes_ && !away) return drawn.painted;  // there is no painting yet
       HSEAM_TRY(running->painted, paint::laidOn(before, running->painted, drawn.painted, kMarked, away, area, executor));
       if (away) takenAway_ = running->painted;
     }

@@ -12,6 +12,8 @@ class QComboBox;
 
 namespace hseam::app {
 
+class TipFields;
+
 /// Repairs by hand on a painting over what is mended: copied from elsewhere, copied in the light of where it lies, a fleck
 /// filled from what is round it, or a mark taken off cloth. The first stroke makes the painting.
 class Mend : public Page {
@@ -48,10 +50,12 @@ class Mend : public Page {
   scene::LayerId stroked_;        // the painting of the stroke in hand
   base::Rect touched_;            // what it has touched
   image::TiledImage takenAway_;   // the painting, if it takes repairs away
+  bool takes_ = false;            // the stroke in hand takes away
   std::uint32_t seed_ = 1;
   QComboBox *ways_, *sources_;
   QWidget* copying_;  // what only copies need
-  ValueField *size_, *hardness_, *strength_, *turn_, *scale_;
+  TipFields* tip_;
+  ValueField *turn_, *scale_;
   QCheckBox *mirrored_, *afresh_;
 };
 

@@ -49,21 +49,11 @@ PaintColour::PaintColour(Desk& desk)
     emit changed();
   });
   column->addWidget(rowOf({shown_, take_}));
-  size_ = new ValueField(tr("size"), {1, 2000, 60, 0, tr("px"), false}, tr("Diameter of the tip (Alt + wheel)"));
-  hardness_ = new ValueField(tr("hardness"), {0, 100, 20, 0, tr("%"), true},
-                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
-  strength_ = new ValueField(tr("strength"), {1, 100, 60, 0, tr("%"), true}, tr("The most one stroke covers"));
-  const auto takeTip = [this] { brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100}; };
-  for (ValueField* f : {size_, hardness_, strength_}) {
-    column->addWidget(f);
-    connect(f, &ValueField::changed, this, takeTip);
-    connect(f, &ValueField::changing, this, takeTip);
-  }
-  takeTip();
-  brush_.tipChanged = [this] {
-    size_->setValue(brush_.tip.sizePx);
-    hardness_->setValue(brush_.tip.hardness * 100);
-  };
+  auto* tip = new TipFields({60, 0.2, 0.6}, tr("The most one stroke covers"));
+  column->addWidget(tip);
+  connect(tip, &TipFields::changed, this, [this, tip] { brush_.tip = tip->tip(); });
+  brush_.tip = tip->tip();
+  brush_.tipChanged = [this, tip] { tip->show(brush_.tip); };
   setColour(colour_);
 }
 

@@ -6,7 +6,7 @@
 
 #include "app/instruments/brush.h"
 #include "app/instruments/pick_tool.h"
-#include "app/widgets/value_field.h"
+#include "app/widgets/tip_fields.h"
 
 class QCheckBox;
 class QPushButton;
@@ -36,7 +36,6 @@ class PaintColour : public Page {
   std::array<double, 3> colour_{0.85, 0.62, 0.35};
   QPushButton *shown_, *take_;
   QCheckBox* confined_;
-  ValueField *size_, *hardness_, *strength_;
 };
 
 }  // namespace hseam::app

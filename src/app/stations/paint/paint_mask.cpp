@@ -39,8 +39,7 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
           desk, [this] { return target(); }, [this] { return doing(); }),
       arrow_([this](QPointF from, QPointF to) { extend(from, to); },
              [this] { return tr("drag from hair inside to where it should reach"); }),
-      strands_(new StrandTips(desk)),
-      roundFields_(new QWidget) {
+      strands_(new StrandTips(desk)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -54,28 +53,16 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
     extending_ = true;
     emit changed();
   });
-  auto* round = new QVBoxLayout(roundFields_);
-  round->setContentsMargins(0, 0, 0, 0);
-  round->setSpacing(6);
-  column->addWidget(roundFields_);
-  size_ = new ValueField(tr("size"), {1, 2000, 80, 0, tr("px"), false},
-                         tr("Diameter of the tip in pixels of the picture (Alt + wheel)"));
-  hardness_ = new ValueField(tr("hardness"), {0, 100, 60, 0, tr("%"), true},
-                             tr("How much of the tip covers fully (Alt + Shift + wheel)"));
-  strength_ = new ValueField(tr("strength"), {1, 100, 100, 0, tr("%"), true}, tr("The most one stroke reveals or hides"));
-  for (ValueField* f : {size_, hardness_, strength_}) {
-    round->addWidget(f);
-    connect(f, &ValueField::changed, this, &PaintMask::takeTip);
-    connect(f, &ValueField::changing, this, &PaintMask::takeTip);
-  }
-  brush_.tip = {80, 0.6, 1};
+  tip_ = new TipFields({80, 0.6, 1}, tr("The most one stroke reveals or hides"));
+  column->addWidget(tip_);
+  connect(tip_, &TipFields::changed, this, &PaintMask::takeTip);
+  brush_.tip = tip_->tip();
   brush_.tipChanged = [this] {
     if (!strands_->round()) {
       strands_->setLengthPx(brush_.tip.sizePx);
       return;
     }
-    size_->setValue(brush_.tip.sizePx);
-    hardness_->setValue(brush_.tip.hardness * 100);
+    tip_->show(brush_.tip);
   };
   pressure_ = new QComboBox;
   pressure_->addItems({tr("size"), tr("strength"), tr("nothing")});
@@ -118,10 +105,10 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
 }
 
 void PaintMask::takeTip() {
-  roundFields_->setVisible(strands_->round());
+  tip_->setVisible(strands_->round());
   if (strands_->round()) {
     brush_.makeDrawing = nullptr;
-    brush_.tip = {size_->value(), hardness_->value() / 100, strength_->value() / 100};
+    brush_.tip = tip_->tip();
   } else {
     brush_.makeDrawing = [this](const Brush::Target& target, std::uint8_t value) {
       return strands_->drawing(target, value, brush_.pressure);

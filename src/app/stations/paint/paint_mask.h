@@ -4,7 +4,7 @@
 #include "app/instruments/brush.h"
 #include "app/stations/page.h"
 #include "app/stations/paint/strand_tips.h"
-#include "app/widgets/value_field.h"
+#include "app/widgets/tip_fields.h"
 
 class QCheckBox;
 class QComboBox;
@@ -46,8 +46,8 @@ class PaintMask : public Page {
   ArrowTool arrow_;
   bool extending_ = false;
   StrandTips* strands_;
-  QWidget* roundFields_;
-  ValueField *size_, *hardness_, *strength_, *soften_;
+  TipFields* tip_;
+  ValueField* soften_;
   QComboBox* pressure_;
   QCheckBox *alone_, *on_;
 };
