@@ -2,6 +2,8 @@
 BUILD := build/release
 INSTALL := packaging/install-packages.sh
 JOBS := $(shell nproc)
+# Tests wait now and then, for the screen and for each other: one more than there are cores keeps all of them busy.
+TESTS := $(shell expr $(JOBS) + 1)
 # The compiler cache lies inside the build tree unless the user has one of their own.
 export CCACHE_SLOPPINESS := pch_defines,time_macros
 
@@ -49,7 +51,7 @@ test: packages
 	@if [ -n "$$HSEAM_PHOTOS" ]; then $(INSTALL) check; fi
 	@cmake --preset release >/dev/null
 	@cmake --build --preset release -j $(JOBS)
-	@QT_QPA_PLATFORM=offscreen ctest --preset release --output-on-failure -j $(JOBS)
+	@QT_QPA_PLATFORM=offscreen ctest --preset release --output-on-failure -j $(TESTS)
 
 test-asan: packages
 	@cmake --preset asan-ubsan >/dev/null

@@ -69,6 +69,27 @@ class MannersTest : public QObject {
     w.click(QStringLiteral("Undo"));
     QCOMPARE(w.scene().canvas, base::Size({640, 480}));
   }
+  void aFrameKeepsItsProportionsAndSwapsItsSides() {
+    test::Window w;
+    begin(w);
+    w.goTo(test::kPlace);
+    w.unfold(QStringLiteral("Canvas"));
+    auto* ratios = w.find<QComboBox>(QStringLiteral("Proportions of the frame"));
+    ratios->setCurrentText(QStringLiteral("16 : 9"));
+    emit ratios->activated(ratios->currentIndex());
+    const auto px = [&](const char* name) { return w.find<QSpinBox>(QLatin1String(name))->value(); };
+    // Of 640 × 480 what is too high goes, above and below alike.
+    QVERIFY(px("Frame, width") == 640 && px("Frame, height") == 360 && px("Frame, from the top") == 60);
+    w.drag(Qt::LeftButton, {{640, 420}, {500, 400}, {400, 300}});
+    QVERIFY(std::abs(px("Frame, width") * 9.0 / 16 - px("Frame, height")) <= 1 && px("Frame, width") < 420 &&
+            px("Frame, from the top") == 60);
+    w.type(w.find<QSpinBox>(QStringLiteral("Frame, height")), QStringLiteral("90"));
+    QCOMPARE(px("Frame, width"), 160);
+    w.click(QStringLiteral("Swap sides"));
+    QVERIFY(px("Frame, width") == 90 && px("Frame, height") == 160);
+    w.click(QStringLiteral("Cut to the frame"));
+    QCOMPARE(w.scene().canvas, base::Size({90, 160}));
+  }
   void aLineAlongTheHorizonStraightens() {
     test::Window w;
     begin(w);

@@ -10,7 +10,28 @@ namespace {
 
 constexpr double kReachPx = 12;  // of a side, on the screen
 
+// Of that size, in whole px, about a middle.
+QRectF about(const QPointF& middle, double width, double height) {
+  width = std::max(1.0, std::round(width)), height = std::max(1.0, std::round(height));
+  return {std::round(middle.x() - width / 2), std::round(middle.y() - height / 2), width, height};
+}
+
 }  // namespace
+
+void FrameTool::keepRatio(double ratio) {
+  ratio_ = ratio;
+  if (ratio <= 0) return;
+  const bool wide = frame_.width() > frame_.height() * ratio;
+  frame_ =
+      about(frame_.center(), wide ? frame_.height() * ratio : frame_.width(), wide ? frame_.height() : frame_.width() / ratio);
+  if (changed) changed();
+}
+
+void FrameTool::swapSides() {
+  if (ratio_ > 0) ratio_ = 1 / ratio_;
+  frame_ = about(frame_.center(), frame_.height(), frame_.width());
+  if (changed) changed();
+}
 
 void FrameTool::press(const Touch& touch) {
   start_ = frame_;
@@ -34,6 +55,20 @@ void FrameTool::move(const Touch& touch) {
   if (grip_ & kTop) f.setTop(grip_ == kAll ? f.top() + by.y() : std::min(f.top() + by.y(), start_.bottom() - 1));
   if (grip_ & kRight) f.setRight(grip_ == kAll ? f.right() + by.x() : std::max(f.right() + by.x(), start_.left() + 1));
   if (grip_ & kBottom) f.setBottom(grip_ == kAll ? f.bottom() + by.y() : std::max(f.bottom() + by.y(), start_.top() + 1));
+  if (ratio_ > 0 && grip_ != kAll) {
+    const bool across = grip_ & (kLeft | kRight), along = grip_ & (kTop | kBottom);
+    if (across && along) {
+      // The corner that is not dragged stays.
+      const double height = std::max(1.0, std::round(f.width() / ratio_));
+      (grip_ & kTop) ? f.setTop(f.bottom() - height) : f.setBottom(f.top() + height);
+    } else if (across) {
+      const double middle = start_.center().y(), height = std::max(1.0, std::round(f.width() / ratio_));
+      f = QRectF(f.left(), std::round(middle - height / 2), f.width(), height);
+    } else {
+      const double middle = start_.center().x(), width = std::max(1.0, std::round(f.height() * ratio_));
+      f = QRectF(std::round(middle - width / 2), f.top(), width, f.height());
+    }
+  }
   frame_ = f;
   if (changed) changed();
 }

@@ -13,6 +13,12 @@ class FrameTool : public Instrument {
   std::function<void()> changed;
   QRectF frame() const { return frame_; }  // px of the scene
   void setFrame(const QRectF& frame) { frame_ = frame; }
+  /// Width over height that the frame has from now on, whatever is dragged; 0: it is free. Made so by cutting off the longer
+  /// side.
+  void keepRatio(double ratio);
+  double ratio() const { return ratio_; }
+  /// What was upright lies, about the same middle; so does the ratio.
+  void swapSides();
 
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;
@@ -24,6 +30,7 @@ class FrameTool : public Instrument {
  private:
   enum Side { kLeft = 1, kTop = 2, kRight = 4, kBottom = 8, kAll = 15 };
   QRectF frame_, start_;
+  double ratio_ = 0;
   QPointF from_;
   int grip_ = 0;  // the sides that follow
   double widgetScale_ = 1;

@@ -25,8 +25,8 @@ using base::Status;
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
 const std::set<std::string> kCommonKeys = {"name",   "opacity", "blend",        "clip", "hidden",
                                            "locked", "mask",    "mask_numbers", "shows"};
-const std::set<std::string> kPictureKeys = {"image",  "position", "scale",   "rotation_deg",  "flip_x",
-                                            "flip_y", "skew_deg", "colours", "real_height_m", "horizon_y"};
+const std::set<std::string> kPictureKeys = {"image",    "position", "scale",         "rotation_deg", "flip_x",    "flip_y",
+                                            "skew_deg", "colours",  "real_height_m", "horizon_y",    "permission"};
 const std::set<std::string> kAdjustKeys = {"adjust",    "rgb",       "red",   "green", "blue",   "black", "white",  "middle",
                                            "out_black", "out_white", "darks", "mids",  "lights", "stops", "amount", "lightness"};
 
@@ -178,6 +178,7 @@ class Reader {
     p.realHeightM = j.value("real_height_m", 0.0);
     if (j.contains("permission")) {
       const Json& note = j.at("permission");
+      HSEAM_DO(onlyDescribedKeys(note, {"who", "what", "until", "minors", "nobody_seen"}, where + ".permission"));
       p.permission = scene::Permission{note.value("who", ""), note.value("what", ""), note.value("until", ""),
                                        note.value("minors", false), note.value("nobody_seen", false)};
     }

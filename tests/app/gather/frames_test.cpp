@@ -173,6 +173,21 @@ class FramesTest : public QObject {
     QVERIFY(picture(w).frames->way == scene::FrameSet::Way::lamps);
     QVERIFY(w.labelThatBegins(QStringLiteral("left.png lights left")));
     QVERIFY(w.labelThatBegins(QStringLiteral("right.png lights right")));
+    // What neither of them lights is hatched on request.
+    const auto seen = [&](int x, int y) {
+      const QImage all = w.canvas().grab().toImage();
+      const QPoint at = w.at(x, y);
+      int changes = 0;
+      for (int i = -12; i < 12; ++i)
+        changes += std::abs(qGray(all.pixel(at.x() + i, at.y())) - qGray(all.pixel(at.x() + i + 1, at.y()))) > 60;
+      return changes;
+    };
+    const int darkBefore = seen(260, 40), litBefore = seen(120, 180);
+    w.find<QCheckBox>(QStringLiteral("hatch what none of them lights"))->click();
+    w.settle();
+    QVERIFY2(seen(260, 40) > darkBefore + 2, qPrintable(QStringLiteral("%1, before %2").arg(seen(260, 40)).arg(darkBefore)));
+    QVERIFY(std::abs(seen(120, 180) - litBefore) <= 1);
+    w.find<QCheckBox>(QStringLiteral("hatch what none of them lights"))->click();
     const auto meanAt = [&](int x) {
       const auto read = test::must(image::readFloat(picture(w).source, 0, {x - 15, 165, 30, 30}));
       double sum = 0;

@@ -5,6 +5,7 @@
 #include "app/stations/gather/frame_work.h"
 #include "app/stations/page.h"
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QListWidget;
@@ -66,6 +67,7 @@ class LampsPage : public Page {
   void refresh() override;
   QString words() const override;
   bool onlyWhileOpen() const override { return true; }
+  void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
 
  private:
   void measure();
@@ -78,6 +80,9 @@ class LampsPage : public Page {
   std::vector<ValueField*> strengths_, warmths_;
   std::vector<QLabel*> lights_;
   std::shared_ptr<const frames::WhatLights> measured_;
+  image::TiledImage unlit_;  // of the measured level: undecided where none of them adds light
+  LabelOverlay overlay_;
+  QCheckBox* hatched_;
 };
 
 }  // namespace hseam::app

@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLocale>
@@ -79,6 +80,10 @@ LampsPage::LampsPage(Desk& desk, FrameWork& work)
   c->addLayout(rows_);
   told_->setAccessibleName(tr("What the lamps leave dark"));
   c->addWidget(told_);
+  hatched_ = new QCheckBox(tr("hatch what none of them lights"));
+  hatched_->setToolTip(tr("Marks the places that stay as dark as in the base, whatever is turned up"));
+  connect(hatched_, &QCheckBox::toggled, this, [this] { emit changed(); });
+  c->addWidget(hatched_);
   connect(way_, &QComboBox::activated, this, [this] { work_.setWay(FrameSet::Way(way_->currentData().toInt())); });
   connect(&work_, &FrameWork::changed, this, [this] {
     refresh();
@@ -125,6 +130,7 @@ void LampsPage::refresh() {
     lights_[k]->setText(lightWords(k));
   }
   told_->setVisible(measured_ != nullptr);
+  hatched_->setVisible(measured_ != nullptr);
   if (measured_) {
     double dark = 0;
     for (const std::uint8_t v : measured_->unlit.samples()) dark += v;
@@ -168,8 +174,27 @@ void LampsPage::measure() {
       [this, of](const std::shared_ptr<const frames::WhatLights>& measured) {
         if (of != shownOf_) return;
         measured_ = measured;
+        unlit_ = {};
+        if (measured) {
+          image::Raster<std::uint8_t> marks = measured->unlit;
+          for (std::uint8_t& m : marks.samples()) m = m ? 128 : 255;
+          base::InlineExecutor here;
+          if (auto tiled = image::tiledFromRaster(marks, image::PixelFormat::grey8, desk_.session.memory(), here); tiled.ok())
+            unlit_ = *tiled;
+        }
         refresh();
+        emit changed();
       });
+}
+
+void LampsPage::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
+  const auto* p = activePicture();
+  if (!p || unlit_.isNull() || !hatched_->isChecked() || !work_.set()) return;
+  const base::Size size = p->source.size(), small = unlit_.size();
+  const base::Affine m = p->placement.toScene(size);
+  const QTransform toScene = QTransform::fromScale(double(size.width) / small.width, double(size.height) / small.height) *
+                             QTransform(m.a, m.c, m.b, m.d, m.e, m.f);
+  overlay_.paint(painter, unlit_, toScene * toWidget, widget, LabelOverlay::Style::band);
 }
 
 QString LampsPage::words() const {

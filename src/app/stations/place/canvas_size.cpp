@@ -1,6 +1,7 @@
 #include "app/stations/place/canvas_size.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
@@ -50,14 +51,36 @@ void CanvasSize::buildFrame() {
     grid->addWidget(quietLabel(name), at / 2 * 2, at % 2);
     grid->addWidget(box, at / 2 * 2 + 1, at % 2);
     ++at;
-    connect(box, &QSpinBox::valueChanged, this, [this] {
-      frame_.setFrame(QRectF(left_->value(), top_->value(), width_->value(), height_->value()));
+    connect(box, &QSpinBox::valueChanged, this, [this, box] {
+      QRectF f(left_->value(), top_->value(), width_->value(), height_->value());
+      if (const double ratio = frame_.ratio(); ratio > 0) {
+        box == height_ ? f.setWidth(std::round(f.height() * ratio)) : f.setHeight(std::round(f.width() / ratio));
+      }
+      frame_.setFrame(f);
+      showFrame();
       emit changed();
     });
   }
   auto* column = static_cast<QVBoxLayout*>(layout());
   column->addLayout(grid);
   frame_.changed = [this] { showFrame(); };
+  ratios_ = new QComboBox;
+  ratios_->setAccessibleName(tr("Proportions of the frame"));
+  ratios_->setToolTip(tr("The frame keeps them while it is dragged"));
+  ratios_->addItem(tr("any proportions"), 0.0);
+  ratios_->addItem(tr("as the canvas"), -1.0);
+  for (const auto& [wide, high] : {std::pair(1, 1), {5, 4}, {4, 3}, {3, 2}, {16, 9}, {2, 1}})
+    ratios_->addItem(tr("%1 : %2").arg(wide).arg(high), double(wide) / high);
+  connect(ratios_, &QComboBox::activated, this, [this] {
+    const base::Size c = desk_.session.scene().canvas;
+    const double chosen = ratios_->currentData().toDouble();
+    frame_.keepRatio(chosen < 0 ? double(c.width) / c.height : chosen);
+    emit changed();
+  });
+  column->addWidget(rowOf({ratios_, button(tr("Swap sides"), tr("Upright becomes lying, lying upright"), [this] {
+                             frame_.swapSides();
+                             emit changed();
+                           })}));
   column->addWidget(rowOf({
       button(tr("Cut to the frame"),
              tr("The canvas becomes the frame: smaller crops, larger extends. Pictures keep all their pixels."),

@@ -5,6 +5,7 @@
 #include "app/instruments/frame_tool.h"
 #include "core/render/canvas_change.h"
 
+class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
 class QSpinBox;
@@ -33,6 +34,7 @@ class CanvasSize : public Page {
   base::Size known_;
   QSpinBox *left_, *top_, *width_, *height_, *newWidth_;
   QLabel* newHeight_;
+  QComboBox* ratios_;
   QDoubleSpinBox* angle_;
 };
 
