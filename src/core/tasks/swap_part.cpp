@@ -177,13 +177,77 @@ base::Status maskedBy(const TiledImage& otherMask, const Homography& toOther, cv
   return {};
 }
 
+// What is taken out of the other one's light; nothing where its tone would not come nearer by it.
+Result<frames::LightChange> lightOf(const TiledImage& theirs, const Homography& map, const TiledImage& ownWindow,
+                                    const Raster<float>& colours, const Part& part, bool match, base::Executor& executor,
+                                    PartSwap& out) {
+  const base::Size window = ownWindow.size();
+  HSEAM_TRY(const Raster<float> moved, Frame(theirs, map, window, {}).read(0, Rect::of(window)));
+  out.toneBefore = toneBetween(colours, moved, part.room);
+  out.toneAfter = out.toneBefore;
+  if (!match) return frames::LightChange{};
+  HSEAM_TRY(const TiledImage movedWindow,
+            image::tiledFromRaster(eightBit(image::rgbOf(moved)), PixelFormat::rgb8, ownWindow.memory(), executor));
+  HSEAM_TRY(const frames::LightChange light, frames::lightChange(ownWindow, movedWindow, {}));
+  if (!light.known) return frames::LightChange{};
+  HSEAM_TRY(const Raster<float> lit, Frame(theirs, map, window, light).read(0, Rect::of(window)));
+  const auto tone = toneBetween(colours, lit, part.room);
+  if (!tone || !out.toneBefore || *tone >= *out.toneBefore) return frames::LightChange{};
+  out.toneAfter = tone;
+  out.gainStops = light.gainStops;
+  return light;
+}
+
+// On the whole grid of the base's picture: the mask can be painted wider by hand. window: where the mask lies in it.
+Result<scene::Layer> layerOf(const scene::Layer& base, const scene::Layer& other, const Frame& part, const Rect& window,
+                             const cv::Mat& mask, base::Executor& executor, const base::Progress& progress) {
+  const scene::PictureContent &p = *base.picture(), &q = *other.picture();
+  scene::PictureContent content;
+  HSEAM_TRY(content.source, frames::onBase(part, executor, progress));
+  content.sourceName = q.sourceName;
+  content.sourceHash = q.sourceHash;
+  content.about = q.about;
+  content.permission = q.permission;
+  content.placement = p.placement;
+  content.warp = p.warp;
+  Raster<std::uint8_t> onWindow(window.width, window.height, 1);
+  for (int y = 0; y < window.height; ++y) std::copy_n(mask.ptr<std::uint8_t>(y), window.width, onWindow.row(y));
+  scene::Layer l;
+  l.name = base.name + ", part of " + other.name;
+  l.content = std::move(content);
+  const auto nothing = image::uniformCoverage(part.size(), 0, p.source.memory());
+  HSEAM_TRY(l.mask.coverage, image::withPixels(nothing, window, onWindow, executor));
+  return l;
+}
+
+// In front of the base and of what is confined to it; that is repeated for the part.
+void putInFront(const scene::Scene& scene, const scene::Layer& base, scene::Layer part, PartSwap& out) {
+  std::uint64_t fresh = scene::freeId(scene).value;
+  part.id = out.layer = {fresh++};
+  out.edit.label = "swap a part of " + base.name;
+  const scene::Position at = *scene::positionOf(scene, base.id);
+  const scene::Layer* parent = scene::findLayer(scene, at.parent);
+  const scene::GroupContent* group = parent ? parent->group() : nullptr;
+  const auto& list = group ? group->layers : scene.layers;
+  int index = at.index + 1;
+  std::vector<scene::Layer> confined;
+  for (; std::size_t(index) < list.size() && list[std::size_t(index)]->clip; ++index) {
+    if (list[std::size_t(index)]->adjustment()) confined.push_back(*list[std::size_t(index)]);
+  }
+  out.edit.edits.push_back({scene::AddLayer{std::move(part), at.parent, index++}});
+  for (scene::Layer& a : confined) {
+    a.id = {fresh++};
+    out.edit.edits.push_back({scene::AddLayer{std::move(a), at.parent, index++}});
+    ++out.adjustments;
+  }
+}
+
 }  // namespace
 
 Result<PartSwap> swapPart(const scene::Scene& scene, scene::LayerId baseId, const TiledImage& chosen, scene::LayerId otherId,
                           const SwapOptions& options, base::Executor& executor, const base::Progress& progress) {
   const scene::Layer *base = scene::findLayer(scene, baseId), *other = scene::findLayer(scene, otherId);
-  const auto at = scene::positionOf(scene, baseId);
-  if (!base || !other || !at) return Error{Code::notFound, "", "the layer is gone"};
+  if (!base || !other) return Error{Code::notFound, "", "the layer is gone"};
   if (!base->picture() || !other->picture() || baseId == otherId)
     return Error{Code::invalid, other->name, "a part is taken from another picture"};
   const scene::PictureContent &p = *base->picture(), &q = *other->picture();
@@ -222,63 +286,14 @@ Result<PartSwap> swapPart(const scene::Scene& scene, scene::LayerId baseId, cons
       map = similar.after(placed);
     }
   }
-  frames::LightChange light;
-  const Frame aligned(theirs, map, window, {});
-  HSEAM_TRY(const Raster<float> moved, aligned.read(0, Rect::of(window)));
-  out.toneBefore = toneBetween(colours, moved, part.room);
-  out.toneAfter = out.toneBefore;
-  if (options.matchTone) {
-    HSEAM_TRY(const TiledImage movedWindow,
-              image::tiledFromRaster(eightBit(image::rgbOf(moved)), PixelFormat::rgb8, own.memory(), executor));
-    HSEAM_TRY(light, frames::lightChange(ownWindow, movedWindow, {}));
-    if (!light.known) light = {};
-    const Frame matched(theirs, map, window, light);
-    HSEAM_TRY(const Raster<float> lit, matched.read(0, Rect::of(window)));
-    const auto tone = toneBetween(colours, lit, part.room);
-    if (tone && out.toneBefore && *tone < *out.toneBefore) {
-      out.toneAfter = tone;
-      out.gainStops = light.gainStops;
-    } else {
-      light = {};
-    }
-  }
+  HSEAM_TRY(const frames::LightChange light, lightOf(theirs, map, ownWindow, colours, part, options.matchTone, executor, out));
   const Frame final(theirs, map, window, light);
   HSEAM_TRY(cv::Mat mask, seamOf(ownWindow, final, part, executor, progress.part(0.5, 0.7)));
   if (other->mask.acts()) HSEAM_DO(maskedBy(other->mask.coverage, map.inverse(), mask));
 
-  // On the whole grid of the base's picture: the mask can be painted wider by hand.
-  scene::PictureContent content;
-  HSEAM_TRY(content.source,
-            frames::onBase(Frame(theirs, shift(w.x, w.y).after(map), own.size(), light), executor, progress.part(0.7, 1)));
-  content.sourceName = q.sourceName;
-  content.sourceHash = q.sourceHash;
-  content.about = q.about;
-  content.permission = q.permission;
-  content.placement = p.placement;
-  content.warp = p.warp;
-  Raster<std::uint8_t> onWindow(w.width, w.height, 1);
-  for (int y = 0; y < w.height; ++y) std::copy_n(mask.ptr<std::uint8_t>(y), w.width, onWindow.row(y));
-  scene::Layer l;
-  std::uint64_t fresh = scene::freeId(scene).value;
-  l.id = out.layer = {fresh++};
-  l.name = base->name + ", part of " + other->name;
-  l.content = std::move(content);
-  HSEAM_TRY(l.mask.coverage, image::withPixels(image::uniformCoverage(own.size(), 0, own.memory()), w, onWindow, executor));
-  out.edit.label = "swap a part of " + base->name;
-  // In front of the base and of what is confined to it; that is repeated for the part.
-  const scene::Layer* parent = scene::findLayer(scene, at->parent);
-  const auto& list = parent ? parent->group()->layers : scene.layers;
-  int index = at->index + 1;
-  std::vector<scene::Layer> confined;
-  for (; std::size_t(index) < list.size() && list[std::size_t(index)]->clip; ++index) {
-    if (list[std::size_t(index)]->adjustment()) confined.push_back(*list[std::size_t(index)]);
-  }
-  out.edit.edits.push_back({scene::AddLayer{std::move(l), at->parent, index++}});
-  for (scene::Layer& a : confined) {
-    a.id = {fresh++};
-    out.edit.edits.push_back({scene::AddLayer{std::move(a), at->parent, index++}});
-    ++out.adjustments;
-  }
+  HSEAM_TRY(scene::Layer layer, layerOf(*base, *other, Frame(theirs, shift(w.x, w.y).after(map), own.size(), light), w, mask,
+                                        executor, progress.part(0.7, 1)));
+  putInFront(scene, *base, std::move(layer), out);
   return out;
 }
 
