@@ -528,7 +528,8 @@ class MannersTest : public QObject {
     const QTemporaryDir dir;
     const QString jpeg = dir.filePath(QStringLiteral("told.jpg"));
     QVERIFY(QImage(path).save(jpeg));
-    test::must(image::writeMetadata(jpeg.toStdString(), {{}, {}, {}, 0, 0, 0, 0, 0, "Fox on paper", "R. Vell", "all rights", {}}));
+    test::must(
+        image::writeMetadata(jpeg.toStdString(), {{}, {}, {}, 0, 0, 0, 0, 0, "Fox on paper", "R. Vell", "all rights", {}}));
     w.open({small_.ground, jpeg});
     w.goTo(test::kGather);
     w.choose(QStringLiteral("told"));

@@ -10,7 +10,7 @@ namespace hseam::matte {
 struct CutRecipe {
   std::optional<double> bandWidthPx = {};   // laid with one width; nothing: found
   std::optional<double> encodedShare = {};  // how the picture was mixed (Cut::encodedShare), once the edge is solved
-  bool extends = false;                // no cut of its own: it extends another layer's hair
+  bool extends = false;                     // no cut of its own: it extends another layer's hair
 };
 
 /// Of what is no recipe: as one that says nothing.
