@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/stations/other_pictures.h"
 #include "app/widgets/builders.h"
@@ -99,7 +100,7 @@ void SwapPart::tell(const tasks::PartSwap& made) {
   if (made.aligned) {
     said << tr("Moved by %1 px, turned by %2°, scaled to %3 %.")
                 .arg(std::hypot(made.moved.dx, made.moved.dy), 0, 'f', 1)
-                .arg(made.moved.rotationDeg, 0, 'f', 1)
+                .arg(std::round(made.moved.rotationDeg * 10) / 10 + 0.0, 0, 'f', 1)  // no minus before a zero
                 .arg(100 * made.moved.scale, 0, 'f', 1);
   } else if (align_->isChecked()) {
     said << tr("Too little of it is recognised in both: it lies where its picture lies. Move it in Place, by arrow keys too.");
