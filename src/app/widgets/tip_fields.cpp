@@ -24,7 +24,7 @@ paint::Tip TipFields::tip() const {
   return {size_->value(), hardness_->value() / 100, strength_->value() / 100};
 }
 
-void TipFields::show(const paint::Tip& tip) {
+void TipFields::setTip(const paint::Tip& tip) {
   size_->setValue(tip.sizePx);
   hardness_->setValue(tip.hardness * 100);
 }

@@ -15,8 +15,8 @@ class TipFields : public QWidget {
   /// strengthWhy: of the strength's tooltip, "The most one stroke covers".
   TipFields(const paint::Tip& first, const QString& strengthWhy, QWidget* parent = nullptr);
   paint::Tip tip() const;
-  /// The wheel has changed size or hardness.
-  void show(const paint::Tip& tip);
+  /// Size and hardness alone: those that the wheel changes.
+  void setTip(const paint::Tip& tip);
 
  signals:
   /// While a field is dragged, and when it was left.

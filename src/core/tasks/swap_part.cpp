@@ -114,7 +114,9 @@ Result<std::optional<frames::Registration>> recognised(const Raster<float>& base
   HSEAM_TRY(const TiledImage a, image::tiledFromRaster(eightBit(inside), PixelFormat::rgb8, memory, executor));
   HSEAM_TRY(const TiledImage b, image::tiledFromRaster(eightBit(other), PixelFormat::rgb8, memory, executor));
   const auto prepared = frames::BaseFrame::of(a, executor);
-  if (!prepared.ok()) return std::optional<frames::Registration>();
+  // A part without any detail is no error: it lies where it was placed.
+  if (!prepared.ok() && prepared.error().code == Code::invalid) return std::optional<frames::Registration>();
+  if (!prepared.ok()) return prepared.error();
   HSEAM_TRY(frames::Registration r, frames::registered(*prepared, b, executor, progress));
   if (!r.found) return std::optional<frames::Registration>();
   const auto fit = std::size_t(std::count_if(r.landmarks.begin(), r.landmarks.end(), [](const auto& l) { return l.fits; }));

@@ -1,6 +1,7 @@
 #include "app/stations/hand_over/parcels.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QSettings>
 #include <QSpinBox>
 
@@ -49,6 +50,19 @@ class ParcelsTest : public QObject {
     QVERIFY(QFileInfo(out + QStringLiteral("/%1-web.jpg").arg(title)).size() <= 12'000);
     for (const char* name : {"-cut-out.png", "-layers.ora"})
       QVERIFY(QFile::exists(out + QLatin1Char('/') + title + QLatin1String(name)));
+    // As set beside it, also where that is OpenRaster; one picture is no composite.
+    QVERIFY(test::must(image::readMetadata((out + QLatin1Char('/') + title + QStringLiteral("-web.jpg")).toStdString()))
+                .sourceType.empty());
+    for (const char* name : {"web", "print", "cut-out", "layered"}) box(name)->setChecked(false);
+    box("own")->setChecked(true);
+    for (auto* kinds : w->findChildren<QComboBox*>()) {
+      if (kinds->accessibleName() == QStringLiteral("Kind of file"))
+        kinds->setCurrentText(QStringLiteral("OpenRaster, with layers"));
+    }
+    page->sendTo(out);
+    w.settle();
+    QVERIFY2(QFile::exists(out + QLatin1Char('/') + title + QStringLiteral("-copy.ora")), qPrintable(state("own")));
+    box("web")->setChecked(true);
     // Without leave nothing is replaced.
     w.find<QCheckBox>(QStringLiteral("replace files of these names"))->setChecked(false);
     page->sendTo(out);

@@ -1,19 +1,15 @@
 #include "app/stations/gather/permission_page.h"
 
 #include <QCheckBox>
-#include <QDate>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/document/today.h"
 #include "app/widgets/builders.h"
 
 namespace hseam::app {
-
-std::string today() {
-  return QDate::currentDate().toString(Qt::ISODate).toStdString();
-}
 
 PermissionPage::PermissionPage(Desk& desk)
     : Page(desk,
@@ -33,7 +29,7 @@ PermissionPage::PermissionPage(Desk& desk)
   what_ = line(tr("what for"), tr("What it may be used for"), tr("posters and the web"));
   until_ = line(tr("until"), tr("The last day, as year-month-day; empty: without end"), tr("2027-05-31"));
   minors_ = new QCheckBox(tr("children or young people are seen"));
-  minors_->setToolTip(tr("You are asked each time before the work leaves the house"));
+  minors_->setToolTip(tr("You are asked each time before the work is handed over"));
   nobody_ = new QCheckBox(tr("nobody can be recognised in it"));
   nobody_->setToolTip(tr("Nobody has to be asked"));
   for (QCheckBox* box : {minors_, nobody_}) {

@@ -26,7 +26,4 @@ class PermissionPage : public Page {
   QLabel* wrong_;
 };
 
-/// Today as permissions are compared with it: "2026-12-01".
-std::string today();
-
 }  // namespace hseam::app

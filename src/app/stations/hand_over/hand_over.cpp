@@ -17,10 +17,11 @@ HandOver::HandOver(Desk& desk) : Station(desk) {
 
 NextStep HandOver::nextStep() const {
   if (desk_.session.scene().layers.empty()) return {tr("Nothing to hand over yet"), tr("Add pictures in Gather first."), {}, {}};
-  if (!copy_->mayLeave()) {
-    return onTo(kGather, tr("May it leave the house?"),
-                tr("What stands against it is listed below. Note who has allowed what, or answer for it yourself."),
-                tr("Note permissions in Gather"));
+  if (!copy_->mayGoOut()) {
+    return onTo(
+        kGather, tr("Check the permissions first"),
+        tr("What stands against it is listed below. Note who has allowed what, or type the word and answer for it yourself."),
+        tr("Note permissions in Gather"));
   }
   auto* self = const_cast<HandOver*>(this);
   return {tr("Write a flat copy"), tr("The project itself is kept as you work; nothing needs saving."), tr("Write the file…"),

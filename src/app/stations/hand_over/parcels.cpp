@@ -141,6 +141,7 @@ deliver::Parcel Parcels::parcelOf(const Card& card) const {
   deliver::Parcel p = card.parcel;
   p.suffix = card.suffix->text().toStdString();
   if (p.name == "own") {
+    p.layered = copy_.isLayered();
     p.options = copy_.options();
     return p;
   }

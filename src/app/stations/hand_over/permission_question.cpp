@@ -4,7 +4,7 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
-#include "app/stations/gather/permission_page.h"
+#include "app/document/today.h"
 #include "app/widgets/builders.h"
 #include "core/base/log.h"
 
@@ -47,7 +47,7 @@ void PermissionQuestion::ask(const scene::Scene& scene) {
   if (same(now, unclear_)) return;
   unclear_ = std::move(now);
   word_->clear();
-  list_->setText(tr("Before it leaves the house:") + QLatin1Char('\n') + listed(unclear_, QStringLiteral("\n")));
+  list_->setText(tr("Before it is handed over:") + QLatin1Char('\n') + listed(unclear_, QStringLiteral("\n")));
   setVisible(!unclear_.empty());
 }
 

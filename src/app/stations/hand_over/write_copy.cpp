@@ -10,6 +10,7 @@
 #include <QSettings>
 #include <QSpinBox>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/widgets/ask_file.h"
 #include "app/widgets/builders.h"
@@ -44,7 +45,7 @@ WhoseItIs::WhoseItIs(Desk& desk)
     c->addWidget(namedRow(l.name, edit));
   }
   composite_ = new QCheckBox(tr("say that it is a composite"));
-  composite_->setToolTip(tr("Marks the file as put together from several pictures (IPTC digital source type), for whoever asks"));
+  composite_->setToolTip(tr("Where more than one picture shows, the file is marked as put together (IPTC digital source type)"));
   composite_->setChecked(QSettings().value(QStringLiteral("about/composite"), true).toBool());
   connect(composite_, &QCheckBox::toggled, this, [](bool on) { QSettings().setValue(QStringLiteral("about/composite"), on); });
   c->addWidget(composite_);
@@ -52,7 +53,11 @@ WhoseItIs::WhoseItIs(Desk& desk)
 
 image::Metadata WhoseItIs::metadata() const {
   image::Metadata about;
-  if (composite_->isChecked()) about.sourceType = image::kCompositeOfCaptures;
+  // One picture is no composite, whatever was done to it.
+  const auto layers = scene::allLayers(desk_.session.scene());
+  const auto pictures = std::count_if(
+      layers.begin(), layers.end(), [](const scene::LayerRef& l) { return !l->hidden && l->picture() && !l->picture()->byHand; });
+  if (composite_->isChecked() && pictures > 1) about.sourceType = image::kCompositeOfCaptures;
   about.title = lines_[0]->text().toStdString();
   about.creator = lines_[1]->text().toStdString();
   about.rights = lines_[2]->text().toStdString();
@@ -93,7 +98,7 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   c->addWidget(weight_);
   permission_ = new PermissionQuestion;
   connect(permission_, &PermissionQuestion::changed, this, [this] {
-    go_->setEnabled(mayLeave());
+    go_->setEnabled(mayGoOut());
     emit changed();
   });
   c->addWidget(permission_);
@@ -120,6 +125,10 @@ deliver::ExportOptions WriteCopy::options() const {
           whose_.metadata()};
 }
 
+bool WriteCopy::isLayered() const {
+  return kind_->currentIndex() == kLayered;
+}
+
 bool WriteCopy::hasQuality() const {
   const int kind = kind_->currentIndex();
   return kind != kLayered && (kFileKinds[kind] == FileKind::jpeg || kFileKinds[kind] == FileKind::webp);
@@ -132,7 +141,7 @@ void WriteCopy::setQuality(int quality) {
 
 void WriteCopy::refresh() {
   permission_->ask(desk_.session.scene());
-  go_->setEnabled(mayLeave());
+  go_->setEnabled(mayGoOut());
   const int kind = kind_->currentIndex();
   const bool layered = kind == kLayered;
   quality_->setEnabled(hasQuality());
@@ -174,9 +183,9 @@ void WriteCopy::weigh() {
 }
 
 void WriteCopy::ask() {
-  if (!mayLeave()) {
+  if (!mayGoOut()) {
     emit openAsked();
-    emit desk_.messages.said(tr("First say whether it may leave the house: the page lists what stands against it."));
+    emit desk_.messages.said(tr("First check the permissions: the page lists what stands against handing it over."));
     return;
   }
   const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);

@@ -37,11 +37,13 @@ class WriteCopy : public Page {
   WriteCopy(Desk& desk, const WhoseItIs& whose);
   void refresh() override;
   deliver::ExportOptions options() const;
+  /// OpenRaster is chosen: options() say nothing then.
+  bool isLayered() const;
   /// Whether the kind of file that is chosen has one.
   bool hasQuality() const;
   void setQuality(int quality);
   /// Nothing stands against it, or somebody answers for it.
-  bool mayLeave() const { return permission_->answered(); }
+  bool mayGoOut() const { return permission_->answered(); }
   /// Asks where to, and writes.
   void ask();
   /// Writes without asking; the caller has asked.

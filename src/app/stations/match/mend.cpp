@@ -64,7 +64,7 @@ Mend::Mend(Desk& desk)
   }
   for (QCheckBox* box : {mirrored_, afresh_}) connect(box, &QCheckBox::toggled, this, &Mend::takeTip);
   connect(ways_, &QComboBox::currentIndexChanged, this, &Mend::takeWay);
-  brush_.tipChanged = [this] { tip_->show(brush_.tip); };
+  brush_.tipChanged = [this] { tip_->setTip(brush_.tip); };
   brush_.source = [this] { return source(); };
   brush_.placeSaid = [this] { emit changed(); };
   brush_.placeMissing = [this] { emit desk_.messages.said(tr("Right-click first where it is to be copied from.")); };

@@ -53,7 +53,7 @@ PaintColour::PaintColour(Desk& desk)
   column->addWidget(tip);
   connect(tip, &TipFields::changed, this, [this, tip] { brush_.tip = tip->tip(); });
   brush_.tip = tip->tip();
-  brush_.tipChanged = [this, tip] { tip->show(brush_.tip); };
+  brush_.tipChanged = [this, tip] { tip->setTip(brush_.tip); };
   setColour(colour_);
 }
 

@@ -62,7 +62,7 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
       strands_->setLengthPx(brush_.tip.sizePx);
       return;
     }
-    tip_->show(brush_.tip);
+    tip_->setTip(brush_.tip);
   };
   pressure_ = new QComboBox;
   pressure_->addItems({tr("size"), tr("strength"), tr("nothing")});
