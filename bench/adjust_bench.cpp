@@ -91,7 +91,7 @@ int main(int argc, char** argv) {
     adjustment(s, scene::Curves{{{0, 0}, {0.4, 0.5}, {1, 1}}, {}, {}, {}});
   })->Unit(benchmark::kMillisecond);
   for (const auto& k : scene::adjustmentKinds()) {
-    const scene::ParametricAdjustment n = scene::parametric(k.key);
+    const scene::ParametricAdjustment n = scene::parametric(k.id);
     if (scene::looksAround(scene::Adjustment(n))) {
       benchmark::RegisterBenchmark(k.key, [n](benchmark::State& s) { effect(s, n); })->Unit(benchmark::kMillisecond);
     } else {
@@ -100,11 +100,11 @@ int main(int argc, char** argv) {
   }
   for (const int sigma : {4, 20, 60})
     benchmark::RegisterBenchmark(("gaussian/" + std::to_string(sigma)).c_str(), [sigma](benchmark::State& s) {
-      effect(s, with(scene::parametric("gaussian"), "sigma", sigma));
+      effect(s, with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", sigma));
     })->Unit(benchmark::kMillisecond);
   for (const int radius : {5, 20, 50, 100})
     benchmark::RegisterBenchmark(("defocus/" + std::to_string(radius)).c_str(), [radius](benchmark::State& s) {
-      effect(s, with(scene::parametric("defocus"), "radius", radius));
+      effect(s, with(scene::parametric(scene::AdjustmentId::defocus), "radius", radius));
     })->Unit(benchmark::kMillisecond);
   benchmark::Initialize(&argc, argv);
   benchmark::RunSpecifiedBenchmarks();

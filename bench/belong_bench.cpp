@@ -52,7 +52,8 @@ int main(int argc, char** argv) {
     if (photos.empty() || photos.back() != photo) photos.push_back(photo);
     const double before = truth::distanceOverSubject(r, r.scene, *pool);
     findings::BelongOptions options;
-    options.only = {"black_point", "white_point", "mid_tone", "cast", "saturation"};
+    using findings::KindId;
+    options.only = {KindId::blackPoint, KindId::whitePoint, KindId::midTone, KindId::cast, KindId::saturation};
     const auto made = must(findings::belong(r.scene, r.layer, options, *pool, {}));
     const double then = truth::distanceOverSubject(r, must(scene::apply(r.scene, made.edit)), *pool);
     for (Ratios* part : {&halves[(photos.size() - 1) % 2], &kinds[r.kind], &whole})
@@ -60,14 +61,15 @@ int main(int argc, char** argv) {
     if (!loud) continue;
     std::printf("%-44s %5.1f -> %5.1f:", r.name.c_str(), before, then);
     for (const auto& s : made.steps)
-      std::printf(" %s%s %.2f%s%s", s.done ? "" : "(not) ", s.kind.c_str(), s.before, s.done ? "" : " ", s.why.c_str());
+      std::printf(" %s%s %.2f%s%s", s.done ? "" : "(not) ", findings::keyOf(s.kind).c_str(), s.before, s.done ? "" : " ",
+                  s.why.text().c_str());
     std::printf(" |");
     for (const auto& v : must(findings::reportOn(r.scene, *pool, {})).readings) {
       if (std::find(options.only.begin(), options.only.end(), v.kind) == options.only.end()) continue;
       if (v.available)
-        std::printf(" %s %.2f x%.1f", v.kind.c_str(), v.reading, v.excess);
+        std::printf(" %s %.2f x%.1f", findings::keyOf(v.kind).c_str(), v.reading, v.excess);
       else
-        std::printf(" %s: %s", v.kind.c_str(), v.reason.c_str());
+        std::printf(" %s: %s", findings::keyOf(v.kind).c_str(), v.reason.text().c_str());
     }
     std::printf("\n");
     std::fflush(stdout);

@@ -21,7 +21,9 @@ constexpr const char* kKinds[] = {"black_point", "white_point", "cast",         
 
 // Of where a subject stands nothing was planted.
 bool counts(const findings::Verdict& v) {
-  for (const char* standing : {"contact_shadow", "cast_shadow", "ground_size", "camera_height", "light_direction"}) {
+  using findings::KindId;
+  for (const KindId standing :
+       {KindId::contactShadow, KindId::castShadow, KindId::groundSize, KindId::cameraHeight, KindId::lightDirection}) {
     if (v.kind == standing) return false;
   }
   return true;
@@ -65,9 +67,9 @@ int main(int argc, char** argv) {
     if (!loud) return;
     std::printf("%-34s %-13s %.1f:", s.name.c_str(), s.kind.c_str(), s.excess);
     for (const auto& v : r.readings) {
-      if (counts(v) && (v.out() || v.kind == s.kind))
-        std::printf(" %s%s %.2f x%.2f%s;", v.out() ? "" : "(", v.kind.c_str(), v.reading, v.excess,
-                    v.available ? "" : v.reason.c_str());
+      if (counts(v) && (v.out() || findings::keyOf(v.kind) == s.kind))
+        std::printf(" %s%s %.2f x%.2f%s;", v.out() ? "" : "(", findings::keyOf(v.kind).c_str(), v.reading, v.excess,
+                    v.available ? "" : v.reason.text().c_str());
     }
     std::printf("\n");
   };
@@ -76,7 +78,7 @@ int main(int argc, char** argv) {
     int judged = 0, out = 0;
     void count(const findings::Report& r) {
       for (const auto& v : r.readings) {
-        if (v.kind == "contact_shadow" && v.available) ++judged, out += v.out();
+        if (v.kind == findings::KindId::contactShadow && v.available) ++judged, out += v.out();
       }
     }
   } composites, photographs;
@@ -85,7 +87,7 @@ int main(int argc, char** argv) {
     const auto r = must(findings::reportOn(s.scene, *pool, {}));
     report(s, r);
     photographs.count(r);
-    for (const auto& v : r.findings) untouched += counts(v) && v.kind != "leftovers";
+    for (const auto& v : r.findings) untouched += counts(v) && v.kind != findings::KindId::leftovers;
   }
   const truth::ForeignScenes scenes(argv[1], memory, *pool);
   Half halves[2];
@@ -97,7 +99,7 @@ int main(int argc, char** argv) {
       ++half.clean;
       composites.count(r);
       for (const auto& v : r.findings) {
-        if (counts(v)) ++half.falseOnes, ++half.found["(clean)"][v.kind];
+        if (counts(v)) ++half.falseOnes, ++half.found["(clean)"][findings::keyOf(v.kind)];
       }
       report(s, r);
     }
@@ -111,9 +113,9 @@ int main(int argc, char** argv) {
       bool hit = false;
       for (const auto& v : r.findings) {
         if (!counts(v)) continue;
-        ++half.found[s.kind][v.kind];
-        hit |= v.kind == s.kind;
-        half.extra += v.kind != s.kind;
+        ++half.found[s.kind][findings::keyOf(v.kind)];
+        hit |= findings::keyOf(v.kind) == s.kind;
+        half.extra += findings::keyOf(v.kind) != s.kind;
       }
       half.recall[s.kind].first += hit, ++half.recall[s.kind].second;
       report(s, r);

@@ -194,7 +194,7 @@ scene::Scene poster() {
     s.layers.back() = std::make_shared<const scene::Layer>(std::move(masked));
   }
   const auto caster = s.layers[3]->id;
-  add(1, scene::AdjustmentContent{scene::with(scene::parametric("defocus"), "radius", 12)});
+  add(1, scene::AdjustmentContent{scene::with(scene::parametric(scene::AdjustmentId::defocus), "radius", 12)});
   for (int k = 0; k < 2; ++k) {
     scene::CastShadow cast;
     cast.foot = {kFull.width / 2.0, kFull.height * 0.9};
@@ -206,8 +206,8 @@ scene::Scene poster() {
                                    scene::Exposure{0.2},
                                    scene::Saturation{-0.1},
                                    scene::ColourBalance{{0.05, 0}, {}, {0, 0.05}},
-                                   scene::parametric("vivid"),
-                                   scene::with(scene::parametric("warmth"), "mired", 30),
+                                   scene::parametric(scene::AdjustmentId::vivid),
+                                   scene::with(scene::parametric(scene::AdjustmentId::warmth), "mired", 30),
                                    scene::Curves{{{0, 0}, {0.3, 0.33}, {1, 1}}, {}, {}, {}}};
   for (const auto& a : all) add(s.layers.size(), scene::AdjustmentContent{a});
   return s;

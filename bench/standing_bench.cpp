@@ -48,14 +48,14 @@ int main(int argc, char** argv) {
     const scene::Scene asked = must(scene::apply(s.scene, scene::SetFloor{answered}));
     const auto before = truth::fromTruth(s, asked, *pool);
     if (kinds) {
-      for (const std::string& kind : findings::orderOfWork()) {
+      for (const findings::KindId kind : findings::orderOfWork()) {
         findings::BelongOptions alone;
         alone.only = {kind};
         const auto one = must(findings::belong(asked, s.layer, alone, *pool, {}));
         if (one.edit.edits.empty()) continue;
         const auto then = truth::fromTruth(s, must(scene::apply(asked, one.edit)), *pool);
-        std::printf("    %-16s alone: subject %5.1f -> %5.1f, floor %5.1f -> %5.1f\n", kind.c_str(), before.subject, then.subject,
-                    before.floor, then.floor);
+        std::printf("    %-16s alone: subject %5.1f -> %5.1f, floor %5.1f -> %5.1f\n", findings::keyOf(kind).c_str(),
+                    before.subject, then.subject, before.floor, then.floor);
       }
     }
     const auto made = must(findings::belong(asked, s.layer, {}, *pool, {}));
@@ -71,8 +71,8 @@ int main(int argc, char** argv) {
     std::printf(", tightness %.0f -> %.0f\n", made.before, made.after);
     if (loud) {
       for (const auto& step : made.steps)
-        std::printf("    %s%s %.2f -> %.2f %s\n", step.done ? "" : "(not) ", step.kind.c_str(), step.before, step.after,
-                    step.why.c_str());
+        std::printf("    %s%s %.2f -> %.2f %s\n", step.done ? "" : "(not) ", findings::keyOf(step.kind).c_str(), step.before,
+                    step.after, step.why.text().c_str());
     }
     std::fflush(stdout);
   }

@@ -143,7 +143,7 @@ bool drawShots(MainWindow& window, const QString& folder) {
   cut->instrument()->cancel();
   open(kCutOut, "kept");
   session.apply(scene::SetSavedSelections{session.active(),
-                                          {{"whole figure", session.activeLayer()->picture()->cutout.selection}},
+                                          {{"whole figure", session.activeLayer()->picture()->cutout->selection}},
                                           "keep the selection whole figure"});
   shot("cut-out-kept");
   open(kCutOut, "path");
@@ -233,7 +233,8 @@ bool drawShots(MainWindow& window, const QString& folder) {
   shot("place-bend");
   session.setActive(layerNamed(session.scene(), "pier at dusk"));
   window.goTo(3);
-  window.station(kMatch).findChild<AddAdjustment*>()->add(scene::with(scene::parametric("defocus"), "radius", 24), true);
+  window.station(kMatch).findChild<AddAdjustment*>()->add(
+      scene::with(scene::parametric(scene::AdjustmentId::defocus), "radius", 24), true);
   shot("match-focus");
   session.setActive(layerNamed(session.scene(), "pier at dusk"));
   open(kMatch, "fills");

@@ -30,14 +30,14 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
       {tr("Guess the subject"),
        tr("choose its card in the sheet, then let the program guess. Right is subject, wrong can be painted."), kCutOut, "guess",
        [](const scene::Scene& s) {
-         return anyPicture(s, [](const auto& p) { return !p.cutout.selection.isNull() || !p.cutout.alpha.isNull(); });
+         return anyPicture(s, [](const auto& p) { return !p.cutout->selection.isNull() || !p.cutout->alpha.isNull(); });
        }},
       {tr("Solve the edge"),
        tr("find the undecided band, paint it where you know better, then solve. Strands become partly see-through."), kCutOut,
-       "solve", [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull(); }); }},
+       "solve", [](const scene::Scene& s) { return anyPicture(s, [](const auto& p) { return !p.cutout->alpha.isNull(); }); }},
       {tr("Set it in place"), tr("drag it where it stands; a corner scales it, the round grip turns it."), kPlace, "set-in-place",
        [](const scene::Scene& s) {
-         return anyPicture(s, [](const auto& p) { return !p.cutout.alpha.isNull() && p.placement.scale != 1; });
+         return anyPicture(s, [](const auto& p) { return !p.cutout->alpha.isNull() && p.placement.scale != 1; });
        }},
       {tr("Match it to the light"), tr("add curves confined to it: shadows and highlights first, then colour."), kMatch,
        "add-adjustment",

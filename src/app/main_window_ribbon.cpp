@@ -69,7 +69,7 @@ std::vector<SeamRibbon::Found> MainWindow::findingsOnEdge() const {
   const Unbend unbend = unbendShown(*l, {});
   for (const findings::Verdict& v : report->findings) {
     const findings::Kind& kind = findings::kindOf(v.kind);
-    if (v.layer != l->id || !(kind.alongTheEdge || v.kind == "leftovers")) continue;
+    if (v.layer != l->id || !(kind.alongTheEdge || v.kind == findings::KindId::leftovers)) continue;
     const base::Rect in = base::boundsOf(*back, v.region.grown(2));
     const QRectF area(in.x, in.y, in.width, in.height);
     out.push_back({QString::fromUtf8(kind.name), unbend ? unbent(unbend, area) : area});

@@ -1,92 +1,60 @@
 // hseam belong PROJECT [--layer NAME] [--only KINDS] [--scene-to-subject] [--strength S]
 
 #include <CLI/CLI.hpp>
-#include <chrono>
 #include <nlohmann/json.hpp>
 
 #include "cli/command.h"
-#include "core/findings/belong.h"
-#include "core/store/project_file.h"
+#include "core/tasks/belong.h"
+#include "core/tasks/keep.h"
 
 namespace hseam::cli {
 namespace {
 
+using findings::Figure;
+using findings::textOf;
+
 struct BelongWords {
-  std::string project, layer;
-  std::vector<std::string> only;
-  bool sceneToSubject = false;
-  double strength = 1;
+  std::string project;
+  tasks::BelongOptions how;
 };
 
-base::Result<std::vector<scene::LayerId>> chosenLayers(const scene::Scene& scene, const BelongWords& o) {
-  std::vector<scene::LayerId> chosen;
-  for (const scene::LayerId id : findings::judgedLayers(scene)) {
-    if (o.layer.empty() || scene::findLayer(scene, id)->name == o.layer) chosen.push_back(id);
-  }
-  if (chosen.empty())
-    return base::Error{base::Code::notFound, o.project,
-                       o.layer.empty() ? "has no layer that is judged" : "has no judged layer of the name " + o.layer};
-  return chosen;
-}
-
-base::Status knownKinds(const std::vector<std::string>& only) {
-  for (const std::string& kind : only) {
-    const auto& all = findings::kinds();
-    if (std::none_of(all.begin(), all.end(), [&](const findings::Kind& k) { return kind == k.key; }))
-      return base::Error{base::Code::invalid, kind, "is no kind of finding (docs/findings-json.md has them)"};
-  }
-  return {};
-}
-
-// Into the project's file and history.
-base::Status keep(store::ProjectFile::Opened& opened, const scene::Edit& edit) {
-  HSEAM_TRY(scene::Scene next, scene::apply(opened.history.scene(), edit));
-  const auto now = std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::system_clock::now().time_since_epoch());
-  scene::Step step{std::move(next), scene::describe(opened.history.scene(), edit), now.count(), scene::editKind(edit)};
-  HSEAM_DO(opened.file->keep(step, step.kind, opened.history.current()));
-  opened.history.push(std::move(step));
-  return {};
-}
-
-Json jsonOf(const findings::Belonging& done, const std::string& layer) {
-  Json told = {{"layer", layer}, {"steps", Json::array()}, {"tightness_before", done.before}, {"tightness_after", done.after}};
+Json jsonOf(const tasks::LayerBelongs& layer) {
+  const findings::Belonging& done = layer.done;
+  Json told = {
+      {"layer", layer.name}, {"steps", Json::array()}, {"tightness_before", done.before}, {"tightness_after", done.after}};
   for (const auto& s : done.steps) {
-    Json line = {{"kind", s.kind}, {"remedy", s.label}, {"before", s.before}, {"done", s.done}};
-    s.done ? line["after"] = s.after : line["why"] = s.why;
+    Json line = {{"kind", findings::keyOf(s.kind)}, {"remedy", s.label.text()}, {"before", s.before}, {"done", s.done}};
+    s.done ? line["after"] = s.after : line["why"] = s.why.text();
     told["steps"].push_back(std::move(line));
   }
   return told;
 }
 
-std::string textOf(const findings::Belonging& done, const std::string& layer) {
+std::string linesOf(const tasks::LayerBelongs& layer) {
   std::string text;
-  char numbers[64];
-  for (const auto& s : done.steps) {
-    std::snprintf(numbers, sizeof numbers, s.done ? "%.2f -> %.2f" : "%.2f", s.before, s.after);
-    text += layer + ": " + s.label + " (" + findings::kindOf(s.kind).name + " " + numbers + ")" +
-            (s.done ? "" : ", left alone: " + s.why) + "\n";
+  for (const auto& s : layer.done.steps) {
+    text += layer.name + ": " + s.label.text() + " (" + findings::kindOf(s.kind).name + " " + textOf(Figure{s.before, 2}) +
+            (s.done ? " -> " + textOf(Figure{s.after, 2}) + ")" : "), left alone: " + s.why.text()) + "\n";
   }
-  if (done.edit.edits.empty()) return text + layer + ": there is nothing that this could mend\n";
-  std::snprintf(numbers, sizeof numbers, "%.0f -> %.0f of 100", done.before, done.after);
-  return text + layer + ": tightness " + numbers + "\n";
+  if (layer.done.edit.edits.empty()) return text + layer.name + ": there is nothing that this could mend\n";
+  return text + layer.name + ": tightness " + textOf(Figure{layer.done.before, 0}) + " -> " +
+         textOf(Figure{layer.done.after, 0}) + " of 100\n";
 }
 
 base::Result<Json> mend(Run& run, const BelongWords& o) {
-  HSEAM_DO(knownKinds(o.only));
   HSEAM_TRY(auto opened, store::ProjectFile::open(o.project, run.memory(), run.executor()));
-  HSEAM_TRY(const auto layers, chosenLayers(opened.history.scene(), o));
   Json j = {{"layers", Json::array()}};
   std::string text;
-  for (const scene::LayerId id : layers) {
-    const std::string name = scene::findLayer(opened.history.scene(), id)->name;
-    HSEAM_TRY(const auto done, run.work([&] {
-      return findings::belong(opened.history.scene(), id, {{}, o.only, o.sceneToSubject, o.strength}, run.executor(),
-                              run.progress());
-    }));
-    if (!done.edit.edits.empty()) HSEAM_DO(keep(opened, done.edit));
-    j["layers"].push_back(jsonOf(done, name));
-    text += textOf(done, name);
-  }
+  const auto done = run.work([&] {
+    return tasks::belong(opened.history.scene(), o.how, run.executor(), run.progress(),
+                         [&](const tasks::LayerBelongs& layer) -> base::Status {
+                           if (!layer.done.edit.edits.empty()) HSEAM_DO(tasks::keep(opened, layer.done.edit));
+                           j["layers"].push_back(jsonOf(layer));
+                           text += linesOf(layer);
+                           return {};
+                         });
+  });
+  if (!done.ok()) return named(done.error(), o.project);
   HSEAM_DO(opened.file->close());
   j["text"] = text;
   return j;
@@ -99,11 +67,11 @@ void addBelong(Commands& commands) {
   CLI::App* c = commands.add("belong", "mend what gives a project's cut-outs away, one undoable step a layer",
                              [o](Run& run) { return mend(run, *o); });
   c->add_option("project", o->project, "NAME.hseam")->required();
-  c->add_option("--layer", o->layer, "the layer's name; without it, every cut-out");
-  c->add_option("--only", o->only, "kinds of findings, with commas between")->delimiter(',');
-  c->add_flag("--scene-to-subject", o->sceneToSubject,
+  c->add_option("--layer", o->how.layer, "the layer's name; without it, every cut-out");
+  c->add_option("--only", o->how.only, "kinds of findings, with commas between")->delimiter(',');
+  c->add_flag("--scene-to-subject", o->how.sceneToSubject,
               "tones, colours, grain and sharpness: change what lies behind the layer instead of the layer");
-  c->add_option("--strength", o->strength, "how strongly the steps that are layers of their own show, 0 to 1 (1)")
+  c->add_option("--strength", o->how.strength, "how strongly the steps that are layers of their own show, 0 to 1 (1)")
       ->check(CLI::Range(0.0, 1.0));
 }
 

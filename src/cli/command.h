@@ -10,7 +10,7 @@
 #include "core/base/executor.h"
 #include "core/base/geometry.h"
 #include "core/base/progress.h"
-#include "core/image/tile.h"
+#include "core/image/tiled_image.h"
 
 namespace CLI {
 class App;
@@ -77,6 +77,13 @@ void addExport(Commands& commands);
 void addCheck(Commands& commands);
 void addBelong(Commands& commands);
 void addBatch(Commands& commands);
+
+/// The same error, told of that file where it names none.
+base::Error named(base::Error error, const std::string& file);
+
+/// A grey picture of 8 bits that belongs to a picture of that size. what: "a trimap", "hints". Errors: conflict (another size),
+/// unsupported (16 bits), what reading says.
+base::Result<image::TiledImage> companion(Run& run, const std::string& path, base::Size size, const std::string& what);
 
 /// An error unless a companion raster has the picture's size.
 base::Status sameSize(base::Size picture, base::Size companion, const std::string& path);

@@ -37,17 +37,11 @@ base::Result<repair::StructureLine> lineFrom(const std::string& text) {
 
 base::Result<Json> fill(Run& run, const FillCommand& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
-  const auto mask = [&](const std::string& path) -> base::Result<image::TiledImage> {
-    HSEAM_TRY(image::TiledImage read, image::readCoverage(path, run.memory(), run.executor()));
-    HSEAM_DO(sameSize(picture.pixels.size(), read.size(), path));
-    if (image::isWide(read.format())) return base::Error{base::Code::unsupported, path, "a mask must have 8 bit"};
-    return read;
-  };
-  HSEAM_TRY(const image::TiledImage hole, mask(o.hole));
+  HSEAM_TRY(const image::TiledImage hole, companion(run, o.hole, picture.pixels.size(), "a mask"));
   repair::FillOptions options;
   options.seed = o.seed;
   if (!o.from.empty()) {
-    HSEAM_TRY(options.from, mask(o.from));
+    HSEAM_TRY(options.from, companion(run, o.from, picture.pixels.size(), "a mask"));
   }
   for (const std::string& text : o.lines) {
     HSEAM_TRY(options.lines.emplace_back(), lineFrom(text));

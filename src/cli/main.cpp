@@ -11,6 +11,7 @@
 #include "core/base/json_text.h"
 #include "core/base/log.h"
 #include "core/base/machine.h"
+#include "core/image/picture_file.h"
 
 namespace hseam::cli {
 
@@ -27,6 +28,18 @@ CLI::App* Commands::add(const std::string& name, const std::string& description,
   CLI::App* sub = app_.add_subcommand(name, description);
   sub->callback([this, body = std::move(body)] { chosen_ = body; });
   return sub;
+}
+
+base::Error named(base::Error error, const std::string& file) {
+  if (error.where.empty()) error.where = file;
+  return error;
+}
+
+base::Result<image::TiledImage> companion(Run& run, const std::string& path, base::Size size, const std::string& what) {
+  HSEAM_TRY(image::TiledImage read, image::readCoverage(path, run.memory(), run.executor()));
+  HSEAM_DO(sameSize(size, read.size(), path));
+  if (image::isWide(read.format())) return base::Error{base::Code::unsupported, path, what + " must have 8 bit"};
+  return read;
 }
 
 base::Status sameSize(base::Size picture, base::Size companion, const std::string& path) {

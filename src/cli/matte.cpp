@@ -9,7 +9,7 @@
 #include "core/image/picture_file.h"
 #include "core/matte/band.h"
 #include "core/matte/solver.h"
-#include "core/matte/whole_cut.h"
+#include "core/tasks/cut_out.h"
 
 namespace hseam::cli {
 namespace {
@@ -19,30 +19,13 @@ struct MatteOptions {
 };
 
 // Colours and alpha in one straight RGBA picture.
-base::Status writeCutout(const std::string& path, const matte::Cut& cut) {
-  const base::Size size = cut.alpha.size();
-  const bool wide = image::isWide(cut.clean.format());
+base::Status writeCutout(Run& run, const std::string& path, const matte::Cut& cut) {
   const auto kind = image::fileKindOf(path);
   if (kind != image::FileKind::png && kind != image::FileKind::tiff) {
     return base::Error{base::Code::unsupported, path, "a cut-out needs a format with alpha: name it .png or .tif"};
   }
-  const int ch = image::channelsOf(cut.clean.format());
-  return image::writePicture(path, {*kind, size, wide ? image::PixelFormat::rgba16 : image::PixelFormat::rgba8, 92, true},
-                             [&](int y, std::byte* row) -> base::Status {
-                               HSEAM_TRY(const auto colours, image::readFloat(cut.clean, 0, {0, y, size.width, 1}));
-                               HSEAM_TRY(const auto alpha, image::readFloat(cut.alpha, 0, {0, y, size.width, 1}));
-                               for (int x = 0; x < size.width; ++x) {
-                                 for (int c = 0; c < 4; ++c) {
-                                   const float v = c < 3 ? colours.at(x, 0)[std::min(c, ch - 1)] : *alpha.at(x, 0);
-                                   if (wide) {
-                                     reinterpret_cast<std::uint16_t*>(row)[x * 4 + c] = std::uint16_t(std::lround(v * 65535));
-                                   } else {
-                                     reinterpret_cast<std::uint8_t*>(row)[x * 4 + c] = std::uint8_t(std::lround(v * 255));
-                                   }
-                                 }
-                               }
-                               return {};
-                             });
+  HSEAM_TRY(const image::TiledImage picture, tasks::cutoutPicture(cut, run.executor()));
+  return image::writeTiled(path, picture);
 }
 
 double peakMegabytes() {
@@ -51,10 +34,10 @@ double peakMegabytes() {
   return double(usage.ru_maxrss) / 1024;
 }
 
-base::Status writeOutputs(const MatteOptions& o, const matte::Cut& cut) {
+base::Status writeOutputs(Run& run, const MatteOptions& o, const matte::Cut& cut) {
   if (!o.alpha.empty()) HSEAM_DO(image::writeTiled(o.alpha, cut.alpha));
   if (!o.foreground.empty()) HSEAM_DO(image::writeTiled(o.foreground, cut.clean));
-  if (!o.cutout.empty()) HSEAM_DO(writeCutout(o.cutout, cut));
+  if (!o.cutout.empty()) HSEAM_DO(writeCutout(run, o.cutout, cut));
   return {};
 }
 
@@ -70,14 +53,6 @@ Json report(const Run& run, const image::Picture& picture, double undecided) {
   return j;
 }
 
-// A companion raster of 8 bits and the picture's size.
-base::Result<image::TiledImage> companion(Run& run, const std::string& path, base::Size size, const char* what) {
-  HSEAM_TRY(image::TiledImage read, image::readCoverage(path, run.memory(), run.executor()));
-  HSEAM_DO(sameSize(size, read.size(), path));
-  if (image::isWide(read.format())) return base::Error{base::Code::unsupported, path, std::string(what) + " must have 8 bit"};
-  return read;
-}
-
 base::Result<Json> solve(Run& run, const MatteOptions& o) {
   HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
   HSEAM_TRY(const image::TiledImage trimap, companion(run, o.trimap, picture.pixels.size(), "a trimap"));
@@ -85,34 +60,22 @@ base::Result<Json> solve(Run& run, const MatteOptions& o) {
   auto solved = run.work(
       [&] { return matte::solveCut(picture.pixels, trimap, {}, image::PixelFormat::grey16, run.executor(), run.progress()); });
   if (!solved.ok()) return solved.error();
-  HSEAM_DO(writeOutputs(o, *solved));
+  HSEAM_DO(writeOutputs(run, o, *solved));
   Json j = report(run, picture, undecided);
   if (!solved->missing.empty()) j["missing"] = solved->missing;
   return j;
 }
 
-// The outline's stretches with their kinds; from and to in px of the picture.
+// The outline's stretches with their kinds.
 base::Result<Json> toldStretches(Run& run, const image::TiledImage& picture, const matte::Cut& cut) {
-  const base::Size size = cut.alpha.size();
-  HSEAM_TRY(const image::TiledImage mask,
-            image::tiledFromRows(size, image::PixelFormat::grey8, run.memory(), run.executor(), {},
-                                 [&](int first, int count, std::byte* rows) -> base::Status {
-                                   HSEAM_TRY(const auto alpha, image::readFloat(cut.alpha, 0, {0, first, size.width, count}));
-                                   for (std::size_t i = 0; i < alpha.samples().size(); ++i)
-                                     rows[i] = std::byte(std::lround(alpha.samples()[i] * 255));
-                                   return {};
-                                 }));
-  HSEAM_TRY(const matte::Unrolled outline, matte::unrolled(mask));
-  HSEAM_TRY(const auto readings, matte::edgeReadings(outline, 0, int(outline.places.size()), mask, cut.clean, picture));
+  HSEAM_TRY(const auto stretches, tasks::stretchesOf(picture, cut, run.executor()));
   Json list = Json::array();
-  for (const matte::Stretch& s : matte::stretchesOf(outline, readings)) {
-    const auto& first = outline.places[std::size_t(s.first)].at;
-    const auto& last = outline.places[std::size_t(s.first + s.count - 1)].at;
+  for (const tasks::ToldStretch& s : stretches) {
     list.push_back({{"kind", matte::nameOf(s.kind)},
                     {"confidence", s.confidence},
-                    {"length_px", s.count},
-                    {"from", {first.x, first.y}},
-                    {"to", {last.x, last.y}}});
+                    {"length_px", s.lengthPx},
+                    {"from", {s.from.x, s.from.y}},
+                    {"to", {s.to.x, s.to.y}}});
   }
   return list;
 }
@@ -125,7 +88,7 @@ base::Result<Json> cut(Run& run, const MatteOptions& o) {
   });
   if (!made.ok()) return made.error();
   if (!o.band.empty()) HSEAM_DO(image::writeTiled(o.band, made->band));
-  HSEAM_DO(writeOutputs(o, made->cut));
+  HSEAM_DO(writeOutputs(run, o, made->cut));
   HSEAM_TRY(const double undecided, matte::undecidedShare(made->band));
   Json j = report(run, picture, undecided);
   HSEAM_TRY(j["stretches"], toldStretches(run, picture.pixels, made->cut));

@@ -7,16 +7,14 @@
 
 #include "cli/command.h"
 #include "core/image/picture_file.h"
-#include "core/path/cover.h"
 #include "core/path/svg.h"
-#include "core/select/colour_reach.h"
 #include "core/select/full_size.h"
-#include "core/select/subject_guess.h"
+#include "core/tasks/select.h"
 
 namespace hseam::cli {
 namespace {
 
-struct SelectOptions {
+struct SelectWords {
   std::string image, hints, path, out, candidates;
   std::vector<int> box, colour, at;
   double reach = 10;
@@ -25,9 +23,7 @@ struct SelectOptions {
 
 // Files say 255 subject, 1 background, 0 nothing; anything else is a mistake that must not pass for a hint.
 base::Result<image::TiledImage> readHints(Run& run, const std::string& path, base::Size size) {
-  HSEAM_TRY(const image::TiledImage file, image::readCoverage(path, run.memory(), run.executor()));
-  HSEAM_DO(sameSize(size, file.size(), path));
-  if (image::isWide(file.format())) return base::Error{base::Code::unsupported, path, "hints must have 8 bit"};
+  HSEAM_TRY(const image::TiledImage file, companion(run, path, size, "hints"));
   HSEAM_TRY(auto raster, image::read8(file, 0, base::Rect::of(size)));
   for (std::uint8_t& v : raster.samples()) {
     if (v != 0 && v != 1 && v != 255) {
@@ -39,30 +35,25 @@ base::Result<image::TiledImage> readHints(Run& run, const std::string& path, bas
   return image::tiledFromRaster(raster, image::PixelFormat::grey8, run.memory(), run.executor());
 }
 
-base::Error noSuchPixel(const SelectOptions& o, const std::vector<int>& at, base::Size size) {
-  return {base::Code::invalid, o.image,
-          "there is no pixel " + std::to_string(at[0]) + "," + std::to_string(at[1]) + "; the picture has " +
-              std::to_string(size.width) + " x " + std::to_string(size.height)};
-}
-
-// The smallest candidate that takes in the pixel: a person before everything in front.
-base::Result<std::size_t> candidateAt(const SelectOptions& o, const std::vector<select::Candidate>& all, base::Size size) {
-  std::size_t best = all.size();
-  std::ptrdiff_t least = 0;
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    const auto& s = all[i].subject;
-    if (*s.at(o.at[0] * s.width() / size.width, o.at[1] * s.height() / size.height) < 128) continue;
-    const auto area = std::count_if(s.samples().begin(), s.samples().end(), [](std::uint8_t v) { return v >= 128; });
-    if (best == all.size() || area < least) best = i, least = area;
+base::Result<tasks::SelectOptions> asked(Run& run, const SelectWords& o, base::Size size) {
+  if (!o.path.empty()) {
+    HSEAM_TRY(path::Path outline, path::readSvg(o.path));
+    return tasks::SelectOptions(tasks::ByPath{std::move(outline)});
   }
-  if (best < all.size()) return best;
-  return base::Error{base::Code::notFound, o.image,
-                     "nothing that stands out was seen at " + std::to_string(o.at[0]) + "," + std::to_string(o.at[1]) +
-                         "; say more with --box or --hints"};
+  if (!o.colour.empty()) return tasks::SelectOptions(tasks::ByColour{{o.colour[0], o.colour[1]}, o.reach, o.everywhere});
+  constexpr int kMostSeen = 5;
+  tasks::BySubject by;
+  if (o.box.size() == 4) by.guess.box = base::Rect{o.box[0], o.box[1], o.box[2], o.box[3]};
+  if (!o.hints.empty()) {
+    HSEAM_TRY(by.guess.hints, readHints(run, o.hints, size));
+  }
+  if (o.at.size() == 2) by.at = {o.at[0], o.at[1]};
+  if (!o.candidates.empty()) by.candidates = kMostSeen;
+  return tasks::SelectOptions(std::move(by));
 }
 
 // Each candidate as a selection of its own, the best first.
-base::Status writeCandidates(Run& run, const SelectOptions& o, const image::TiledImage& picture,
+base::Status writeCandidates(Run& run, const SelectWords& o, const image::TiledImage& picture,
                              const std::vector<select::Candidate>& all, Json& said) {
   std::error_code failed;
   std::filesystem::create_directories(o.candidates, failed);
@@ -77,66 +68,29 @@ base::Status writeCandidates(Run& run, const SelectOptions& o, const image::Tile
   return {};
 }
 
-base::Result<image::TiledImage> bySubject(Run& run, const SelectOptions& o, const image::TiledImage& picture, Json& said) {
-  select::GuessOptions guess;
-  if (o.box.size() == 4) guess.box = base::Rect{o.box[0], o.box[1], o.box[2], o.box[3]};
-  if (!o.hints.empty()) {
-    HSEAM_TRY(guess.hints, readHints(run, o.hints, picture.size()));
-  }
-  if (o.at.size() == 2 && !base::Rect::of(picture.size()).contains(o.at[0], o.at[1])) return noSuchPixel(o, o.at, picture.size());
-  constexpr int kMostSeen = 5;
-  const bool others = o.at.size() == 2 || !o.candidates.empty();
-  select::SeenSubjects seen;
-  HSEAM_TRY(const auto chosen, run.work([&]() -> base::Result<image::TiledImage> {
-    HSEAM_TRY(seen, select::seeSubjects(picture, guess, others ? kMostSeen : 1, run.progress().part(0, 0.7)));
-    std::size_t which = 0;
-    if (o.at.size() == 2) {
-      HSEAM_TRY(which, candidateAt(o, seen.candidates, picture.size()));
-    }
-    const select::Candidate& best = seen.candidates[which];
+base::Result<Json> choose(Run& run, const SelectWords& o) {
+  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
+  HSEAM_TRY(const tasks::SelectOptions how, asked(run, o, picture.pixels.size()));
+  const auto made = run.work([&] { return tasks::select(picture.pixels, how, run.executor(), run.progress()); });
+  if (!made.ok()) return named(made.error(), o.image);
+  Json said = {{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
+  if (!made->seen.candidates.empty()) {
+    const select::Candidate& best = made->seen.candidates[made->which];
     said["what"] = best.what;
     said["confidence"] = best.confidence;
     said["doubtful"] = Json::array();
-    for (const base::Rect& r : seen.doubtful) said["doubtful"].push_back({r.x, r.y, r.width, r.height});
-    if (!seen.missing.empty()) said["missing"] = seen.missing;
-    return select::atFullSize(picture, best.subject, run.executor(), run.progress().part(0.7, 1));
-  }));
-  if (!o.candidates.empty()) HSEAM_DO(writeCandidates(run, o, picture, seen.candidates, said));
-  return chosen;
-}
-
-base::Result<image::TiledImage> byColour(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
-  const int x = o.colour[0], y = o.colour[1];
-  if (!base::Rect::of(picture.size()).contains(x, y)) return noSuchPixel(o, o.colour, picture.size());
-  const base::Point at{x + 0.5, y + 0.5};
-  select::ColourReach reach;
-  HSEAM_TRY(const auto sample, select::colourAround(picture, at, 0));
-  reach.samples = {sample};
-  reach.reach = o.reach;
-  if (!o.everywhere) reach.joinedTo = {at};
-  return run.work([&] { return select::chosenByColour(picture, reach, run.executor(), run.progress()); });
-}
-
-base::Result<image::TiledImage> byPath(Run& run, const SelectOptions& o, const image::TiledImage& picture) {
-  HSEAM_TRY(const path::Path outline, path::readSvg(o.path));
-  return run.work([&] { return path::coverage(outline, picture.size(), run.memory(), run.executor()); });
-}
-
-base::Result<Json> choose(Run& run, const SelectOptions& o) {
-  HSEAM_TRY(const image::Picture picture, image::readPicture(o.image, run.memory(), run.executor(), {}));
-  Json said = {{"width", picture.pixels.size().width}, {"height", picture.pixels.size().height}};
-  const auto selection = !o.path.empty()     ? byPath(run, o, picture.pixels)
-                         : !o.colour.empty() ? byColour(run, o, picture.pixels)
-                                             : bySubject(run, o, picture.pixels, said);
-  if (!selection.ok()) return selection.error();
-  HSEAM_DO(image::writeTiled(o.out, *selection));
+    for (const base::Rect& r : made->seen.doubtful) said["doubtful"].push_back({r.x, r.y, r.width, r.height});
+    if (!made->seen.missing.empty()) said["missing"] = made->seen.missing;
+    if (!o.candidates.empty()) HSEAM_DO(writeCandidates(run, o, picture.pixels, made->seen.candidates, said));
+  }
+  HSEAM_DO(image::writeTiled(o.out, made->selection));
   return said;
 }
 
 }  // namespace
 
 void addSelect(Commands& commands) {
-  auto o = std::make_shared<SelectOptions>();
+  auto o = std::make_shared<SelectWords>();
   CLI::App* c = commands.add("select", "make a selection of a picture", [o](Run& run) { return choose(run, *o); });
   c->add_option("image", o->image, "the picture")->required();
   CLI::Option_group* how = c->add_option_group("how", "what is chosen; one of these");

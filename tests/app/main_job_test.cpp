@@ -54,26 +54,26 @@ class MainJobTest : public QObject {
     const auto truth = test::must(image::read8(
         test::must(image::readCoverage((test::demoPicture("lamplighter-alpha.png")).toStdString(), test::memory(), test::here())),
         0, {0, 0, 2250, 3000}));
-    const double guessed = agreement(scene::findLayer(w.scene(), puppet)->picture()->cutout.selection, truth);
+    const double guessed = agreement(scene::findLayer(w.scene(), puppet)->picture()->cutout->selection, truth);
     QVERIFY2(guessed > 0.95, qPrintable(QString::number(guessed)));
     w.drag(Qt::LeftButton, {{512, 640}, {512, 780}, {520, 850}});
     w.drag(Qt::RightButton, {{1850, 2300}, {1950, 2400}});
-    const auto& hinted = scene::findLayer(w.scene(), puppet)->picture()->cutout;
+    const auto& hinted = *scene::findLayer(w.scene(), puppet)->picture()->cutout;
     QCOMPARE(int(*test::must(image::read8(hinted.hints, 0, {512, 700, 1, 1})).at(0, 0)), 255);
     QCOMPARE(int(*test::must(image::read8(hinted.hints, 0, {1900, 2350, 1, 1})).at(0, 0)), 0);
     QVERIFY(agreement(hinted.selection, truth) > 0.95);
     w.click(QStringLiteral("Find the band"));
-    QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout.band.isNull());
+    QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout->band.isNull());
     // The band painted wider over the strands at the left.
     w.drag(Qt::LeftButton, {{790, 900}, {800, 1000}, {830, 1100}});
-    QCOMPARE(int(*test::must(image::read8(scene::findLayer(w.scene(), puppet)->picture()->cutout.band, 0, {800, 1000, 1, 1}))
+    QCOMPARE(int(*test::must(image::read8(scene::findLayer(w.scene(), puppet)->picture()->cutout->band, 0, {800, 1000, 1, 1}))
                       .at(0, 0)),
              128);
     w.unfold(QStringLiteral("Solve the edge"));
     w.click(QStringLiteral("Solve"));
     const double solved = agreement(scene::findLayer(w.scene(), puppet)->mask.coverage, truth);
     QVERIFY2(solved > guessed && solved > 0.975, qPrintable(QStringLiteral("guessed %1, solved %2").arg(guessed).arg(solved)));
-    QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout.clean.isNull());
+    QVERIFY(!scene::findLayer(w.scene(), puppet)->picture()->cutout->clean.isNull());
 
     // Place: typed numbers, then a drag.
     w.goTo(test::kPlace);

@@ -44,14 +44,14 @@ class PosterWalkTest : public QObject {
       QVERIFY(chosen >= 0);
       const findings::Verdict v = over.watch().report()->findings[std::size_t(chosen)];
       // The first of each kind is accepted, and so is what a remedy did not mend.
-      if (accepted == 0 || v.remedies.empty() || !tried.insert(v.kind + v.layerName).second) {
+      if (accepted == 0 || v.remedies.empty() || !tried.insert(findings::keyOf(v.kind) + v.layerName).second) {
         auto* why = w.find<QLineEdit>(QStringLiteral("Reason for accepting"));
         why->setFocus();
         QTest::keyClicks(why, QStringLiteral("as it is meant"));
         QTest::keyClick(why, Qt::Key_Return);
         ++accepted;
       } else {
-        auto* remedy = w.find<QPushButton>(QString::fromStdString(v.remedies.front().label));
+        auto* remedy = w.find<QPushButton>(QString::fromStdString(v.remedies.front().label.text()));
         remedy->setFocus();
         QTest::keyClick(remedy, Qt::Key_Space);
         ++mended;

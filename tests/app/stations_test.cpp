@@ -116,7 +116,7 @@ class StationsTest : public QObject {
     auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
     auto* how = w.find<QComboBox>(QStringLiteral("What the outline does to the selection"));
     const auto selected = [&](int x, int y) {
-      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {x, y, 1, 1}))
+      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {x, y, 1, 1}))
                       .at(0, 0)) > 127;
     };
     kind->setCurrentIndex(2);
@@ -145,14 +145,14 @@ class StationsTest : public QObject {
     QVERIFY(selected(125, 120));
     w.click(QStringLiteral("Tighter"));
     w.click(QStringLiteral("Softer"));
-    const int edge =
-        int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {120, 120, 1, 1})).at(0, 0));
+    const int edge = int(
+        *test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {120, 120, 1, 1})).at(0, 0));
     QVERIFY(edge > 40 && edge < 215);
     w.click(QStringLiteral("As mask"));
     QCOMPARE(w.desk().session.activeLayer()->mask.coverage.stamp(),
-             w.desk().session.activeLayer()->picture()->cutout.selection.stamp());
+             w.desk().session.activeLayer()->picture()->cutout->selection.stamp());
     w.click(QStringLiteral("Nothing"));
-    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
   }
   void aBoxKeepsTheGuessInside() {
     test::Window w;
@@ -161,7 +161,7 @@ class StationsTest : public QObject {
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("a box"));
     w.drag(Qt::LeftButton, {{90, 50}, {150, 100}, {310, 270}});
-    const auto& s = w.desk().session.activeLayer()->picture()->cutout.selection;
+    const auto& s = w.desk().session.activeLayer()->picture()->cutout->selection;
     QVERIFY(!s.isNull());
     QVERIFY(*test::must(image::read8(s, 0, {200, 160, 1, 1})).at(0, 0) > 200);
     QVERIFY(*test::must(image::read8(s, 0, {20, 20, 1, 1})).at(0, 0) < 50);
@@ -175,7 +175,7 @@ class StationsTest : public QObject {
     w.unfold(QStringLiteral("Undecided band"));
     w.click(QStringLiteral("Lay the band along the selection"));
     const auto band = [&](int x, int y) {
-      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.band, 0, {x, y, 1, 1})).at(0, 0));
+      return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->band, 0, {x, y, 1, 1})).at(0, 0));
     };
     QCOMPARE(band(200, 60), 128);
     w.drag(Qt::RightButton, {{200, 45}, {200, 50}, {200, 75}});

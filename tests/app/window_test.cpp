@@ -139,7 +139,7 @@ class WindowTest : public QObject {
     QTest::mouseRelease(&w.canvas(), Qt::RightButton, {}, hat);
     QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 600), 0);
     w.settle();
-    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.alpha.isNull());
+    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->alpha.isNull());
     QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 600), 0);
     QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 1170, 1800), 255);
     QCOMPARE(test::maskAt(*w.desk().session.activeLayer(), 100, 100), 0);
@@ -224,7 +224,7 @@ class WindowTest : public QObject {
     // The next step by key.
     QTest::keyClick(&w.get(), Qt::Key_Return, Qt::ControlModifier);
     w.settle();
-    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
+    QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
   }
   void thePointersPlaceAndColourAreRead() {
     test::Window w;

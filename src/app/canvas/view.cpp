@@ -168,14 +168,14 @@ Scene sceneFor(const Scene& scene, const View& view) {
   content.warp = nullptr;  // it is cut as it was taken: what is drawn lands where it is seen
   cut.mask.numbers.heldAt.reset();
   if (view.uncut) cut.mask = {};
-  if (view.original || view.uncut) content.cutout.useClean = false;
+  if (view.original || view.uncut) content.cutout.edit().useClean = false;
   s.layers.push_back(std::make_shared<const Layer>(cut));
   if (view.ghostOfSource && cut.mask.acts()) {
     Layer ghost = cut;
     ghost.id.value += 1;
     ghost.mask = {};
     ghost.opacity = kGhostOfSource;
-    std::get<scene::PictureContent>(ghost.content).cutout.useClean = false;
+    std::get<scene::PictureContent>(ghost.content).cutout.edit().useClean = false;
     s.layers.push_back(std::make_shared<const Layer>(std::move(ghost)));
   }
   return s;

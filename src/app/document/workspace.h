@@ -11,6 +11,7 @@
 #include "app/document/desk.h"
 #include "app/document/document.h"
 #include "core/store/open_raster.h"
+#include "core/tasks/place.h"
 
 namespace hseam::app {
 
@@ -83,6 +84,7 @@ class Workspace : public QObject {
   void remember(const QString& path);
   void addNext(QStringList rest, QStringList told);
   void takeLayered(const QString& path, const store::OpenRasterRead& read);
+  void place(const image::TiledImage& pixels, const tasks::PlaceOptions& options);
   void keepSource(const QString& path);
   void saveCopyAndGoOn(const QString& path);
   Keeper::Told sayWhenDone(const std::function<QString()>& words);

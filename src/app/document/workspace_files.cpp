@@ -7,7 +7,6 @@
 #include <QImage>
 #include <QMimeData>
 #include <QUrl>
-#include <cmath>
 #include <cstring>
 #include <variant>
 
@@ -19,25 +18,6 @@
 
 namespace hseam::app {
 namespace {
-
-scene::Layer pictureLayer(const scene::Scene& s, image::TiledImage pixels, const QString& path, const std::string& key,
-                          const image::Metadata& about) {
-  scene::Layer l;
-  l.id = scene::freeId(s);
-  l.name = QFileInfo(path).completeBaseName().toStdString();
-  scene::PictureContent p;
-  p.source = std::move(pixels);
-  p.sourceName = QFileInfo(path).fileName().toStdString();
-  p.sourceHash = key;
-  p.about = about;
-  const base::Size size = p.source.size();
-  // A picture that is larger than the canvas comes in whole; a smaller one at its own size. Both in the middle.
-  p.placement.scale = std::min({1.0, double(s.canvas.width) / size.width, double(s.canvas.height) / size.height});
-  p.placement.x = std::round((s.canvas.width - size.width * p.placement.scale) / 2);
-  p.placement.y = std::round((s.canvas.height - size.height * p.placement.scale) / 2);
-  l.content = std::move(p);
-  return l;
-}
 
 struct ReadFile {
   image::Picture picture;
@@ -71,6 +51,11 @@ QString Workspace::picturesFilter() {
 
 void Workspace::addPictures(const QStringList& paths) {
   addNext(paths, {});
+}
+
+// In front of everything; the first picture gives the canvas its size.
+void Workspace::place(const image::TiledImage& pixels, const tasks::PlaceOptions& options) {
+  for (const scene::AnyEdit& e : tasks::placed(scene(), pixels, options).edits) desk_.session.apply(e.edit);
 }
 
 // The file itself goes into the project as it came, on the writing thread.
@@ -128,9 +113,8 @@ void Workspace::addNext(QStringList rest, QStringList told) {
         std::vector<std::string> warnings;
         if (const auto* picture = std::get_if<ReadFile>(&read.what)) {
           const image::TiledImage& pixels = picture->picture.pixels;
-          if (scene().layers.empty() && scene().canvas != pixels.size()) desk_.session.apply(scene::SetCanvas{pixels.size()});
           keepSource(path);
-          desk_.session.apply(scene::AddLayer{pictureLayer(scene(), pixels, path, picture->key, picture->about), {}, -1});
+          place(pixels, {QFileInfo(path).completeBaseName().toStdString(), name.toStdString(), picture->key, picture->about});
           warnings = picture->picture.warnings;
         } else if (const auto* layered = std::get_if<store::OpenRasterRead>(&read.what)) {
           takeLayered(path, *layered);
@@ -265,8 +249,7 @@ bool Workspace::paste() {
                                     });
       },
       [this](const image::TiledImage& pixels) {
-        if (scene().layers.empty() && scene().canvas != pixels.size()) desk_.session.apply(scene::SetCanvas{pixels.size()});
-        desk_.session.apply(scene::AddLayer{pictureLayer(scene(), pixels, tr("pasted"), {}, {}), {}, -1});
+        place(pixels, {tr("pasted").toStdString(), tr("pasted").toStdString(), {}, {}});
       });
   return true;
 }
@@ -295,9 +278,9 @@ void Workspace::replaceActive(const QString& path) {
           HSEAM_TRY(scene::Edit edit, render::replacedPicture(s, l->id, fresh, executor));
           // A cut that showed the subject's own colours shows those of the new picture.
           auto& content = std::get<scene::ReplaceSource>(edit).content;
-          if (!l->picture()->cutout.clean.isNull() && !content.cutout.alpha.isNull()) {
-            HSEAM_TRY(content.cutout.clean,
-                      matte::cleanColours(content.source, content.cutout.alpha, executor, progress.part(0.5, 1)));
+          if (!l->picture()->cutout->clean.isNull() && !content.cutout->alpha.isNull()) {
+            HSEAM_TRY(content.cutout.edit().clean,
+                      matte::cleanColours(content.source, content.cutout->alpha, executor, progress.part(0.5, 1)));
           }
           all.edits.push_back({std::move(edit)});
           for (auto& light : render::lightsAfterReplacing(s, l->id, fresh.source.size())) all.edits.push_back(std::move(light));

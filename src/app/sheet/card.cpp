@@ -138,7 +138,7 @@ QString wordsFor(const scene::Layer& l) {
     words << QStringLiteral("%1 %2 %").arg(QLatin1String(scene::blendModeName(l.mode))).arg(l.opacity * 100, 0, 'f', 0);
   }
   if (const auto* p = l.picture()) {
-    words << (p->byHand ? QObject::tr("painting") : !p->cutout.alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
+    words << (p->byHand ? QObject::tr("painting") : !p->cutout->alpha.isNull() ? QObject::tr("cut-out") : QObject::tr("picture"));
   } else if (const auto* a = l.adjustment()) {
     words << QObject::tr(scene::adjustmentName(a->adjustment));
   } else if (const auto* light = l.light()) {

@@ -17,7 +17,7 @@ NumberFields::NumberFields(QWidget* parent) : QWidget(parent), column_(new QVBox
 }
 
 void NumberFields::show(const scene::ParametricAdjustment& numbers) {
-  if (numbers.kind != shown_.kind) build(numbers);
+  if (shown_.values.empty() || numbers.id != shown_.id) build(numbers);
   shown_ = numbers;
   for (std::size_t i = 0; i < fields_.size(); ++i) {
     if (fields_[i]) fields_[i]->setValue(numbers.values[i] * numbers.of().fields[i].shownTimes);

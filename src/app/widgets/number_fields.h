@@ -40,7 +40,7 @@ class NumberFields : public QWidget {
   QStringList amountNames_;
   std::vector<int> onRing_;          // the fields of its tacks
   std::vector<ValueField*> fields_;  // null: on the ring
-  scene::ParametricAdjustment shown_{-1, {}};
+  scene::ParametricAdjustment shown_;
 };
 
 }  // namespace hseam::app

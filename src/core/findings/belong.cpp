@@ -6,7 +6,7 @@
 namespace hseam::findings {
 namespace {
 
-const Verdict* of(const std::vector<Verdict>& all, const std::string& kind, scene::LayerId layer) {
+const Verdict* of(const std::vector<Verdict>& all, KindId kind, scene::LayerId layer) {
   const auto at = std::find_if(all.begin(), all.end(), [&](const Verdict& v) { return v.kind == kind && v.layer == layer; });
   return at == all.end() ? nullptr : &*at;
 }
@@ -21,8 +21,8 @@ constexpr double kLoss = 0.5;    // of tightness, that reading anew may cost
 // Excess: of regraded photographs, ends of the tones that lay less far out got worse where they could not be read again.
 constexpr double kFarOut = 5;
 
-bool wanted(const BelongOptions& o, const std::string& kind) {
-  const auto has = [&](const std::vector<std::string>& v) { return std::find(v.begin(), v.end(), kind) != v.end(); };
+bool wanted(const BelongOptions& o, KindId kind) {
+  const auto has = [&](const std::vector<KindId>& v) { return std::find(v.begin(), v.end(), kind) != v.end(); };
   return !has(o.without) && (o.only.empty() || has(o.only));
 }
 
@@ -35,11 +35,11 @@ struct Tried {
 };
 base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, const Verdict& v, const scene::Scene& now,
                                          const Report& report, base::Executor& executor, const base::Progress& progress,
-                                         std::string& why) {
+                                         Words& why) {
   const auto edit = remedy.make(now, executor);
   const auto next = edit.ok() ? scene::apply(now, *edit) : base::Result<scene::Scene>(edit.error());
   if (!next.ok()) {
-    why = next.error().text();
+    why = Words(next.error().text());
     return std::optional<Tried>();
   }
   HSEAM_TRY(Report then, reportOn(*next, executor, progress, &report));
@@ -47,13 +47,13 @@ base::Result<std::optional<Tried>> tried(const Remedy& remedy, bool ofTheScene, 
   // An end of the tones that lay far out is mended even where too few pixels are left at it to read it again.
   const bool mayBeUnread = kindOf(v.kind).endOfTones && v.excess > kFarOut;
   if (!after || (!after->available && !mayBeUnread)) {
-    why = "it could not be read afterwards";
+    why = Says::notReadAgain;
   } else if (after->available && after->excess > kNearer * v.excess) {
-    why = "it changed too little";
+    why = Says::changedTooLittle;
   } else if (tightnessOf(then, v.layer) < tightnessOf(report, v.layer) - kLoss) {
-    why = "other readings got worse by it";
+    why = Says::othersGotWorse;
   } else if (ofTheScene && then.tightness < report.tightness - kLoss) {
-    why = "other layers got worse by it";
+    why = Says::layersGotWorse;
   } else {
     return std::optional(Tried{*edit, *next, std::move(then), after->available ? after->reading : v.target});
   }
@@ -88,14 +88,14 @@ base::Status weaken(const scene::Scene& before, double strength, Belonging& done
 
 }  // namespace
 
-const std::vector<std::string>& orderOfWork() {
-  static const std::vector<std::string> order = {"camera_height", "ground_size",   "effective_resolution",
-                                                 "leftovers",     "jaggedness",    "light_direction",
-                                                 "paper_veil",    "edge_softness", "halo",
-                                                 "white_point",   "black_point",   "mid_tone",
-                                                 "cast",          "saturation",    "clipping",
-                                                 "sharpness",     "grain",         "cast_shadow",
-                                                 "contact_shadow"};
+const std::vector<KindId>& orderOfWork() {
+  static const std::vector<KindId> order = {KindId::cameraHeight, KindId::groundSize,   KindId::effectiveResolution,
+                                            KindId::leftovers,    KindId::jaggedness,   KindId::lightDirection,
+                                            KindId::paperVeil,    KindId::edgeSoftness, KindId::halo,
+                                            KindId::whitePoint,   KindId::blackPoint,   KindId::midTone,
+                                            KindId::cast,         KindId::saturation,   KindId::clipping,
+                                            KindId::sharpness,    KindId::grain,        KindId::castShadow,
+                                            KindId::contactShadow};
   return order;
 }
 
@@ -109,7 +109,7 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
   HSEAM_TRY(Report report, reportOn(now, executor, progress.part(0, 0.15)));
   out.before = tightnessOf(report, layer);
   double share = 0.15;
-  for (const std::string& kind : orderOfWork()) {
+  for (const KindId kind : orderOfWork()) {
     const Verdict* found = wanted(options, kind) ? of(report.findings, kind, layer) : nullptr;
     if (!found || found->remedies.empty()) continue;
     const Verdict v = *found;
@@ -118,7 +118,7 @@ base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, 
     Belonging::Step step{kind, remedies.front().label, v.reading, 0, false, {}};
     for (const Remedy& remedy : remedies) {
       if (!remedy.onlyAsked.empty()) {
-        step.why = remedy.onlyAsked + ": that is for you to say";
+        step.why = {Says::forYouToSay, remedy.onlyAsked};
         continue;
       }
       share = std::min(0.95, share + 0.12);

@@ -6,14 +6,15 @@
 namespace hseam::findings {
 
 /// The order of the work: what is measured later rests on what comes before.
-const std::vector<std::string>& orderOfWork();
+const std::vector<KindId>& orderOfWork();
 
 struct Belonging {
   struct Step {
-    std::string kind, label;
+    KindId kind = KindId::blackPoint;
+    Words label;
     double before = 0, after = 0;  // the reading; after: the target, where too little is left to read it again
     bool done = false;
-    std::string why;  // not done: why not
+    Words why;  // not done: why not
   };
   scene::Several edit;  // all remedies as one step; none: nothing could be mended, `steps` say why
   std::vector<Step> steps;
@@ -21,8 +22,8 @@ struct Belonging {
 };
 
 struct BelongOptions {
-  std::vector<std::string> without = {};  // kinds that are not to be touched
-  std::vector<std::string> only = {};     // where not empty, the only ones that are
+  std::vector<KindId> without = {};  // kinds that are not to be touched
+  std::vector<KindId> only = {};     // where not empty, the only ones that are
   /// Tones, colours, grain and sharpness: what lies behind the layer is brought to it, not it to the scene.
   bool sceneToSubject = false;
   /// How strongly every step that is a layer of its own shows, 0..1; changes of the mask and of its own colours show wholly.

@@ -29,7 +29,7 @@ struct Case {
   std::vector<Verdict>& out;
 
   /// A verdict of this layer with its tolerance; region: the layer's bounds.
-  Verdict begin(const char* kind) const;
+  Verdict begin(KindId kind) const;
   void add(Verdict v) const { out.push_back(std::move(v)); }
 };
 
@@ -44,8 +44,5 @@ void judgeClipping(const Case& c);    // by what is confined to it
 void judgeVeil(const Case& c);        // of what is multiplied: whether its paper is white
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);
-
-/// "5.2", "12"
-std::string figure(double value, int decimals = 1);
 
 }  // namespace hseam::findings

@@ -61,16 +61,15 @@ double clippedMore(const image::Raster<float>& before, const image::Raster<float
 }
 
 void judgeClipping(const Case& c) {
-  Verdict v = c.begin("clipping");
+  Verdict v = c.begin(KindId::clipping);
   v.available = true;
   v.reading = 100 * c.specimen.clipped.value_or(0);
   v.excess = v.reading / v.tolerance;
   if (v.out()) {
-    v.sentence = "What is confined to " + c.layer.name + " drives " + figure(v.reading) +
-                 " % of it to the end of a channel, which its picture still told apart.";
+    v.sentence = {Says::clipped, c.layer.name, v.reading};
     const scene::LayerId id = c.layer.id;
     const double allowed = 0.8 * v.tolerance;
-    v.remedies.push_back({"weaker", "Weaken the adjustment that cuts it off, as far as it must be",
+    v.remedies.push_back({RemedyId::weaker, Says::weakenAdjustment,
                           [id, allowed](const scene::Scene& s, base::Executor& e) { return weaker(s, id, allowed, e); }});
   }
   c.add(std::move(v));

@@ -35,6 +35,14 @@ std::array<double, 3> asLightIs(const std::array<double, 3>& tint) {
   return {a, b, std::hypot(a, b)};
 }
 
+// "red and yellow"
+Words hueOf(double a, double b) {
+  const bool along = std::abs(a) > std::abs(b) / 2, up = std::abs(b) > std::abs(a) / 2;
+  const Says first = a > 0 ? Says::red : Says::green, second = b > 0 ? Says::yellow : Says::blue;
+  if (along && up) return {Says::bothColours, first, second};
+  return along ? first : second;
+}
+
 }  // namespace
 
 void judgeSaturation(const Case& c, const ToneReadings& r) {
@@ -43,28 +51,26 @@ void judgeSaturation(const Case& c, const ToneReadings& r) {
   Nearer colour = ratio(mine.whole, theirs.whole, theirs.whole);
   if (colour.available && !r.marked && theirs.varied < kFewColours) {
     colour.available = false;
-    colour.reason = "the scene has too few colours to say how colourful things are in it";
+    colour.reason = Says::tooFewColours;
   } else if (colour.available && !r.marked && r.variety.mids.size() < kFewPlaces) {
     colour.available = false;
-    colour.reason = kTooFewPlaces;
+    colour.reason = Says::tooFewPlaces;
   }
   if (colour.available && !r.marked && std::min(mine.whole.value, theirs.whole.value) < kGreyish) {
     colour.available = false;
-    colour.reason = "it is nearly grey";
+    colour.reason = Says::nearlyGrey;
   }
   if (!r.marked) colour.allowance = kOfItself;
   if (r.across.acts) colour = r.across.saturation;
-  take(c, "saturation", colour, [&](Verdict& v, double beyond) {
-    v.sentence = name + " is " + figure(v.reading, 2) + " times as colourful as the scene it stands in.";
-    v.remedies.push_back(
-        confined("saturation",
-                 (v.reading > 1 ? "Take its colours back to " : "Strengthen its colours to ") + figure(100 / beyond, 0) + " %",
-                 c.layer.id, scene::Saturation{std::clamp(1 / beyond - 1, -1.0, 2.0)}));
-    v.sceneRemedies.push_back(
-        ofTheScene("scene_saturation",
-                   (v.reading > 1 ? "Strengthen the scene's colours to " : "Take the scene's colours back to ") +
-                       figure(100 * beyond, 0) + " %",
-                   c.layer.id, scene::Saturation{std::clamp(beyond - 1, -1.0, 2.0)}));
+  take(c, KindId::saturation, colour, [&](Verdict& v, double beyond) {
+    v.sentence = {Says::colourfulness, name, Figure{v.reading, 2}};
+    const bool above = v.reading > 1;
+    v.remedies.push_back(confined(RemedyId::saturation,
+                                  {above ? Says::takeColoursBack : Says::strengthenColours, Figure{100 / beyond, 0}}, c.layer.id,
+                                  scene::Saturation{std::clamp(1 / beyond - 1, -1.0, 2.0)}));
+    v.sceneRemedies.push_back(ofTheScene(
+        RemedyId::sceneSaturation, {above ? Says::strengthenSceneColours : Says::takeSceneColoursBack, Figure{100 * beyond, 0}},
+        c.layer.id, scene::Saturation{std::clamp(beyond - 1, -1.0, 2.0)}));
   });
 }
 
@@ -74,11 +80,11 @@ void judgeCast(const Case& c, const ToneReadings& r) {
   Nearer cast;
   std::array<double, 3> tint{};
   if (!tones.available || !means.available) {
-    cast.reason = "too few pixels of like tones";
+    cast.reason = Says::tooFewLikeTones;
   } else if (!r.marked && r.variety.mids.size() < kFewPlaces) {
-    cast.reason = kTooFewPlaces;
+    cast.reason = Says::tooFewPlaces;
   } else if (!r.marked && means.spread < kFewColours) {
-    cast.reason = "the scene has too few colours to tell its light from its things";
+    cast.reason = Says::lightOrThings;
   } else {
     constexpr double kOfVariety = 0.3;
     tint = agreedCast(tones, means);
@@ -90,19 +96,11 @@ void judgeCast(const Case& c, const ToneReadings& r) {
     cast = {true, tint[2], 1, {}, r.marked ? 0 : kOfVariety * r.variety.hue};
   }
   if (r.across.acts) cast = r.across.cast, tint = r.across.tint;
-  take(c, "cast", cast, [&](Verdict& v, double beyond) {
-    const auto words = [](double a, double b) {
-      const std::string along = std::abs(a) > std::abs(b) / 2 ? (a > 0 ? "red" : "green") : "",
-                        up = std::abs(b) > std::abs(a) / 2 ? (b > 0 ? "yellow" : "blue") : "";
-      return along.empty() ? up : (up.empty() ? along : along + " and " + up);
-    };
-    v.sentence = "The light on " + name + " is " + figure(v.reading) + " towards " + words(tint[0], tint[1]) +
-                 " of the light in the scene (a* " + figure(tint[0]) + ", b* " + figure(tint[1]) + ").";
+  take(c, KindId::cast, cast, [&](Verdict& v, double beyond) {
+    v.sentence = {Says::castOfLight, name, v.reading, hueOf(tint[0], tint[1]), tint[0], tint[1]};
     const double share = beyond / std::max(1e-6, v.reading), a = share * tint[0], b = share * tint[1];
-    v.remedies.push_back(
-        confined("balance", "Balance it by a* " + figure(-a) + ", b* " + figure(-b), c.layer.id, withoutTint(a, b)));
-    v.sceneRemedies.push_back(ofTheScene("scene_balance", "Balance the scene by a* " + figure(a) + ", b* " + figure(b),
-                                         c.layer.id, withoutTint(-a, -b)));
+    v.remedies.push_back(confined(RemedyId::balance, {Says::balanceIt, -a, -b}, c.layer.id, withoutTint(a, b)));
+    v.sceneRemedies.push_back(ofTheScene(RemedyId::sceneBalance, {Says::balanceScene, a, b}, c.layer.id, withoutTint(-a, -b)));
   });
 }
 

@@ -15,25 +15,26 @@ constexpr double kUnknown = 0.2;
 // What it stands on, as far as that is known.
 struct Ground {
   bool available = false;
-  std::string reason;
+  Words reason;
   bool guessed = false;  // nobody drew the floor: the horizon is where it usually lies
 };
 Ground groundOf(const Case& c) {
   const base::Rect b = c.specimen.bounds;
   const auto* p = c.layer.picture();
-  if (!p) return {false, "it is no picture"};
-  if (!p->byHand && !c.layer.mask.acts() && !image::hasAlpha(p->source.format())) return {false, "it is not cut out"};
-  if (!c.scene.floor && c.fine.surfaceContinues)
-    return {false, "what it shows goes on beside its edge: it is a part of the ground"};
-  if (b.bottom() >= c.scene.canvas.height - b.height / 8) return {false, "its foot is not to be seen"};
+  if (!p) return {false, Says::noPicture};
+  if (!p->byHand && !c.layer.mask.acts() && !image::hasAlpha(p->source.format())) return {false, Says::notCutOut};
+  if (!c.scene.floor && c.fine.surfaceContinues) return {false, Says::partOfTheGround};
+  if (b.bottom() >= c.scene.canvas.height - b.height / 8) return {false, Says::footNotSeen};
   const scene::Floor floor = scene::floorOf(c.scene);
   const double least = floor.horizonY + (c.scene.floor ? 0 : kUnknown * c.scene.canvas.height);
   if (b.bottom() <= least)
-    return c.scene.floor ? Ground{false, "it stands above the horizon"}
-                         : Ground{false, "it may stand above the horizon: say where the floor lies", true};
+    return c.scene.floor ? Ground{false, Says::aboveHorizon} : Ground{false, Says::maybeAboveHorizon, true};
   return {true, {}, !c.scene.floor};
 }
-const char* const kIfItStands = " No floor was drawn; this holds if it stands there.";
+// Said of a floor that nobody drew, with that reserve.
+Words reserved(const Ground& ground, Words words) {
+  return ground.guessed ? Words(Says::ifItStands, std::move(words)) : words;
+}
 
 // Where the subject touches: columns of the level whose lowest covered px lies within a fiftieth of its height of the lowest of
 // all.
@@ -114,7 +115,7 @@ Remedy contactUnder(const Case& c, const Feet& feet) {
     tight.widthPx = std::clamp(kTight * height, 2.0, 200.0);
     shadows.push_back(std::move(tight));
   }
-  return {"contact_shadow", "Darken the floor where it touches",
+  return {RemedyId::contactShadow, Says::darkenFloor,
           [id, shadows](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, id);
             const auto at = scene::positionOf(s, id);
@@ -164,7 +165,8 @@ std::optional<OtherShadow> shadowOfAnother(const scene::Scene& s, scene::LayerId
 }
 
 Remedy castAlike(scene::LayerId id, const OtherShadow& other) {
-  return {"cast_alike", "Cast its shadow as " + other.caster + " does",
+  return {RemedyId::castAlike,
+          {Says::castAlike, other.caster},
           [id, other](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, id);
             const auto at = scene::positionOf(s, id);
@@ -187,7 +189,7 @@ Remedy castAlike(scene::LayerId id, const OtherShadow& other) {
 
 // Does the floor darken where it touches?
 void judgeContact(const Case& c) {
-  Verdict v = c.begin("contact_shadow");
+  Verdict v = c.begin(KindId::contactShadow);
   const Feet feet = feetOf(c.specimen.tones);
   const int h = feet.height;
   const Ground ground = groundOf(c);
@@ -195,12 +197,12 @@ void judgeContact(const Case& c) {
   if (!ground.available) {
     v.reason = ground.reason;
   } else if (h < 40 || feet.line.size() < 4) {
-    v.reason = "its foot is too small to be seen";
+    v.reason = Says::footTooSmall;
   } else {
     const auto close = lightnessUnder(c.specimen.tones, feet, 1, std::max(3, 3 * h / 100)),
                off = lightnessUnder(c.specimen.tones, feet, 14 * h / 100, 24 * h / 100);
     if (!close || !off || *off < 12) {
-      v.reason = off && *off < 12 ? "the floor is too dark to show it" : "too little of the floor is seen";
+      v.reason = off && *off < 12 ? Says::floorTooDark : Says::littleFloor;
     } else {
       v.available = true;
       v.target = v.tolerance;
@@ -213,9 +215,8 @@ void judgeContact(const Case& c) {
                      .finer(c.specimen.tones.level)
                      .intersected(base::Rect::of(c.scene.canvas));
       if (v.out()) {
-        v.sentence = "The floor under " + c.layer.name + " is " +
-                     (v.reading > 0 ? "only " + figure(v.reading) + " L* darker" : std::string("no darker")) +
-                     " where it touches than a little further on: it seems to float." + (ground.guessed ? kIfItStands : "");
+        v.sentence = reserved(ground, v.reading > 0 ? Words(Says::floorLittleDarker, c.layer.name, v.reading)
+                                                    : Words(Says::floorNoDarker, c.layer.name));
         v.remedies.push_back(contactUnder(c, feet));
       }
     }
@@ -225,13 +226,13 @@ void judgeContact(const Case& c) {
 
 // Does it cast a shadow where others do?
 void judgeCastShadow(const Case& c) {
-  Verdict v = c.begin("cast_shadow");
+  Verdict v = c.begin(KindId::castShadow);
   v.target = 1;
   bool casts = false;
   const auto other = shadowOfAnother(c.scene, c.layer.id, casts);
   const Ground ground = groundOf(c);
   if (!other && !casts) {
-    v.reason = "nothing else was given a shadow";
+    v.reason = Says::noOtherShadow;
   } else if (!ground.available) {
     v.reason = ground.reason;
   } else {
@@ -239,8 +240,7 @@ void judgeCastShadow(const Case& c) {
     v.reading = casts ? 1 : 0;
     v.excess = casts ? 0 : 1 / v.tolerance;
     if (v.out()) {
-      v.sentence = other->caster + " casts a shadow on the floor and " + c.layer.name + " none: the same light falls on both." +
-                   (ground.guessed ? kIfItStands : "");
+      v.sentence = reserved(ground, {Says::castsNoShadow, other->caster, c.layer.name});
       v.remedies.push_back(castAlike(c.layer.id, *other));
     }
   }

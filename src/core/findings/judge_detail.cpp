@@ -68,9 +68,9 @@ void judgeGrain(const Case& c) {
                 byTones = measure::grainRatio(own, whole),
                 byWhole = surfaceContinues ? byTones : agreed(byTones, grainByFloors(c));
   {
-    Verdict v = c.begin("grain");
+    Verdict v = c.begin(KindId::grain);
     v.target = 1;
-    const Kind& k = kindOf("grain");
+    const Kind& k = kindOf(KindId::grain);
     if (surfaceContinues ? !byRing.available : !byWhole.available && !byRing.available) {
       v.reason = surfaceContinues ? byRing.reason : byWhole.reason;
     } else {
@@ -86,13 +86,12 @@ void judgeGrain(const Case& c) {
       constexpr double kMost = 5;
       if (!surfaceContinues && (v.reading > kMost || v.reading < 1 / kMost)) {
         v.available = false;
-        v.reason = "texture is in the way";
+        v.reason = Says::textureInTheWay;
       }
     }
     if (v.out()) {
       const double level = measure::grainLevel(own).value, wanted = level / v.reading;
-      v.sentence = name + " has " + figure(v.reading, 2) + " times the grain of the scene at the same tones (" +
-                   figure(255 * level, 2) + " to " + figure(255 * wanted, 2) + " of 255).";
+      v.sentence = {Says::grainTimes, name, Figure{v.reading, 2}, Figure{255 * level, 2}, Figure{255 * wanted, 2}};
       if (v.reading < 1) {
         // What is missing, by tone.
         const auto missing = [&](int from, int to) {
@@ -105,21 +104,22 @@ void judgeGrain(const Case& c) {
           }
           return n > 0 ? sum / n : std::sqrt(std::max(0.0, wanted * wanted - level * level));
         };
-        scene::ParametricAdjustment g = scene::parametric("grain");
+        scene::ParametricAdjustment g = scene::parametric(scene::AdjustmentId::grain);
         g = with(g, "darks", missing(0, 3));
         g = with(g, "mids", missing(3, 6));
         g = with(g, "lights", missing(6, 8));
         g = with(g, "size", 1);
-        v.remedies.push_back(confined("add_grain", "Add the scene's grain to it, by tone", c.layer.id, g));
-        v.sceneRemedies.push_back(ofTheScene("calm_scene", "Calm the scene's grain to " + figure(100 * v.reading, 0) + " %",
-                                             c.layer.id,
-                                             with(scene::parametric("denoise"), "lightness", std::min(0.3, 2.2 * wanted))));
+        v.remedies.push_back(confined(RemedyId::addGrain, Says::addGrain, c.layer.id, g));
+        v.sceneRemedies.push_back(
+            ofTheScene(RemedyId::calmScene, {Says::calmSceneGrain, Figure{100 * v.reading, 0}}, c.layer.id,
+                       with(scene::parametric(scene::AdjustmentId::denoise), "lightness", std::min(0.3, 2.2 * wanted))));
       } else {
-        v.remedies.push_back(confined("calm_grain", "Calm its grain to " + figure(100 / v.reading, 0) + " %", c.layer.id,
-                                      with(scene::parametric("denoise"), "lightness", std::min(0.3, 2.2 * level))));
-        scene::ParametricAdjustment g = scene::parametric("grain");
+        v.remedies.push_back(
+            confined(RemedyId::calmGrain, {Says::calmGrain, Figure{100 / v.reading, 0}}, c.layer.id,
+                     with(scene::parametric(scene::AdjustmentId::denoise), "lightness", std::min(0.3, 2.2 * level))));
+        scene::ParametricAdjustment g = scene::parametric(scene::AdjustmentId::grain);
         for (const char* tone : {"darks", "mids", "lights"}) g = with(g, tone, std::sqrt(level * level - wanted * wanted));
-        v.sceneRemedies.push_back(ofTheScene("grain_on_scene", "Add its grain to the scene", c.layer.id, with(g, "size", 1)));
+        v.sceneRemedies.push_back(ofTheScene(RemedyId::grainOnScene, Says::addGrainToScene, c.layer.id, with(g, "size", 1)));
       }
     }
     c.add(std::move(v));
@@ -147,7 +147,7 @@ double widthOf(const Reading& blur) {
 // How many times as wide the subject's edges are, and how far that is beyond tolerance.
 struct Wider {
   double times = 1, excess = 0;
-  const char* than = "those of the scene";
+  Says than = Says::thoseOfTheScene;
 };
 Wider byNeighbours(const Reading& inside, const Reading& outside, double tolerance) {
   const double a = widthOf(inside), b = widthOf(outside);
@@ -165,7 +165,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
     // A floor may have no fine detail where the subject has it.
     constexpr double kDetail = 0.5;
     const double floor = widthOf(c.fine.floorSharpest), excess = kDetail * excessOfWidths(mine, floor, tolerance);
-    if (excess > 1) return {mine / floor, excess, "those of the floor at its foot"};
+    if (excess > 1) return {mine / floor, excess, Says::thoseOfItsFloor};
   }
   Wider least{1, 0};
   bool first = true;
@@ -176,7 +176,7 @@ Wider byDepth(const Case& c, const Reading& own, double tolerance) {
     const Wider w = here > there ? Wider{mine / there, excessOfWidths(here, there, tolerance)} : Wider{};
     const bool floor = r == &c.fine.floorBlur && c.fine.floorPlaces >= kManyPlaces;
     if (first || floor || w.excess < least.excess) least = w;
-    if (floor && w.excess > 0) least.than = "those of the floor at its foot";
+    if (floor && w.excess > 0) least.than = Says::thoseOfItsFloor;
     first = false;
   }
   return least;
@@ -191,10 +191,10 @@ void judgeSharpness(const Case& c) {
   Reading mine = c.fine.ownBlur, there = c.fine.sceneBlur;
   if (surfaceContinues) sharpnessAcross(c, mine, there);
   {
-    Verdict v = c.begin("sharpness");
+    Verdict v = c.begin(KindId::sharpness);
     v.target = 1;
     if (!mine.available || (!there.available && !(byDepthAlone && c.fine.floorBlur.available))) {
-      v.reason = mine.available ? "of the scene: " + there.reason : mine.reason;
+      v.reason = mine.available ? Words(Says::ofTheScene, there.reason) : Words(mine.reason);
     } else {
       v.available = true;
       const auto [times, excess, than] = byDepthAlone ? byDepth(c, mine, v.tolerance) : byNeighbours(mine, there, v.tolerance);
@@ -204,13 +204,12 @@ void judgeSharpness(const Case& c) {
       if (v.out()) {
         const double w = measure::kWidthOfSigma, own10 = w * std::max(0.25, mine.value);
         const double target = own10 / v.reading / w, sigma = std::max(0.25, mine.value);
-        v.sentence =
-            "The edges within " + name + " are " + figure(own10) + " px wide, " + than + " " + figure(own10 / v.reading) + " px.";
+        v.sentence = {Says::edgesWithin, name, own10, than, own10 / v.reading};
         if (v.reading < 1) {
           const double add = std::sqrt(std::max(0.01, target * target - sigma * sigma));
-          v.remedies.push_back(confined("soften", "Soften it by " + figure(add, 2) + " px, as the scene is", c.layer.id,
-                                        with(scene::parametric("gaussian"), "sigma", add)));
-          v.remedies.back().onlyAsked = "it would make a sharp subject soft";
+          v.remedies.push_back(confined(RemedyId::soften, {Says::softenIt, Figure{add, 2}}, c.layer.id,
+                                        with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", add)));
+          v.remedies.back().onlyAsked = Says::wouldSoften;
         } else {
           // A blurred edge and its blur of the same width differ by 1 − 1/√2 of its slope.
           double at = sigma, amount = (v.reading - 1) / 0.293;
@@ -225,16 +224,18 @@ void judgeSharpness(const Case& c) {
             // The less grain there is, the further it can go back.
             const Reading grain = measure::grainLevel(c.fine.ownGrain);
             const double undone = std::min(8.0, blur), noise = grain.available ? 255 * grain.value : 1;
-            scene::ParametricAdjustment back = with(scene::parametric("deblur"), "sigma", undone);
+            scene::ParametricAdjustment back = with(scene::parametric(scene::AdjustmentId::deblur), "sigma", undone);
             back = with(back, "held", std::clamp(0.003 * noise, 0.001, 0.05));
-            v.remedies.push_back(confined("undo_blur", "Undo its blur of " + figure(undone, 2) + " px", c.layer.id, back));
+            v.remedies.push_back(confined(RemedyId::undoBlur, {Says::undoBlur, Figure{undone, 2}}, c.layer.id, back));
           }
-          scene::ParametricAdjustment s = with(scene::parametric("sharpen"), "threshold", surfaceContinues ? 0 : 0.01);
+          scene::ParametricAdjustment s =
+              with(scene::parametric(scene::AdjustmentId::sharpen), "threshold", surfaceContinues ? 0 : 0.01);
           s = with(s, "sigma", std::clamp(at, 0.3, 10.0));
           s = with(s, "amount", std::clamp(amount, 0.2, 5.0));
-          v.sceneRemedies.push_back(ofTheScene("soften_scene", "Soften the scene by " + figure(blur, 2) + " px, as it is",
-                                               c.layer.id, with(scene::parametric("gaussian"), "sigma", std::max(0.1, blur))));
-          v.remedies.push_back(confined("sharpen", "Sharpen it at " + figure(at, 2) + " px", c.layer.id, s));
+          v.sceneRemedies.push_back(
+              ofTheScene(RemedyId::softenScene, {Says::softenScene, Figure{blur, 2}}, c.layer.id,
+                         with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", std::max(0.1, blur))));
+          v.remedies.push_back(confined(RemedyId::sharpen, {Says::sharpenIt, Figure{at, 2}}, c.layer.id, s));
         }
       }
     }
@@ -245,16 +246,15 @@ void judgeSharpness(const Case& c) {
 void judgeResolution(const Case& c) {
   const std::string& name = c.layer.name;
   if (const auto* picture = c.layer.picture(); picture && !picture->byHand) {
-    Verdict v = c.begin("effective_resolution");
+    Verdict v = c.begin(KindId::effectiveResolution);
     v.available = true;
     v.target = 100;
     v.reading = 100 * picture->placement.scale;
     v.excess = v.reading <= 100 ? 0 : (v.reading - 100) / std::max(1.0, v.tolerance - 100);
     if (v.out()) {
-      v.sentence = name + " is enlarged to " + figure(v.reading, 0) +
-                   " % of its picture: it is softer than a picture of its size would be.";
+      v.sentence = {Says::enlarged, name, Figure{v.reading, 0}};
       const scene::LayerId id = c.layer.id;
-      v.remedies.push_back({"true_size", "Set it at its true size",
+      v.remedies.push_back({RemedyId::trueSize, Says::trueSize,
                             [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
                               const scene::Layer* l = scene::findLayer(s, id);
                               if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
@@ -266,7 +266,7 @@ void judgeResolution(const Case& c) {
                               at.scale = 1;
                               return scene::Edit(scene::SetPlacement{id, at});
                             },
-                            "it would change how large it is"});
+                            Says::wouldResize});
     }
     c.add(std::move(v));
   }

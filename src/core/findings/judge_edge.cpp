@@ -19,7 +19,7 @@ void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline)
   const std::string& name = c.layer.name;
   const measure::Halo h =
       c.fine.surfaceContinues ? measure::haloAcross(p.own, p.scene, outline) : measure::haloOf(p.own, outline);
-  Verdict v = c.begin("halo");
+  Verdict v = c.begin(KindId::halo);
   v.reason = h.size.reason;
   v.available = h.size.available;
   if (v.available) {
@@ -33,9 +33,8 @@ void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline)
     if (!h.where.empty()) v.region = c.specimen.inScene(h.where);
   }
   if (v.out()) {
-    const std::string shade = std::abs(h.l) > std::hypot(h.a, h.b) ? (h.l > 0 ? "lighter" : "darker") : "of another colour";
-    v.sentence = "Along about " + figure(h.length, 0) + " px of its edge " + name + " is " + shade + " than further in, by " +
-                 figure(v.reading) + " CIEDE2000: its old background shows through.";
+    const Says shade = std::abs(h.l) <= std::hypot(h.a, h.b) ? Says::ofAnotherColour : (h.l > 0 ? Says::lighter : Says::darker);
+    v.sentence = {Says::oldBackgroundShows, Figure{h.length, 0}, name, shade, v.reading};
     v.remedies.push_back(coloursFromInside(c.layer.id));
     v.remedies.push_back(cleanEdge(c.layer.id));
     v.remedies.push_back(tighter(c.layer.id, 1));
@@ -44,8 +43,8 @@ void judgeHalo(const Case& c, const std::vector<measure::OutlinePlace>& outline)
 }
 
 // Draws the cut's edge softer, so that its steps are no longer seen: in px of the scene.
-Remedy softerCut(scene::LayerId id, double sigma, std::string key, std::string label) {
-  return {std::move(key), std::move(label), [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+Remedy softerCut(scene::LayerId id, double sigma, RemedyId remedy, Words label) {
+  return {remedy, std::move(label), [id, sigma](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, id);
             if (!l) return base::Error{base::Code::notFound, "", "the layer is gone"};
             if (!l->mask.acts())
@@ -61,10 +60,10 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
   const std::string& name = c.layer.name;
   const measure::Reading cut = measure::softnessOf(outline);
   const measure::Reading& scene = c.fine.sceneBlur;
-  Verdict v = c.begin("edge_softness");
+  Verdict v = c.begin(KindId::edgeSoftness);
   v.target = 1;
   if (!cut.available || (!c.fine.ownBlur.available && !scene.available)) {
-    v.reason = cut.available ? "there are no clean edges to compare it with" : cut.reason;
+    v.reason = cut.available ? Words(Says::noCleanEdges) : Words(cut.reason);
   } else {
     const auto against = [&](const measure::Reading& r, double& times) {
       double width = std::max(1.0, measure::kWidthOfSigma * std::max(0.3, r.value));
@@ -91,11 +90,10 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
   }
   if (v.out()) {
     const double width = cut.value, wanted = cut.value / v.reading;
-    v.sentence =
-        "The cut of " + name + " fades over " + figure(width) + " px, edges of the picture over " + figure(wanted) + " px.";
+    v.sentence = {Says::cutFades, name, width, wanted};
     if (v.reading < 1) {
       const double sigma = std::sqrt(std::max(0.05, wanted * wanted - width * width)) / measure::kWidthOfSigma;
-      v.remedies.push_back(softerCut(c.layer.id, sigma, "soften_cut", "Soften the cut by " + figure(sigma, 2) + " px"));
+      v.remedies.push_back(softerCut(c.layer.id, sigma, RemedyId::softenCut, {Says::softenCut, Figure{sigma, 2}}));
     } else {
       v.remedies.push_back(crisper(c.layer.id, v.reading));
     }
@@ -105,7 +103,7 @@ void judgeSoftness(const Case& c, const std::vector<measure::OutlinePlace>& outl
 
 void judgeSteps(const Case& c, const std::vector<measure::OutlinePlace>& outline) {
   const measure::Reading steps = measure::jaggednessOf(c.specimen.fine.own, outline);
-  Verdict v = c.begin("jaggedness");
+  Verdict v = c.begin(KindId::jaggedness);
   v.available = steps.available;
   v.reason = steps.reason;
   if (v.available) {
@@ -114,10 +112,9 @@ void judgeSteps(const Case& c, const std::vector<measure::OutlinePlace>& outline
     v.excess = steps.value / v.tolerance;
   }
   if (v.out()) {
-    v.sentence = "The cut of " + c.layer.name + " goes in steps: it lies " + figure(v.reading, 2) +
-                 " px off its own smooth line, 0.05 px are usual.";
+    v.sentence = {Says::cutInSteps, c.layer.name, Figure{v.reading, 2}};
     const double sigma = std::clamp(6 * v.reading, 1.0, 5.0);
-    v.remedies.push_back(softerCut(c.layer.id, sigma, "smooth_steps", "Smooth the cut over " + figure(sigma) + " px"));
+    v.remedies.push_back(softerCut(c.layer.id, sigma, RemedyId::smoothSteps, {Says::smoothCut, sigma}));
   }
   c.add(std::move(v));
 }
@@ -126,30 +123,31 @@ void judgeLeftovers(const Case& c) {
   const Pair& p = c.specimen.fine;
   const std::string& name = c.layer.name;
   const auto left = measure::leftoversOf(p.own);
-  Verdict v = c.begin("leftovers");
+  Verdict v = c.begin(KindId::leftovers);
   v.available = true;
   std::vector<base::Rect> pieces, holes;
   double most = 0, sum = 0;
-  base::Rect all;
+  base::Rect where;
   for (const measure::Leftover& l : left) {
     if (l.areaPx <= v.tolerance) continue;
     most = std::max(most, l.areaPx);
     sum += l.areaPx;
-    const base::Rect where = c.specimen.inScene(l.where);
-    (l.hole ? holes : pieces).push_back(where);
-    all = all.united(where);
+    const base::Rect one = c.specimen.inScene(l.where);
+    (l.hole ? holes : pieces).push_back(one);
+    where = where.united(one);
   }
   v.reading = most;
   v.excess = most / v.tolerance;
   if (v.out()) {
-    v.region = all;
-    const auto counted = [](std::size_t n, const char* one, const char* more) {
-      return std::to_string(n) + " " + (n == 1 ? one : more);
-    };
-    v.sentence = (pieces.empty() ? std::string() : counted(pieces.size(), "loose piece", "loose pieces")) +
-                 (pieces.empty() || holes.empty() ? "" : " and ") +
-                 (holes.empty() ? std::string() : counted(holes.size(), "hole", "holes")) + " of " + figure(sum, 0) +
-                 " px² in all " + (pieces.empty() ? "in " : "about ") + name + "; the largest has " + figure(most, 0) + " px².";
+    v.region = where;
+    const Words loose = pieces.size() == 1 ? Words(Says::onePiece) : Words(Says::pieces, pieces.size()),
+                open = holes.size() == 1 ? Words(Says::oneHole) : Words(Says::holes, holes.size());
+    const Figure all{sum, 0}, largest{most, 0};
+    if (!pieces.empty() && !holes.empty()) {
+      v.sentence = {Says::leftBoth, loose, open, all, name, largest};
+    } else {
+      v.sentence = {holes.empty() ? Says::leftPieces : Says::leftHoles, holes.empty() ? loose : open, all, name, largest};
+    }
     v.remedies.push_back(withoutLeftovers(c.layer.id, pieces, holes));
   }
   c.add(std::move(v));

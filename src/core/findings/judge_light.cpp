@@ -30,15 +30,14 @@ std::optional<std::pair<double, scene::LightFrom>> lightOf(const scene::Scene& s
   return light;
 }
 
-std::string side(double deg) {
-  static const char* const kSides[] = {"above", "the upper right", "the right", "the lower right",
-                                       "below", "the lower left",  "the left",  "the upper left"};
+Says side(double deg) {
+  constexpr Says kSides[] = {Says::fromAbove, Says::fromUpperRight, Says::fromRight, Says::fromLowerRight,
+                             Says::fromBelow, Says::fromLowerLeft,  Says::fromLeft,  Says::fromUpperLeft};
   return kSides[(int(std::lround(deg / 45)) % 8 + 8) % 8];
 }
 
 Remedy mirrored(scene::LayerId id) {
-  return {"mirror", "Mirror it, if nothing on it forbids that (writing, a parting, buttons)",
-          [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+  return {RemedyId::mirror, Says::mirrorIt, [id](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, id);
             if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
             scene::Placement at = l->picture()->placement;
@@ -49,8 +48,7 @@ Remedy mirrored(scene::LayerId id) {
 }
 
 Remedy shaded(scene::LayerId id, const scene::LightFrom& from) {
-  return {"shade", "Shade it from the scene's light",
-          [id, from](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
+  return {RemedyId::shade, Says::shadeIt, [id, from](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const auto at = scene::positionOf(s, id);
             const scene::Layer* l = scene::findLayer(s, id);
             if (!at || !l) return base::Error{base::Code::notFound, "", "the layer is gone"};
@@ -69,12 +67,12 @@ Remedy shaded(scene::LayerId id, const scene::LightFrom& from) {
 }  // namespace
 
 void judgeLight(const Case& c) {
-  Verdict v = c.begin("light_direction");
+  Verdict v = c.begin(KindId::lightDirection);
   const auto scene = lightOf(c.scene);
   const measure::Reading own =
       scene ? measure::lightDirectionOf(c.specimen.tones.own, measure::outlineOf(c.specimen.tones.own)) : measure::Reading{};
   if (!scene) {
-    v.reason = "the scene's light is not set: cast a shadow, or shade something";
+    v.reason = Says::lightNotSet;
   } else if (!own.available) {
     v.reason = own.reason;
   } else {
@@ -83,8 +81,7 @@ void judgeLight(const Case& c) {
     v.spread = own.spread;
     v.excess = std::abs(v.reading) / v.tolerance;
     if (v.out()) {
-      v.sentence = "Light falls on " + c.layer.name + " from " + side(own.value) + ", in the scene from " + side(scene->first) +
-                   ": " + figure(std::abs(v.reading), 0) + "° off.";
+      v.sentence = {Says::lightFromElsewhere, c.layer.name, side(own.value), side(scene->first), Figure{std::abs(v.reading), 0}};
       if (std::abs(std::remainder(-own.value - scene->first, 360.0)) <= v.tolerance) v.remedies.push_back(mirrored(c.layer.id));
       v.remedies.push_back(shaded(c.layer.id, scene->second));
     }
@@ -95,31 +92,30 @@ void judgeLight(const Case& c) {
 void judgeVeil(const Case& c) {
   // What is multiplied should be exactly white where it is paper, or it dims all that it lies on.
   const measure::Population p = measure::populationOf({c.specimen.tones.own, c.specimen.tones.inside});
-  Verdict v = c.begin("paper_veil");
+  Verdict v = c.begin(KindId::paperVeil);
   constexpr std::size_t kFew = 500;
   constexpr double kEven = 4, kPaper = 75;
   const double middle = p.size() < kFew ? 0 : double(measure::quantile(p.l, 0.6)),
                high = p.size() < kFew ? 100 : double(measure::quantile(p.l, 0.95));
   if (high - middle > kEven || middle < kPaper) {
-    v.reason = "less than half of it is paper";
+    v.reason = Says::littlePaper;
   } else {
     v.available = true;
     v.reading = 100 - middle;
     v.excess = v.reading / v.tolerance;
     if (v.out()) {
-      v.sentence = "The paper of " + c.layer.name + " is multiplied at L* " + figure(middle) + ": it lays a veil of " +
-                   figure(v.reading) + " L* over what lies below.";
+      v.sentence = {Says::veil, c.layer.name, middle, v.reading};
       std::vector<float> channels[3];
       const auto& own = c.specimen.tones.own;
       for (std::size_t i = 0; i < own.pixels(); ++i) {
         if (c.specimen.tones.inside.samples()[i] == 0) continue;
         for (std::size_t k = 0; k < 3; ++k) channels[k].push_back(own.samples()[4 * i + k]);
       }
-      scene::ParametricAdjustment n = scene::parametric("slope");
+      scene::ParametricAdjustment n = scene::parametric(scene::AdjustmentId::slope);
       const char* const kSlopes[] = {"slopeRed", "slopeGreen", "slopeBlue"};
       for (std::size_t k = 0; k < 3; ++k)
         n = with(n, kSlopes[k], 1 / std::max(0.3, double(measure::quantile(std::move(channels[k]), 0.5))));
-      v.remedies.push_back(confined("white_paper", "Raise its paper to exact white", c.layer.id, n));
+      v.remedies.push_back(confined(RemedyId::whitePaper, Says::whitenPaper, c.layer.id, n));
     }
   }
   c.add(std::move(v));

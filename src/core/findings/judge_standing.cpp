@@ -14,27 +14,31 @@ void judgeStanding(const Case& c) {
   const base::Rect b = c.specimen.bounds;
   const bool cutOff = b.bottom() >= c.scene.canvas.height - 1;
   {
-    Verdict v = c.begin("ground_size");
+    Verdict v = c.begin(KindId::groundSize);
     if (!c.scene.floor || p->realHeightM <= 0) {
-      v.reason = "the horizon or its real height is not known";
+      v.reason = Says::sizeUnknown;
     } else if (cutOff) {
-      v.reason = "its foot is not in the picture";
+      v.reason = Says::footCutOff;
     } else {
       const base::Point foot{b.x + b.width / 2.0, double(b.bottom())};
       const auto right = scene::heightAtFoot(scene::FloorCamera(*c.scene.floor, c.scene.canvas), foot, p->realHeightM);
       if (!right) {
-        v.reason = "it stands above the horizon";
+        v.reason = Says::aboveHorizon;
       } else {
         v.available = true;
         v.reading = 100 * (b.height / *right - 1);
         v.excess = std::abs(v.reading) / v.tolerance;
         if (v.out()) {
-          v.sentence = name + " is " + figure(std::abs(v.reading), 0) + " % too " + (v.reading > 0 ? "large" : "small") +
-                       " for where it stands: " + figure(p->realHeightM, 2) + " m are " + figure(*right, 0) +
-                       " px there, it has " + std::to_string(b.height) + " px.";
+          v.sentence = {v.reading > 0 ? Says::tooLarge : Says::tooSmall,
+                        name,
+                        Figure{std::abs(v.reading), 0},
+                        Figure{p->realHeightM, 2},
+                        Figure{*right, 0},
+                        b.height};
           const double k = *right / b.height;
           const scene::LayerId id = c.layer.id;
-          v.remedies.push_back({"stand_right", "Scale it to " + figure(100 * k, 0) + " %, its foot held",
+          v.remedies.push_back({RemedyId::standRight,
+                                {Says::scaleIt, Figure{100 * k, 0}},
                                 [id, k, foot](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
                                   const scene::Layer* l = scene::findLayer(s, id);
                                   if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};
@@ -54,11 +58,11 @@ void judgeStanding(const Case& c) {
   }
   {
     // Its own horizon and the scene's: the camera's height in heights of the subject.
-    Verdict v = c.begin("camera_height");
+    Verdict v = c.begin(KindId::cameraHeight);
     if (!c.scene.floor || !p->horizonY) {
-      v.reason = "one of the two horizons is not known";
+      v.reason = Says::horizonUnknown;
     } else if (cutOff || b.empty()) {
-      v.reason = "its foot is not in the picture";
+      v.reason = Says::footCutOff;
     } else {
       const base::Size size = p->source.size();
       const double own = p->placement.toScene(size).map({size.width / 2.0, *p->horizonY}).y;
@@ -68,11 +72,10 @@ void judgeStanding(const Case& c) {
       v.reading = 100 * (should - own) / b.height;
       v.excess = std::abs(v.reading) / v.tolerance;
       if (v.out()) {
-        v.sentence = name + " was taken from " + std::string(v.reading > 0 ? "higher" : "lower") +
-                     " up than the scene: the horizons lie " + figure(std::abs(v.reading), 0) + " % of its height apart.";
+        v.sentence = {v.reading > 0 ? Says::takenFromHigher : Says::takenFromLower, name, Figure{std::abs(v.reading), 0}};
         const scene::LayerId id = c.layer.id;
         const double by = should - own;
-        v.remedies.push_back({"meet_horizons", "Move it so that the horizons meet",
+        v.remedies.push_back({RemedyId::meetHorizons, Says::meetHorizons,
                               [id, by](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
                                 const scene::Layer* l = scene::findLayer(s, id);
                                 if (!l || !l->picture()) return base::Error{base::Code::notFound, "", "the layer is gone"};

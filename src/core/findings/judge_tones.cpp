@@ -17,19 +17,20 @@ double endOf(const Reading& own, const Reading& scene, double by) {
 
 // One end of the tones: how it is called, read and mended.
 struct End {
-  const char *kind, *words, *darken, *lighten, *darkenId, *lightenId;
-  const char *darkenScene, *lightenScene;
+  KindId kind;
+  Says words, darken, lighten, darkenScene, lightenScene;
+  RemedyId darkenId, lightenId;
   bool holdsInLightScene;  // above the scene's it is no fault where the scene is light
   Reading measure::Tones::*tone;
   Nearer Across::*across;
   scene::Adjustment (*mend)(double fromL, double toL);
 };
-constexpr End kEnds[] = {
-    {"black_point", "The darkest tones of ", "Deepen its shadows by ", "Lift its shadows by ", "deepen_shadows", "lift_shadows",
-     "Deepen the scene's shadows by ", "Lift the scene's shadows by ", false, &measure::Tones::black, &Across::black, shadowsTo},
-    {"white_point", "The lightest tones of ", "Lower its highlights by ", "Raise its highlights by ", "lower_highlights",
-     "raise_highlights", "Lower the scene's highlights by ", "Raise the scene's highlights by ", true, &measure::Tones::white,
-     &Across::white, highlightsTo}};
+constexpr End kEnds[] = {{KindId::blackPoint, Says::darkestTones, Says::deepenShadows, Says::liftShadows,
+                          Says::deepenSceneShadows, Says::liftSceneShadows, RemedyId::deepenShadows, RemedyId::liftShadows, false,
+                          &measure::Tones::black, &Across::black, shadowsTo},
+                         {KindId::whitePoint, Says::lightestTones, Says::lowerHighlights, Says::raiseHighlights,
+                          Says::lowerSceneHighlights, Says::raiseSceneHighlights, RemedyId::lowerHighlights,
+                          RemedyId::raiseHighlights, true, &measure::Tones::white, &Across::white, highlightsTo}};
 
 // What a foreign subject may have of its own at an end of its tones: some L* in any case, and white in a scene that is light but
 // happens to hold none.
@@ -105,14 +106,11 @@ void judgeEnds(const Case& c, const ToneReadings& r) {
       const double from = across ? std::clamp(scene.value + v.reading, 0.0, 100.0) : endOf(own, scene, v.reading),
                    to = across ? scene.value : from - v.reading;
       const bool above = v.reading > 0;
-      const std::string place = c.specimen.marked ? "what was marked for it" : "the scene around it";
-      v.sentence = end.words + c.layer.name + " lie at L* " + figure(from) + ", " + aboveOrUnder(v.reading) + " those of " +
-                   place + " (" + figure(to) + ").";
-      v.remedies.push_back(confined(above ? end.darkenId : end.lightenId,
-                                    (above ? end.darken : end.lighten) + figure(std::abs(beyond)) + " L*", c.layer.id,
-                                    end.mend(from, from - beyond)));
-      v.sceneRemedies.push_back(ofTheScene("scene_ends",
-                                           (above ? end.lightenScene : end.darkenScene) + figure(std::abs(beyond)) + " L*",
+      const Says place = c.specimen.marked ? Says::whatWasMarked : Says::theSceneAround;
+      v.sentence = {end.words, c.layer.name, from, aboveOrUnder(v.reading), place, to};
+      v.remedies.push_back(confined(above ? end.darkenId : end.lightenId, {above ? end.darken : end.lighten, std::abs(beyond)},
+                                    c.layer.id, end.mend(from, from - beyond)));
+      v.sceneRemedies.push_back(ofTheScene(RemedyId::sceneEnds, {above ? end.lightenScene : end.darkenScene, std::abs(beyond)},
                                            c.layer.id, end.mend(to, to + beyond)));
     });
   }
@@ -130,7 +128,7 @@ void judgeMiddle(const Case& c, const ToneReadings& r) {
     if (std::max(0.0, std::abs(off) - kOfItsOwn) < std::abs(mid.reading)) mid.reading = off, mid.allowance = kOfItsOwn;
   } else if (mid.available && !r.marked) {
     mid.available = false;
-    mid.reason = kTooFewPlaces;
+    mid.reason = Says::tooFewPlaces;
   }
   bool dark = false;
   if (r.t.mid.available && !r.marked && !r.across.acts) {
@@ -138,21 +136,15 @@ void judgeMiddle(const Case& c, const ToneReadings& r) {
     dark = lighter > 0 && (!mid.available || lighter > mid.beyond(false));
     if (dark) mid = {true, lighter, r.t.mid.spread, {}};
   }
-  take(c, "mid_tone", r.across.acts ? r.across.mid : mid, [&](Verdict& v, double beyond) {
-    v.sentence = dark ? "It is dark where " + name + " stands; " + name + " is lit as in a bright room, " + figure(v.reading) +
-                            " L* lighter than things are in that light."
-                      : "As a whole " + name + " is " + aboveOrUnder(v.reading) +
-                            (c.specimen.marked ? " what was marked for it."
-                             : r.across.acts   ? " what goes on beside its edge."
-                                               : " any place of the scene that is as large.");
-    v.remedies.push_back(
-        confined("shift_middle",
-                 std::string(v.reading > 0 ? "Darken" : "Lighten") + " its middle tones by " + figure(std::abs(beyond)) + " L*",
-                 c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - beyond)));
-    v.sceneRemedies.push_back(ofTheScene(
-        "scene_middle",
-        std::string(v.reading > 0 ? "Lighten" : "Darken") + " the scene's middle tones by " + figure(std::abs(beyond)) + " L*",
-        c.layer.id, middleTo(r.tw.mid.value, r.tw.mid.value + beyond)));
+  take(c, KindId::midTone, r.across.acts ? r.across.mid : mid, [&](Verdict& v, double beyond) {
+    const Says off = c.specimen.marked ? Says::middleOffMarked : r.across.acts ? Says::middleOffBeside : Says::middleOffAnywhere;
+    v.sentence = dark ? Words(Says::tooLightForTheDark, name, v.reading) : Words(off, name, aboveOrUnder(v.reading));
+    const bool above = v.reading > 0;
+    v.remedies.push_back(confined(RemedyId::shiftMiddle, {above ? Says::darkenMiddle : Says::lightenMiddle, std::abs(beyond)},
+                                  c.layer.id, middleTo(r.t.mid.value, r.t.mid.value - beyond)));
+    v.sceneRemedies.push_back(ofTheScene(RemedyId::sceneMiddle,
+                                         {above ? Says::lightenSceneMiddle : Says::darkenSceneMiddle, std::abs(beyond)},
+                                         c.layer.id, middleTo(r.tw.mid.value, r.tw.mid.value + beyond)));
   });
 }
 

@@ -9,32 +9,41 @@ namespace hseam::findings {
 
 const std::vector<Kind>& kinds() {
   static const std::vector<Kind> all = {
-      {"black_point", "black point", "L*", 3, false, "How dark its darkest tones are", false, true},
-      {"white_point", "white point", "L*", 3, false, "How light its lightest tones are", false, true},
-      {"mid_tone", "middle tone", "L*", 3, false, "How light it is as a whole"},
-      {"cast", "cast", "a*b*", 4, false, "The colour of the light on it"},
-      {"saturation", "saturation", "times", 1.25, true, "How colourful it is"},
-      {"grain", "grain", "times", 1.4, true, "How grainy it is"},
-      {"sharpness", "sharpness", "times", 1.4, true, "How wide its edges are"},
-      {"clipping", "cut-off tones", "%", 0.5, false, "What its adjustments drive to the end of a channel"},
-      {"halo", "halo", "CIEDE2000", 3, false, "What is left of its old background along the edge", true},
-      {"edge_softness", "softness of the cut", "times", 1.4, true, "How wide the cut's own edge is", true},
-      {"jaggedness", "jagged edge", "px", 0.14, false, "Steps along the cut", true},
-      {"leftovers", "leftovers", "px²", 6, false, "Loose pieces beside it and holes in it"},
-      {"effective_resolution", "effective resolution", "%", 110, false, "How much it is enlarged"},
-      {"light_direction", "light's side", "°", 25, false, "From where light falls on it"},
-      {"paper_veil", "paper's veil", "L*", 0.5, false, "Whether the paper of a kept shadow is exact white"},
-      {"ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
-      {"contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
-      {"cast_shadow", "cast shadow", "of one", 0.5, false, "Whether it casts a shadow where others do"},
-      {"camera_height", "camera height", "%", 10, false, "From how high it was seen"}};
+      {KindId::blackPoint, "black_point", "black point", "L*", 3, false, "How dark its darkest tones are", false, true},
+      {KindId::whitePoint, "white_point", "white point", "L*", 3, false, "How light its lightest tones are", false, true},
+      {KindId::midTone, "mid_tone", "middle tone", "L*", 3, false, "How light it is as a whole"},
+      {KindId::cast, "cast", "cast", "a*b*", 4, false, "The colour of the light on it"},
+      {KindId::saturation, "saturation", "saturation", "times", 1.25, true, "How colourful it is"},
+      {KindId::grain, "grain", "grain", "times", 1.4, true, "How grainy it is"},
+      {KindId::sharpness, "sharpness", "sharpness", "times", 1.4, true, "How wide its edges are"},
+      {KindId::clipping, "clipping", "cut-off tones", "%", 0.5, false, "What its adjustments drive to the end of a channel"},
+      {KindId::halo, "halo", "halo", "CIEDE2000", 3, false, "What is left of its old background along the edge", true},
+      {KindId::edgeSoftness, "edge_softness", "softness of the cut", "times", 1.4, true, "How wide the cut's own edge is", true},
+      {KindId::jaggedness, "jaggedness", "jagged edge", "px", 0.14, false, "Steps along the cut", true},
+      {KindId::leftovers, "leftovers", "leftovers", "px²", 6, false, "Loose pieces beside it and holes in it"},
+      {KindId::effectiveResolution, "effective_resolution", "effective resolution", "%", 110, false, "How much it is enlarged"},
+      {KindId::lightDirection, "light_direction", "light's side", "°", 25, false, "From where light falls on it"},
+      {KindId::paperVeil, "paper_veil", "paper's veil", "L*", 0.5, false, "Whether the paper of a kept shadow is exact white"},
+      {KindId::groundSize, "ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
+      {KindId::contactShadow, "contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
+      {KindId::castShadow, "cast_shadow", "cast shadow", "of one", 0.5, false, "Whether it casts a shadow where others do"},
+      {KindId::cameraHeight, "camera_height", "camera height", "%", 10, false, "From how high it was seen"}};
   return all;
 }
 
-const Kind& kindOf(const std::string& key) {
+const Kind& kindOf(KindId id) {
+  const Kind& kind = kinds()[std::size_t(id)];
+  CORE_CHECK(kind.id == id);
+  return kind;
+}
+
+std::string keyOf(KindId id) {
+  return kindOf(id).key;
+}
+
+std::optional<KindId> kindNamed(const std::string& key) {
   const auto at = std::find_if(kinds().begin(), kinds().end(), [&](const Kind& k) { return key == k.key; });
-  CORE_CHECK(at != kinds().end());
-  return *at;
+  return at == kinds().end() ? std::nullopt : std::optional(at->id);
 }
 
 double toleranceOf(const Kind& kind, const scene::Judging* judging) {

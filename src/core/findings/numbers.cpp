@@ -22,7 +22,7 @@ LayerNumbers::Side sideOf(const image::Raster<float>& colours, const image::Rast
 
 }  // namespace
 
-LayerNumbers parametric(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene) {
+LayerNumbers numbersOf(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene) {
   const Pair& t = specimen.tones;
   const auto around = std::size_t(std::count_if(t.ring.samples().begin(), t.ring.samples().end(), [](auto v) { return v != 0; }));
   LayerNumbers n{layer, sideOf(t.own, t.inside), sideOf(t.scene, around >= kEnough ? t.ring : t.whole)};

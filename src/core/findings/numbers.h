@@ -19,6 +19,6 @@ struct LayerNumbers {
   scene::LayerId layer;
   Side own, scene;  // the scene: around the subject, where that is enough
 };
-LayerNumbers parametric(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene);
+LayerNumbers numbersOf(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene);
 
 }  // namespace hseam::findings

@@ -61,11 +61,11 @@ Result<image::TiledImage> changed(const image::TiledImage& coverage, const base:
 
 }  // namespace
 
-Remedy confined(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
+Remedy confined(RemedyId id, Words label, LayerId layer, const scene::Adjustment& adjustment) {
   // "lift_shadows": "lift shadows on NAME".
-  std::string doing = id;
+  std::string doing = keyOf(id);
   std::replace(doing.begin(), doing.end(), '_', ' ');
-  return {std::move(id), label, [layer, adjustment, doing](const Scene& s, base::Executor&) -> Result<Edit> {
+  return {id, std::move(label), [layer, adjustment, doing](const Scene& s, base::Executor&) -> Result<Edit> {
             const auto at = scene::positionOf(s, layer);
             if (!at) return Error{Code::notFound, "", "the layer is gone"};
             const Layer* parent = scene::findLayer(s, at->parent);
@@ -82,8 +82,8 @@ Remedy confined(std::string id, const std::string& label, LayerId layer, const s
           }};
 }
 
-Remedy ofTheScene(std::string id, const std::string& label, LayerId layer, const scene::Adjustment& adjustment) {
-  return {std::move(id), label, [layer, adjustment](const Scene& s, base::Executor&) -> Result<Edit> {
+Remedy ofTheScene(RemedyId id, Words label, LayerId layer, const scene::Adjustment& adjustment) {
+  return {id, std::move(label), [layer, adjustment](const Scene& s, base::Executor&) -> Result<Edit> {
             const auto at = scene::positionOf(s, layer);
             if (!at) return Error{Code::notFound, "", "the layer is gone"};
             const Layer* parent = scene::findLayer(s, at->parent);
@@ -142,7 +142,7 @@ scene::Adjustment withoutTint(double a, double b) {
     c[2] += 0.0096 * dl + 0.0012 * da - 0.0091 * db;
     for (double& v : c) v = std::clamp(v, 0.02, 0.98);
   }
-  scene::ParametricAdjustment n = scene::parametric("slope");
+  scene::ParametricAdjustment n = scene::parametric(scene::AdjustmentId::slope);
   const double mean = 0.5663;
   n = with(n, "slopeRed", std::clamp(mean / c[0], 0.0, 4.0));
   n = with(n, "slopeGreen", std::clamp(mean / c[1], 0.0, 4.0));
@@ -150,39 +150,37 @@ scene::Adjustment withoutTint(double a, double b) {
 }
 
 Remedy withoutLeftovers(LayerId layer, const std::vector<base::Rect>& pieces, const std::vector<base::Rect>& holes) {
-  return {
-      "clean_up", "Take the loose pieces out and close the holes", [=](const Scene& s, base::Executor& executor) -> Result<Edit> {
-        HSEAM_TRY(const Layer* l, pictureIn(s, layer));
-        HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
-        const auto back = scene::maskToScene(*l).inverse();
-        if (!back) return Error{Code::invalid, l->name, "its placement flattens it"};
-        for (const base::Rect& r : pieces) {
-          HSEAM_TRY(mask,
-                    changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(0); }));
-        }
-        for (const base::Rect& r : holes) {
-          HSEAM_TRY(mask,
-                    changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(255); }));
-        }
-        return Edit(scene::SetMask{layer, std::move(mask), "loose pieces out, holes closed"});
-      }};
+  return {RemedyId::cleanUp, Says::cleanUp, [=](const Scene& s, base::Executor& executor) -> Result<Edit> {
+            HSEAM_TRY(const Layer* l, pictureIn(s, layer));
+            HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
+            const auto back = scene::maskToScene(*l).inverse();
+            if (!back) return Error{Code::invalid, l->name, "its placement flattens it"};
+            for (const base::Rect& r : pieces) {
+              HSEAM_TRY(mask,
+                        changed(mask, base::boundsOf(*back, r).grown(1), executor, [](std::uint8_t) { return std::uint8_t(0); }));
+            }
+            for (const base::Rect& r : holes) {
+              HSEAM_TRY(mask, changed(mask, base::boundsOf(*back, r).grown(1), executor,
+                                      [](std::uint8_t) { return std::uint8_t(255); }));
+            }
+            return Edit(scene::SetMask{layer, std::move(mask), "loose pieces out, holes closed"});
+          }};
 }
 
 Remedy cleanEdge(LayerId layer) {
-  return {"clean_edge", "Give the edge the subject's own colours",
-          [layer](const Scene& s, base::Executor& executor) -> Result<Edit> {
+  return {RemedyId::cleanEdge, Says::ownColours, [layer](const Scene& s, base::Executor& executor) -> Result<Edit> {
             HSEAM_TRY(const Layer* l, pictureIn(s, layer));
             const auto& p = *l->picture();
             if (image::hasAlpha(p.source.format()))
               return Error{Code::unsupported, l->name, "its old background is not known: draw the cut in instead"};
             HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
             HSEAM_TRY(image::TiledImage clean, matte::cleanColours(p.source, mask, executor, {}));
-            return Edit(scene::SetCut{layer, mask, std::move(clean), mask, p.cutout.recipe, p.cutout.shaped});
+            return Edit(scene::SetCut{layer, mask, std::move(clean), mask, p.cutout->recipe, p.cutout->shaped});
           }};
 }
 
 Remedy tighter(LayerId layer, double px) {
-  return {"tighter", "Draw the cut in by 1 px", [layer, px](const Scene& s, base::Executor& executor) -> Result<Edit> {
+  return {RemedyId::tighter, Says::drawCutIn, [layer, px](const Scene& s, base::Executor& executor) -> Result<Edit> {
             HSEAM_TRY(const Layer* l, pictureIn(s, layer));
             HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
             HSEAM_TRY(mask, select::widened(mask, -px, executor));
@@ -191,8 +189,7 @@ Remedy tighter(LayerId layer, double px) {
 }
 
 Remedy crisper(LayerId layer, double times) {
-  return {"crisper_cut", "Make the cut's edge as narrow as the picture's",
-          [layer, times](const Scene& s, base::Executor& executor) -> Result<Edit> {
+  return {RemedyId::crisperCut, Says::narrowCut, [layer, times](const Scene& s, base::Executor& executor) -> Result<Edit> {
             HSEAM_TRY(const Layer* l, pictureIn(s, layer));
             HSEAM_TRY(image::TiledImage mask, coverageOf(*l, executor));
             HSEAM_TRY(mask, changed(mask, base::Rect::of(mask.size()), executor, [times](std::uint8_t v) {

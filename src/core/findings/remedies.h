@@ -7,9 +7,9 @@
 namespace hseam::findings {
 
 /// An adjustment in front of the layer and of what is confined to it already, confined to it.
-Remedy confined(std::string id, const std::string& label, scene::LayerId layer, const scene::Adjustment& adjustment);
+Remedy confined(RemedyId id, Words label, scene::LayerId layer, const scene::Adjustment& adjustment);
 /// An adjustment of all that lies behind the layer: below it and below the lights and shadows that it casts there.
-Remedy ofTheScene(std::string id, const std::string& label, scene::LayerId layer, const scene::Adjustment& adjustment);
+Remedy ofTheScene(RemedyId id, Words label, scene::LayerId layer, const scene::Adjustment& adjustment);
 
 /// Levels that bring a tone (L*) to another with black or white held still.
 scene::Adjustment shadowsTo(double fromL, double toL);

@@ -60,7 +60,7 @@ void carryOut(image::Raster<std::uint8_t>& pixels, const cv::Mat& cover) {
 }  // namespace
 
 Remedy coloursFromInside(scene::LayerId layer) {
-  return {"edge_from_inside", "Give the edge the colours of further in",
+  return {RemedyId::edgeFromInside, Says::coloursFromInside,
           [layer](const scene::Scene& s, base::Executor& executor) -> Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, layer);
             if (!l || !l->picture()) return Error{Code::notFound, "", "the picture is gone"};
@@ -91,7 +91,7 @@ Remedy coloursFromInside(scene::LayerId layer) {
             HSEAM_TRY(image::TiledImage clean, image::withPixels(source, all, pixels, executor));
             // The mask itself stays as it is.
             return scene::Edit(
-                scene::SetCut{layer, p.cutout.alpha, std::move(clean), l->mask.byHand(), p.cutout.recipe, p.cutout.shaped});
+                scene::SetCut{layer, p.cutout->alpha, std::move(clean), l->mask.byHand(), p.cutout->recipe, p.cutout->shaped});
           }};
 }
 

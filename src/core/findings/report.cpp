@@ -19,9 +19,9 @@ constexpr double kWorse = 1.25;
 
 bool isQuiet(const Verdict& v, const scene::Judging* judging) {
   if (!judging) return false;
-  if (judging->off.contains(v.kind)) return true;
+  if (judging->off.contains(keyOf(v.kind))) return true;
   return std::any_of(judging->answered.begin(), judging->answered.end(), [&](const scene::Answered& a) {
-    return a.kind == v.kind && a.layer == v.layer && v.excess <= std::max(1.0, a.excess) * kWorse &&
+    return a.kind == keyOf(v.kind) && a.layer == v.layer && v.excess <= std::max(1.0, a.excess) * kWorse &&
            (a.reading - v.target) * (v.reading - v.target) >= 0;
   });
 }
@@ -44,13 +44,7 @@ void judged(const std::vector<scene::LayerRef>& layers, std::vector<scene::Layer
 
 }  // namespace
 
-std::string figure(double value, int decimals) {
-  char text[32];
-  std::snprintf(text, sizeof text, "%.*f", decimals, value);
-  return text;
-}
-
-Verdict Case::begin(const char* kind) const {
+Verdict Case::begin(KindId kind) const {
   Verdict v;
   v.kind = kind;
   v.layer = layer.id;
@@ -61,43 +55,43 @@ Verdict Case::begin(const char* kind) const {
 }
 
 void keepCauses(std::vector<Verdict>& all) {
-  const auto find = [&](const char* kind) -> Verdict* {
+  const auto find = [&](KindId kind) -> Verdict* {
     const auto at = std::find_if(all.begin(), all.end(), [&](const Verdict& v) { return v.kind == kind && v.out(); });
     return at == all.end() ? nullptr : &*at;
   };
   // What follows from another thing is not a finding of its own.
-  const auto follows = [](Verdict* v, const char* from) {
+  const auto follows = [](Verdict* v, Says from) {
     if (!v) return;
-    v->reason = std::string("follows from its ") + from;
+    v->reason = from;
     v->available = false;
   };
-  Verdict *enlarged = find("effective_resolution"), *sharp = find("sharpness"), *grain = find("grain"),
-          *soft = find("edge_softness"), *black = find("black_point"), *white = find("white_point"), *mid = find("mid_tone"),
-          *colour = find("saturation");
+  Verdict *enlarged = find(KindId::effectiveResolution), *sharp = find(KindId::sharpness), *grain = find(KindId::grain),
+          *soft = find(KindId::edgeSoftness), *black = find(KindId::blackPoint), *white = find(KindId::whitePoint),
+          *mid = find(KindId::midTone), *colour = find(KindId::saturation);
   if (enlarged) {
-    if (sharp && sharp->reading > 1) follows(sharp, "enlargement"), sharp = nullptr;
-    if (grain && grain->reading < 1) follows(grain, "enlargement"), grain = nullptr;
-    if (soft && soft->reading > 1) follows(soft, "enlargement");
+    if (sharp && sharp->reading > 1) follows(sharp, Says::followsFromEnlargement), sharp = nullptr;
+    if (grain && grain->reading < 1) follows(grain, Says::followsFromEnlargement), grain = nullptr;
+    if (soft && soft->reading > 1) follows(soft, Says::followsFromEnlargement);
   }
   // A blur takes grain as well.
-  if (sharp && sharp->reading > 1 && grain && grain->reading < 1) follows(grain, "blur");
+  if (sharp && sharp->reading > 1 && grain && grain->reading < 1) follows(grain, Says::followsFromBlur);
   // What is too light as a whole by more than at its ends is lighter there as well.
   const double ends = std::max(black ? black->excess : 0, white ? white->excess : 0);
   if (mid && mid->reading > 0 && mid->excess > ends) {
     for (Verdict** end : {&black, &white}) {
-      if (*end && (*end)->reading > 0) follows(*end, "middle tone"), *end = nullptr;
+      if (*end && (*end)->reading > 0) follows(*end, Says::followsFromMiddle), *end = nullptr;
     }
   }
   // Tones squeezed or stretched at one end move the middle and thin or thicken the colours.
-  if (black || white) follows(mid, "black or white point");
-  if ((black || white) && colour) follows(colour, "black or white point");
+  if (black || white) follows(mid, Says::followsFromEnds);
+  if ((black || white) && colour) follows(colour, Says::followsFromEnds);
 }
 
 std::string makeUpOf(const Report& report, scene::LayerId layer) {
   std::string out;
   for (const Verdict& v : report.findings) {
     if (v.layer != layer) continue;
-    out += (out.empty() ? "" : ", ") + std::string(kindOf(v.kind).name) + " −" + figure(100 * kMostTaken * v.severity, 0);
+    out += (out.empty() ? "" : ", ") + std::string(kindOf(v.kind).name) + " −" + textOf(Figure{100 * kMostTaken * v.severity, 0});
   }
   return out;
 }
@@ -125,7 +119,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
   if (!specimen) return std::shared_ptr<const JudgedLayer>(std::move(out));
   const FineReadings fine = fineReadingsOf(*specimen, scene.canvas);
   out->any = true;
-  out->numbers = parametric(*specimen, id, fine.ownGrain, fine.sceneGrain);
+  out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
   const Case c{scene, l, *specimen, fine, out->verdicts};
   if (l.mode == scene::BlendMode::multiply) {
     // A kept shadow is nothing that stands there.
@@ -199,7 +193,8 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
   }
   for (const scene::Answered& a : scene.judging ? scene.judging->answered : std::vector<scene::Answered>{}) {
     const scene::Layer* l = scene::findLayer(scene, a.layer);
-    if (l) report.answered.push_back({a.kind, l->name, a.reason, a.wrong});
+    const auto kind = kindNamed(a.kind);
+    if (l && kind) report.answered.push_back({*kind, l->name, a.reason, a.wrong});
   }
   std::stable_sort(report.findings.begin(), report.findings.end(),
                    [](const Verdict& a, const Verdict& b) { return a.severity > b.severity; });

@@ -9,33 +9,35 @@
 #include "core/base/progress.h"
 #include "core/findings/kinds.h"
 #include "core/findings/numbers.h"
+#include "core/findings/remedy_ids.h"
+#include "core/findings/words.h"
 #include "core/scene/edit.h"
 
 namespace hseam::findings {
 
 /// What mends a finding. Making the Edit may take work (a mask without its leftovers): any thread.
 struct Remedy {
-  std::string id;     // stable within its kind: "lift_black"
-  std::string label;  // "Lift its shadows by 5.2 L*"
+  RemedyId id;
+  Words label;  // "Lift its shadows by 5.2 L*"
   std::function<base::Result<scene::Edit>(const scene::Scene&, base::Executor&)> make;
-  std::string onlyAsked = {};  // not empty: why nobody but a person makes it ("it would make a sharp subject soft")
+  Words onlyAsked = {};  // not empty: why nobody but a person makes it ("it would make a sharp subject soft")
 };
 
 /// A reading of a layer against the scene.
 struct Verdict {
-  std::string kind;
+  KindId kind = KindId::blackPoint;
   scene::LayerId layer;
   std::string layerName;
   bool available = false;
-  std::string reason;  // not available: why it can't be told
+  Words reason;        // not available: why it can't be told
   double reading = 0;  // layer − scene, or layer / scene; where a kind has no other side, the layer's own
   double spread = 0;
   double target = 0;
   double tolerance = 0;
-  double excess = 0;     // 1: just out
-  double severity = 0;   // 0..1: how visible
-  base::Rect region;     // scene px
-  std::string sentence;  // what it is, with its numbers
+  double excess = 0;    // 1: just out
+  double severity = 0;  // 0..1: how visible
+  base::Rect region;    // scene px
+  Words sentence;       // what it is, with its numbers
   std::vector<Remedy> remedies;
   std::vector<Remedy> sceneRemedies;  // the other way round: what lies behind the layer is brought to it
   bool asksForFloor = false;          // rests on where the floor lies, which nobody has said
@@ -51,7 +53,8 @@ struct LayerTightness {
 
 /// What the user said of a finding.
 struct Answer {
-  std::string kind, layerName, reason;
+  KindId kind = KindId::blackPoint;
+  std::string layerName, reason;
   bool wrong = false;
 };
 

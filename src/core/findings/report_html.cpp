@@ -35,11 +35,11 @@ std::string reportHtml(const Report& report, const std::string& title, const std
       "<!DOCTYPE html><html><head><meta charset=\"utf-8\"><title>" + plain(title) +
       "</title><style>body{font-family:Inter,sans-serif;color:#222;max-width:60em;margin:2em auto}table{border-collapse:collapse}"
       "td,th{padding:.2em .8em .2em 0;text-align:left;border-bottom:1px solid #ccc}.quiet{color:#777}</style></head><body>";
-  h += "<h1>" + plain(title) + "</h1><p>Tightness " + figure(report.tightness, 0) + " of 100.</p>";
+  h += "<h1>" + plain(title) + "</h1><p>Tightness " + textOf(Figure{report.tightness, 0}) + " of 100.</p>";
   h += "<table><tr><th>layer</th><th>tightness</th><th>made up of</th></tr>";
   for (const LayerTightness& l : report.layers)
-    h += "<tr><td>" + plain(l.name) + "</td><td>" + figure(l.tightness, 0) + "</td><td>" + plain(makeUpOf(report, l.layer)) +
-         "</td></tr>";
+    h += "<tr><td>" + plain(l.name) + "</td><td>" + textOf(Figure{l.tightness, 0}) + "</td><td>" +
+         plain(makeUpOf(report, l.layer)) + "</td></tr>";
   h += "</table>";
   h += report.findings.empty() ? "<p>Nothing gives it away.</p>" : "<h2>What gives it away</h2>";
   for (std::size_t i = 0; i < report.findings.size(); ++i) {
@@ -47,9 +47,9 @@ std::string reportHtml(const Report& report, const std::string& title, const std
     h += "<h3>" + std::to_string(i + 1) + ". " + plain(v.layerName) + ": " + kindOf(v.kind).name + "</h3>";
     if (i < pictures.size() && !pictures[i].source.empty())
       h += "<p><img src=\"" + pictures[i].source + "\" alt=\"" + plain(pictures[i].words) + "\"></p>";
-    h += "<p>" + plain(v.sentence) + "</p><p>Reading " + figure(v.reading, 2) + " " + kindOf(v.kind).unit + ", tolerance " +
-         figure(v.tolerance, 2) + ", " + figure(v.excess, 1) + " times out.</p>";
-    for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label) + ".</p>";
+    h += "<p>" + plain(v.sentence.text()) + "</p><p>Reading " + textOf(Figure{v.reading, 2}) + " " + kindOf(v.kind).unit +
+         ", tolerance " + textOf(Figure{v.tolerance, 2}) + ", " + textOf(Figure{v.excess, 1}) + " times out.</p>";
+    for (const Remedy& r : v.remedies) h += "<p>Remedy: " + plain(r.label.text()) + ".</p>";
   }
   if (!report.answered.empty()) {
     h += "<h2>Answered</h2><ul>";
@@ -66,10 +66,10 @@ std::string reportHtml(const Report& report, const std::string& title, const std
     h += std::string("<tr") + (v.quiet ? " class=\"quiet\"" : "") + "><td>" + plain(v.layerName) + "</td><td>" +
          kindOf(v.kind).name + "</td>";
     if (v.available) {
-      h += "<td>" + figure(v.reading, 2) + " " + kindOf(v.kind).unit + "</td><td>" + figure(v.spread, 2) + "</td><td>" +
-           figure(v.excess, 2) + (v.quiet ? ", answered" : "") + "</td></tr>";
+      h += "<td>" + textOf(Figure{v.reading, 2}) + " " + kindOf(v.kind).unit + "</td><td>" + textOf(Figure{v.spread, 2}) +
+           "</td><td>" + textOf(Figure{v.excess, 2}) + (v.quiet ? ", answered" : "") + "</td></tr>";
     } else {
-      h += "<td colspan=\"3\">can't tell: " + plain(v.reason) + "</td></tr>";
+      h += "<td colspan=\"3\">can't tell: " + plain(v.reason.text()) + "</td></tr>";
     }
   }
   return h + "</table></body></html>";

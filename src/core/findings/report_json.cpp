@@ -8,12 +8,27 @@ namespace {
 
 using Json = nlohmann::json;
 
+// The sentence as its id and values.
+Json wordsJson(const Words& words) {
+  Json j = {{"id", keyOf(words.says)}, {"values", Json::array()}};
+  for (const Words::Value& v : words.values) {
+    if (const auto* part = std::get_if<Words>(&v)) {
+      j["values"].push_back(wordsJson(*part));
+    } else if (const auto* figure = std::get_if<Figure>(&v)) {
+      j["values"].push_back(figure->value);
+    } else {
+      j["values"].push_back(std::get<std::string>(v));
+    }
+  }
+  return j;
+}
+
 Json verdictJson(const Verdict& v) {
   const Kind& k = kindOf(v.kind);
-  Json j = {{"kind", v.kind}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.available}};
+  Json j = {{"kind", k.key}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.available}};
   if (v.asksForFloor) j["asks"] = "floor";
   if (!v.available) {
-    j["why"] = v.reason;
+    j["why"] = v.reason.text();
     return j;
   }
   j["reading"] = v.reading;
@@ -23,10 +38,11 @@ Json verdictJson(const Verdict& v) {
   j["excess"] = v.excess;
   j["severity"] = v.severity;
   j["region"] = {v.region.x, v.region.y, v.region.width, v.region.height};
-  j["reason"] = v.sentence;
+  j["reason"] = v.sentence.text();
+  j["says"] = wordsJson(v.sentence);
   j["remedies"] = Json::array();
-  for (const Remedy& r : v.remedies) j["remedies"].push_back({{"id", r.id}, {"label", r.label}});
-  for (const Remedy& r : v.sceneRemedies) j["scene_remedies"].push_back({{"id", r.id}, {"label", r.label}});
+  for (const Remedy& r : v.remedies) j["remedies"].push_back({{"id", keyOf(r.id)}, {"label", r.label.text()}});
+  for (const Remedy& r : v.sceneRemedies) j["scene_remedies"].push_back({{"id", keyOf(r.id)}, {"label", r.label.text()}});
   return j;
 }
 
@@ -42,6 +58,7 @@ std::string reportJson(const Report& report, double workS) {
   for (const Verdict& v : report.readings) {
     Json r = verdictJson(v);
     r.erase("reason");
+    r.erase("says");
     r.erase("remedies");
     r.erase("scene_remedies");
     if (v.quiet) r["quiet"] = true;

@@ -44,8 +44,8 @@ base::Result<std::vector<HeatPlace>> seamHeat(const scene::Scene& scene, scene::
                                                     picture->shown(), picture->source));
     readings.insert(readings.end(), block.begin(), block.end());
   }
-  const double halo = toleranceOf(kindOf("halo"), scene.judging.get()),
-               soft = std::log(toleranceOf(kindOf("edge_softness"), scene.judging.get()));
+  const double halo = toleranceOf(kindOf(KindId::halo), scene.judging.get()),
+               soft = std::log(toleranceOf(kindOf(KindId::edgeSoftness), scene.judging.get()));
   const float usual = usualSoftness(readings);
   std::vector<float> heat(readings.size());
   for (std::size_t i = 0; i < heat.size(); ++i) {

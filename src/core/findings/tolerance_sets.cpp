@@ -53,7 +53,7 @@ scene::Judging judgedBy(scene::Judging judging, const std::string& key) {
   if (set.factor == 1) return judging;
   for (const Kind& k : kinds()) judging.tolerance[k.key] = k.ratio ? std::pow(k.tolerance, set.factor) : k.tolerance * set.factor;
   // A size is a share beyond 100 %.
-  judging.tolerance["effective_resolution"] = 100 + set.factor * (kindOf("effective_resolution").tolerance - 100);
+  judging.tolerance["effective_resolution"] = 100 + set.factor * (kindOf(KindId::effectiveResolution).tolerance - 100);
   return judging;
 }
 

@@ -108,8 +108,8 @@ double Nearer::beyond(bool ratio) const {
 }
 
 Nearer difference(const Reading& own, const Reading& ring, const Reading& whole) {
-  if (!own.available) return {false, 0, 0, own.reason};
-  if (!whole.available) return {false, 0, 0, "of the scene: " + whole.reason};
+  if (!own.available) return {false, 0, 0, Words(own.reason)};
+  if (!whole.available) return {false, 0, 0, Words(Says::ofTheScene, whole.reason)};
   const double byWhole = own.value - whole.value, spread = std::hypot(own.spread, whole.spread);
   if (!ring.available) return {true, byWhole, spread, {}};
   const double byRing = own.value - ring.value;
@@ -129,7 +129,7 @@ Nearer ratio(const Reading& own, const Reading& ring, const Reading& whole) {
   return n;
 }
 
-void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out) {
+void take(const Case& c, KindId kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out) {
   Verdict v = c.begin(kind);
   v.available = n.available;
   v.reason = n.reason;
@@ -144,8 +144,8 @@ void take(const Case& c, const char* kind, const Nearer& n, const std::function<
   c.add(std::move(v));
 }
 
-std::string aboveOrUnder(double by) {
-  return figure(std::abs(by)) + (by > 0 ? " L* above" : " L* under");
+Words aboveOrUnder(double by) {
+  return {by > 0 ? Says::above : Says::under, std::abs(by)};
 }
 
 ToneReadings toneReadingsOf(const Pair& p, bool marked) {

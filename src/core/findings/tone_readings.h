@@ -14,7 +14,7 @@ struct Nearer {
   bool available = false;
   double reading = 0;
   double spread = 0;
-  std::string reason;
+  Words reason;
   /// Of the reading, what a subject may have of its own: as large as that it is no fault; a factor where it is a ratio.
   double allowance = 0;
 
@@ -38,7 +38,6 @@ struct Variety {
 };
 /// Places of the scene below which it says too little.
 inline constexpr std::size_t kFewPlaces = 5;
-inline constexpr const char* kTooFewPlaces = "there are too few places of its size in the scene to compare it with";
 /// L*: spread of an end of the tones without a mass of pixels.
 inline constexpr double kHazy = 1.5;
 
@@ -57,9 +56,9 @@ ToneReadings toneReadingsOf(const Pair& pair, bool marked);
 
 /// Adds a verdict of that kind. out: writes the sentence and the remedies, where the reading is out; beyond: what they mend,
 /// Nearer::beyond.
-void take(const Case& c, const char* kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out);
+void take(const Case& c, KindId kind, const Nearer& n, const std::function<void(Verdict&, double beyond)>& out);
 /// "2.1 L* above"
-std::string aboveOrUnder(double by);
+Words aboveOrUnder(double by);
 
 void judgeEnds(const Case& c, const ToneReadings& r);
 void judgeMiddle(const Case& c, const ToneReadings& r);

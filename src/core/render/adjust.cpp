@@ -159,17 +159,16 @@ MixedRun relit(const scene::CurvePoints& points) {
 MixedRun mixedRun(const scene::Adjustment& a) {
   MixedRun run;
   if (const auto* n = std::get_if<scene::ParametricAdjustment>(&a)) {
-    const std::string_view key = n->of().key;
-    if (key == "vivid") {
+    if (n->id == scene::AdjustmentId::vivid) {
       run = [amount = n->values[0]](const Planes& in, Planes& out, int from, int end) {
         HWY_DYNAMIC_DISPATCH(spareVivid)(amount, in, out, from, end);
       };
-    } else if (key == "warmth") {
+    } else if (n->id == scene::AdjustmentId::warmth) {
       run = [w = scene::Warmth<float>(n->values)](const Planes& in, Planes& out, int from, int end) {
         HWY_DYNAMIC_DISPATCH(warm)(w.m, in, out, from, end);
       };
     } else if (!scene::actsByChannel(a)) {
-      scene::withPixelFunction<float>(n->of().key, n->values, [&](const auto& f) { run = runOfPixels(f); });
+      scene::withPixelFunction<float>(n->id, n->values, [&](const auto& f) { run = runOfPixels(f); });
     }
   } else if (const auto* t = std::get_if<scene::TonesToColours>(&a)) {
     std::vector<std::array<float, 3>> colours;

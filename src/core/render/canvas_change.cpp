@@ -136,7 +136,8 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
   next.sourceName = fresh.sourceName;
   next.sourceHash = fresh.sourceHash;
   next.about = fresh.about;
-  next.cutout.clean = {};
+  scene::Cutout& cut = next.cutout.edit();
+  cut.clean = {};
   scene::Mask mask = l->mask;
   if (before != after) {
     const Affine grow{double(after.width) / before.width, 0, 0, double(after.height) / before.height, 0, 0};
@@ -145,15 +146,15 @@ Result<scene::Edit> replacedPicture(const scene::Scene& s, scene::LayerId id, co
       HSEAM_TRY(i, coverageAs(i, grow, after, labels, executor));
       return {};
     };
-    HSEAM_DO(resized(next.cutout.selection, false));
+    HSEAM_DO(resized(cut.selection, false));
     // Marks of the edge plan lie in the old picture's px: its outcome stays, as if it had been solved.
-    next.cutout.alpha = old.cutout.outcome();
-    next.cutout.shaped = {};
-    next.cutout.edgePlan = {};
-    HSEAM_DO(resized(next.cutout.alpha, false));
-    for (scene::NamedSelection& kept : next.cutout.saved) HSEAM_DO(resized(kept.coverage, false));
-    HSEAM_DO(resized(next.cutout.hints, true));
-    HSEAM_DO(resized(next.cutout.band, true));
+    cut.alpha = old.cutout->outcome();
+    cut.shaped = {};
+    cut.edgePlan = {};
+    HSEAM_DO(resized(cut.alpha, false));
+    for (scene::NamedSelection& kept : cut.saved) HSEAM_DO(resized(kept.coverage, false));
+    HSEAM_DO(resized(cut.hints, true));
+    HSEAM_DO(resized(cut.band, true));
     HSEAM_DO(resized(mask.coverage, false));
     HSEAM_DO(resized(mask.painted, false));
     if (mask.path) {

@@ -202,8 +202,8 @@ Result<LaidOnCloth> laidOnCloth(const scene::Scene& scene, scene::LayerId id, co
   scene::Warp warp = p.warp ? *p.warp : scene::Warp{};
   out.movedPx = bend(shading, p, options.depthPx, warp);
   TiledImage colours = p.source;
-  if (!p.cutout.alpha.isNull()) {
-    HSEAM_TRY(colours, matte::cleanColours(p.source, p.cutout.outcome(), executor, progress.part(0.4, 0.6)));
+  if (!p.cutout->alpha.isNull()) {
+    HSEAM_TRY(colours, matte::cleanColours(p.source, p.cutout->outcome(), executor, progress.part(0.4, 0.6)));
   }
   std::vector<float> taken;
   HSEAM_TRY(const TiledImage clean, shaded(colours, p, warp, shading, options.shading, executor, progress.part(0.6, 1), taken));
@@ -211,8 +211,8 @@ Result<LaidOnCloth> laidOnCloth(const scene::Scene& scene, scene::LayerId id, co
   const auto at = [&](double share) { return double(taken[std::size_t(share * double(taken.size() - 1))]); };
   out.shadeStops = (at(0.9) - at(0.1)) / std::log(2.0);
   out.edit.label = "lay " + l->name + " on cloth";
-  out.edit.edits.push_back({scene::SetCut{id, p.cutout.alpha, clean, l->mask.byHand(), p.cutout.recipe, p.cutout.shaped}});
-  if (!p.cutout.useClean) out.edit.edits.push_back({scene::SetUseClean{id, true}});
+  out.edit.edits.push_back({scene::SetCut{id, p.cutout->alpha, clean, l->mask.byHand(), p.cutout->recipe, p.cutout->shaped}});
+  if (!p.cutout->useClean) out.edit.edits.push_back({scene::SetUseClean{id, true}});
   out.edit.edits.push_back({scene::SetWarp{id, warp.neutral() ? nullptr : std::make_shared<const scene::Warp>(warp)}});
   return out;
 }

@@ -165,7 +165,7 @@ AdjustmentFunction::AdjustmentFunction(const Adjustment& a)
       curves_{MonotoneCurve(curveOf(a, 0)), MonotoneCurve(curveOf(a, 1)), MonotoneCurve(curveOf(a, 2)),
               MonotoneCurve(curveOf(a, 3)), MonotoneCurve(curveOf(a, 4))} {
   if (const auto* n = std::get_if<ParametricAdjustment>(&a)) {
-    withPixelFunction<double>(n->of().key, n->values, [this](const auto& f) { pixel_ = f; });
+    withPixelFunction<double>(n->id, n->values, [this](const auto& f) { pixel_ = f; });
   }
 }
 

@@ -100,7 +100,8 @@ double byTwiceTheLargest(const std::vector<double>& v) {
 
 std::vector<Kind> tonesShelf() {
   return {
-      {"brightness",
+      {AdjustmentId::brightness,
+       "brightness",
        "lift and spread",
        "Everything lighter or darker, tones further apart or closer",
        Shelf::tones,
@@ -108,9 +109,10 @@ std::vector<Kind> tonesShelf() {
        false,
        {percent("brightness", "lift", "Half of it is added to every tone", -1, 1, 0),
         percent("contrast", "spread", "Tones move away from the middle, or towards it", -1, 1, 0)}},
-      {"slope", "slope, offset, power", "The film industry's three numbers a channel (ASC CDL), and saturation", Shelf::tones,
-       Acts::byPixel, false, cdlFields()},
-      {"recover",
+      {AdjustmentId::slope, "slope", "slope, offset, power",
+       "The film industry's three numbers a channel (ASC CDL), and saturation", Shelf::tones, Acts::byPixel, false, cdlFields()},
+      {AdjustmentId::recover,
+       "recover",
        "highlights and shadows",
        "Brings back what highlights and shadows hold, each by its surroundings",
        Shelf::tones,
@@ -120,7 +122,8 @@ std::vector<Kind> tonesShelf() {
         percent("lights", "highlights", "Above 0 bright areas come down, below 0 they go up", -1, 1, 0),
         percent("darks", "shadows", "Above 0 dark areas come up, below 0 they go down", -1, 1, 0)},
        byTwice},
-      {"local",
+      {AdjustmentId::local,
+       "local",
        "local contrast",
        "Tones against their surroundings",
        Shelf::tones,
@@ -133,16 +136,18 @@ std::vector<Kind> tonesShelf() {
 
 std::vector<Kind> coloursShelf() {
   return {
-      {"hues", "hues", "Turned, stronger, lighter: each hue by itself, or all of them", Shelf::colours, Acts::byPixel, false,
-       hueFields()},
-      {"vivid",
+      {AdjustmentId::hues, "hues", "hues", "Turned, stronger, lighter: each hue by itself, or all of them", Shelf::colours,
+       Acts::byPixel, false, hueFields()},
+      {AdjustmentId::vivid,
+       "vivid",
        "saturation, sparing vivid colours",
        "Pale colours gain or lose more than vivid ones",
        Shelf::colours,
        Acts::byPixel,
        false,
        {percent("amount", "amount", "Full for greyish colours, nothing for pure ones", -1, 1, 0)}},
-      {"warmth",
+      {AdjustmentId::warmth,
+       "warmth",
        "warmth",
        "Light of another colour temperature",
        Shelf::colours,
@@ -150,7 +155,8 @@ std::vector<Kind> coloursShelf() {
        false,
        {{"mired", "warmer", "mired", "Above 0 warmer, below 0 cooler; as gels for lamps are numbered", -110, 200, 0, 1, 0, ""},
         percent("tint", "towards magenta", "Below 0 towards green", -1, 1, 0)}},
-      {"gel",
+      {AdjustmentId::gel,
+       "gel",
        "gel",
        "Light through a coloured sheet",
        Shelf::colours,
@@ -161,7 +167,8 @@ std::vector<Kind> coloursShelf() {
         percent("blue", "blue", "What the sheet lets through", 0, 1, 0.4),
         percent("strength", "strength", "How thick the sheet is", 0, 1, 0.5),
         percent("keep", "keep lightness", "100 %: the light lost is given back", 0, 1, 1)}},
-      {"twoTones",
+      {AdjustmentId::twoTones,
+       "twoTones",
        "tint shadows and highlights",
        "One hue for the shadows, one for the highlights",
        Shelf::colours,
@@ -172,8 +179,10 @@ std::vector<Kind> coloursShelf() {
         degrees("lightsHue", "highlights' hue", "0 red, 120 green, 240 blue", 0, 360),
         percent("lights", "highlights", "How much", 0, 1, 0),
         percent("balance", "balance", "Above 0 more tones count as highlights", -1, 1, 0)}},
-      {"grey", "grey from colours", "How light each colour becomes in grey", Shelf::colours, Acts::byPixel, false, greyFields()},
-      {"posterise",
+      {AdjustmentId::grey, "grey", "grey from colours", "How light each colour becomes in grey", Shelf::colours, Acts::byPixel,
+       false, greyFields()},
+      {AdjustmentId::posterise,
+       "posterise",
        "few tones",
        "Each channel in steps",
        Shelf::colours,
@@ -185,7 +194,8 @@ std::vector<Kind> coloursShelf() {
 
 std::vector<Kind> focusShelf() {
   return {
-      {"gaussian",
+      {AdjustmentId::gaussian,
+       "gaussian",
        "soft blur",
        "An even blur, coverage included",
        Shelf::focus,
@@ -193,7 +203,8 @@ std::vector<Kind> focusShelf() {
        true,
        {pixels("sigma", "spread", "Standard deviation; seen as about twice as wide", 0, 150, 4)},
        bySigma},
-      {"defocus",
+      {AdjustmentId::defocus,
+       "defocus",
        "out of focus",
        "Blur as a lens gives it: lights become discs",
        Shelf::focus,
@@ -210,7 +221,8 @@ std::vector<Kind> focusShelf() {
         percent("fullX", "full at, across", "From here on it is full; both at one place: full everywhere", -1, 2, 0, "ramp"),
         percent("fullY", "full at, down", "From here on it is full", -1, 2, 0, "ramp")},
        byRadius},
-      {"motion",
+      {AdjustmentId::motion,
+       "motion",
        "motion blur",
        "Along a line, coverage included",
        Shelf::focus,
@@ -219,7 +231,8 @@ std::vector<Kind> focusShelf() {
        {pixels("length", "length", "Of the way during the exposure", 0, 300, 20),
         degrees("angle", "direction", "0 is to the right, 90 down", 0, 180)},
        [](const std::vector<double>& v) { return v[0] / 2 + 2; }},
-      {"sharpen",
+      {AdjustmentId::sharpen,
+       "sharpen",
        "sharpen",
        "Edges against their surroundings, in lightness",
        Shelf::focus,
@@ -229,7 +242,8 @@ std::vector<Kind> focusShelf() {
         percent("amount", "amount", "100 %: the difference to the blurred picture once more", 0, 5, 1),
         percent("threshold", "grain spared", "Smaller differences are left alone", 0, 0.2, 0.01)},
        bySigma},
-      {"deblur",
+      {AdjustmentId::deblur,
+       "deblur",
        "undo blur",
        "Turns a known blur back, in lightness: missed focus, enlargement",
        Shelf::focus,
@@ -238,7 +252,8 @@ std::vector<Kind> focusShelf() {
        {pixels("sigma", "blur", "Standard deviation of the blur to be undone", 0.3, 8, 1.5),
         percent("held", "grain held", "The more, the less grain and rings come up, and the softer it stays", 0.001, 0.3, 0.01)},
        byDeblur},
-      {"denoise",
+      {AdjustmentId::denoise,
+       "denoise",
        "noise reduction",
        "Evens out grain, keeps edges",
        Shelf::focus,
@@ -248,7 +263,8 @@ std::vector<Kind> focusShelf() {
         percent("lightness", "lightness", "Differences up to about this are evened out", 0, 0.3, 0.04),
         percent("colour", "colour", "The same in colour", 0, 0.5, 0.1)},
        byTwice},
-      {"even",
+      {AdjustmentId::even,
+       "even",
        "even out blotches",
        "Spots of tone and colour go, pores and weave stay; paint its mask over what is blotchy",
        Shelf::focus,
@@ -259,7 +275,8 @@ std::vector<Kind> focusShelf() {
         percent("amount", "amount", "Of the blotches taken away", 0, 1, 0.7),
         percent("edges", "edges from", "Steps of this much are edges, and stay", 0.02, 0.5, 0.15)},
        byTwiceTheLargest},
-      {"grain",
+      {AdjustmentId::grain,
+       "grain",
        "grain",
        "The scene's grain, seeded",
        Shelf::focus,
@@ -276,7 +293,8 @@ std::vector<Kind> focusShelf() {
 
 std::vector<Kind> airShelf() {
   return {
-      {"corners",
+      {AdjustmentId::corners,
+       "corners",
        "corner darkening",
        "Light falls off towards the corners",
        Shelf::air,
@@ -284,7 +302,8 @@ std::vector<Kind> airShelf() {
        false,
        {percent("amount", "amount", "Of light lost in the corners; below 0 gained", -1, 1, 0.4),
         percent("begins", "begins", "How far from the middle, of the way to a corner", 0, 0.95, 0.3)}},
-      {"haze",
+      {AdjustmentId::haze,
+       "haze",
        "haze by depth",
        "Air between the eye and the distance",
        Shelf::air,
@@ -295,7 +314,8 @@ std::vector<Kind> airShelf() {
         percent("density", "density", "Where it is full", 0, 1, 0.4), percent("red", "red", "Of the air's colour", 0, 1, 0.62),
         percent("green", "green", "Of the air's colour", 0, 1, 0.66),
         percent("blue", "blue", "Of the air's colour", 0, 1, 0.74)}},
-      {"flare",
+      {AdjustmentId::flare,
+       "flare",
        "flare",
        "A lamp in the scene spreads light over the lens",
        Shelf::air,
@@ -307,7 +327,8 @@ std::vector<Kind> airShelf() {
         percent("strength", "strength", "Of the light added", 0, 2, 0.5),
         percent("streaks", "streaks", "Rays of the opening", 0, 1, 0.2), percent("red", "red", "Of its light", 0, 1, 1),
         percent("green", "green", "Of its light", 0, 1, 0.8), percent("blue", "blue", "Of its light", 0, 1, 0.5)}},
-      {"wrap",
+      {AdjustmentId::wrap,
+       "wrap",
        "light wrap",
        "Light from behind spills over the edge; confine it to the subject",
        Shelf::air,
@@ -323,6 +344,7 @@ std::vector<Kind> table() {
   std::vector<Kind> all;
   for (const auto& shelf : {tonesShelf(), coloursShelf(), focusShelf(), airShelf()})
     all.insert(all.end(), shelf.begin(), shelf.end());
+  for (std::size_t i = 0; i < all.size(); ++i) CORE_CHECK(std::size_t(all[i].id) == i);
   return all;
 }
 
@@ -333,12 +355,10 @@ const std::vector<AdjustmentKind>& adjustmentKinds() {
   return all;
 }
 
-std::optional<int> adjustmentKindNamed(const std::string& key) {
+std::optional<AdjustmentId> adjustmentNamed(const std::string& key) {
   const auto& all = adjustmentKinds();
-  for (std::size_t i = 0; i < all.size(); ++i) {
-    if (key == all[i].key) return int(i);
-  }
-  return std::nullopt;
+  const auto at = std::find_if(all.begin(), all.end(), [&](const Kind& k) { return key == k.key; });
+  return at == all.end() ? std::nullopt : std::optional(at->id);
 }
 
 namespace {
@@ -356,10 +376,8 @@ double ParametricAdjustment::operator[](const char* key) const {
   return values[fieldOf(of(), key)];
 }
 
-ParametricAdjustment parametric(const char* key) {
-  const auto kind = adjustmentKindNamed(key);
-  CORE_CHECK(kind.has_value());
-  ParametricAdjustment n{*kind, {}};
+ParametricAdjustment parametric(AdjustmentId id) {
+  ParametricAdjustment n{id, {}};
   for (const Field& f : n.of().fields) n.values.push_back(f.initial);
   return n;
 }
@@ -370,8 +388,7 @@ ParametricAdjustment with(ParametricAdjustment n, const char* key, double value)
 }
 
 base::Status validParameters(const ParametricAdjustment& n) {
-  if (n.kind < 0 || n.kind >= int(adjustmentKinds().size()))
-    return base::Error{base::Code::invalid, "", "this adjustment is unknown"};
+  if (std::size_t(n.id) >= adjustmentKinds().size()) return base::Error{base::Code::invalid, "", "this adjustment is unknown"};
   const AdjustmentKind& kind = n.of();
   if (n.values.size() != kind.fields.size())
     return base::Error{base::Code::invalid, kind.name, "it has another number of values"};

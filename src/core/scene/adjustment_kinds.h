@@ -10,6 +10,33 @@
 
 namespace hseam::scene {
 
+/// In the order of the table.
+enum class AdjustmentId {
+  brightness,
+  slope,
+  recover,
+  local,
+  hues,
+  vivid,
+  warmth,
+  gel,
+  twoTones,
+  grey,
+  posterise,
+  gaussian,
+  defocus,
+  motion,
+  sharpen,
+  deblur,
+  denoise,
+  even,
+  grain,
+  corners,
+  haze,
+  flare,
+  wrap
+};
+
 struct AdjustmentField {
   const char* key;   // in files
   const char* name;  // for people
@@ -25,6 +52,7 @@ struct AdjustmentField {
 };
 
 struct AdjustmentKind {
+  AdjustmentId id;
   const char* key;
   const char* name;
   const char* tip;
@@ -39,20 +67,20 @@ struct AdjustmentKind {
 };
 
 const std::vector<AdjustmentKind>& adjustmentKinds();
-/// Its index in the table.
-std::optional<int> adjustmentKindNamed(const std::string& key);
+/// Nothing: no kind of the table has that key.
+std::optional<AdjustmentId> adjustmentNamed(const std::string& key);
 
 /// An adjustment of the table; values in the order of its fields.
 struct ParametricAdjustment {
-  int kind = 0;
+  AdjustmentId id = AdjustmentId::brightness;
   std::vector<double> values;
-  const AdjustmentKind& of() const { return adjustmentKinds()[std::size_t(kind)]; }
+  const AdjustmentKind& of() const { return adjustmentKinds()[std::size_t(id)]; }
   /// The value of a field that the kind has.
   double operator[](const char* key) const;
   friend bool operator==(const ParametricAdjustment&, const ParametricAdjustment&) = default;
 };
-/// With all its fields at their initial values. key must be in the table.
-ParametricAdjustment parametric(const char* key);
+/// With all its fields at their initial values.
+ParametricAdjustment parametric(AdjustmentId id);
 /// The same with one field set.
 ParametricAdjustment with(ParametricAdjustment numbers, const char* key, double value);
 base::Status validParameters(const ParametricAdjustment& numbers);

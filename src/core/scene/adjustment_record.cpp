@@ -62,8 +62,9 @@ base::Result<Adjustment> adjustmentFromJson(const Json& j) {
   if (j.contains("exposure")) return Adjustment(Exposure{j.at("exposure").value("stops", 0.0)});
   if (j.contains("saturation")) return Adjustment(Saturation{j.at("saturation").value("amount", 0.0)});
   for (const auto& [key, value] : j.items()) {
-    if (!adjustmentKindNamed(key)) continue;
-    ParametricAdjustment n = parametric(key.c_str());
+    const auto id = adjustmentNamed(key);
+    if (!id) continue;
+    ParametricAdjustment n = parametric(*id);
     for (const auto& [field, number] : value.items()) {
       const auto& fields = n.of().fields;
       const auto at =

@@ -235,16 +235,16 @@ struct FewTones {
 /// Calls f with the pixel function of a kind for these values, as a function object of type T; false: the kind is no pixel
 /// function.
 template <class T, class F>
-bool withPixelFunction(const std::string& key, const std::vector<double>& values, const F& f) {
-  if (key == "brightness") return f(BrightnessContrast<T>(values)), true;
-  if (key == "slope") return f(SlopeOffsetPower<T>(values)), true;
-  if (key == "hues") return f(HueBands<T>(values)), true;
-  if (key == "vivid") return f(SparingVivid<T>(values)), true;
-  if (key == "warmth") return f(Warmth<T>(values)), true;
-  if (key == "gel") return f(Gel<T>(values)), true;
-  if (key == "twoTones") return f(TwoTones<T>(values)), true;
-  if (key == "grey") return f(GreyFromColours<T>(values)), true;
-  if (key == "posterise") return f(FewTones<T>(values)), true;
+bool withPixelFunction(AdjustmentId id, const std::vector<double>& values, const F& f) {
+  if (id == AdjustmentId::brightness) return f(BrightnessContrast<T>(values)), true;
+  if (id == AdjustmentId::slope) return f(SlopeOffsetPower<T>(values)), true;
+  if (id == AdjustmentId::hues) return f(HueBands<T>(values)), true;
+  if (id == AdjustmentId::vivid) return f(SparingVivid<T>(values)), true;
+  if (id == AdjustmentId::warmth) return f(Warmth<T>(values)), true;
+  if (id == AdjustmentId::gel) return f(Gel<T>(values)), true;
+  if (id == AdjustmentId::twoTones) return f(TwoTones<T>(values)), true;
+  if (id == AdjustmentId::grey) return f(GreyFromColours<T>(values)), true;
+  if (id == AdjustmentId::posterise) return f(FewTones<T>(values)), true;
   return false;
 }
 

@@ -210,39 +210,42 @@ struct Apply {
     return changed(s, e.layer, [&](Layer& layer) { std::get<AdjustmentContent>(layer.content).adjustment = e.adjustment; });
   }
   Result<Scene> operator()(const SetSelection& e) const {
-    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.selection = e.coverage; });
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.edit().selection = e.coverage; });
   }
   Result<Scene> operator()(const SetSavedSelections& e) const {
-    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.saved = e.saved; });
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.edit().saved = e.saved; });
   }
   Result<Scene> operator()(const SetHints& e) const {
-    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.hints = e.hints; });
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.edit().hints = e.hints; });
   }
   Result<Scene> operator()(const SetBand& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) {
-      p.cutout.band = e.band;
-      p.cutout.recipe = e.recipe;
+      Cutout& cut = p.cutout.edit();
+      cut.band = e.band;
+      cut.recipe = e.recipe;
     });
   }
   Result<Scene> operator()(const SetCut& e) const {
     HSEAM_TRY(const Scene cut, changedPicture(s, e.layer, [&](PictureContent& p) {
-                p.cutout.alpha = e.alpha;
-                p.cutout.clean = e.clean;
-                p.cutout.recipe = e.recipe;
-                p.cutout.shaped = e.shaped;
+                Cutout& c = p.cutout.edit();
+                c.alpha = e.alpha;
+                c.clean = e.clean;
+                c.recipe = e.recipe;
+                c.shaped = e.shaped;
               }));
     HSEAM_TRY(const Scene masked, Apply{cut}.withHandMade(e.layer, e.mask));
     return changed(masked, e.layer, [&](Layer& l) { l.mask.enabled = true; });
   }
   Result<Scene> operator()(const SetEdgePlan& e) const {
     HSEAM_TRY(const Scene planned, changedPicture(s, e.layer, [&](PictureContent& p) {
-                p.cutout.edgePlan = e.plan;
-                p.cutout.shaped = e.shaped;
+                Cutout& c = p.cutout.edit();
+                c.edgePlan = e.plan;
+                c.shaped = e.shaped;
               }));
     return Apply{planned}.withHandMade(e.layer, e.mask);
   }
   Result<Scene> operator()(const SetUseClean& e) const {
-    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.useClean = e.useClean; });
+    return changedPicture(s, e.layer, [&](PictureContent& p) { p.cutout.edit().useClean = e.useClean; });
   }
   Result<Scene> operator()(const GroupLayers& e) const {
     if (e.layers.empty()) return Error{Code::invalid, "", "nothing to group"};
@@ -334,7 +337,7 @@ struct Apply {
   }
   Result<Scene> operator()(const SetFrames& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) {
-      if (p.source.stamp() != e.source.stamp()) p.cutout.clean = {};
+      if (p.source.stamp() != e.source.stamp()) p.cutout.edit().clean = {};
       p.frames = e.frames;
       p.source = e.source;
     });

@@ -16,7 +16,7 @@ Fingerprint maskOf(const Layer& l) {
 Fingerprint cutOf(const Layer& l) {
   Fingerprint all = maskOf(l);
   if (const auto* p = l.picture()) {
-    const Cutout& c = p->cutout;
+    const Cutout& c = *p->cutout;
     all.insert(all.end(), {p->source.stamp(), c.alpha.stamp(), c.shaped.stamp(), c.clean.stamp(), textStamp(c.edgePlan)});
   }
   return all;
@@ -25,7 +25,7 @@ Fingerprint cutOf(const Layer& l) {
 // What of a layer an Edit replaces; nothing: all of it.
 struct Replaced {
   const Layer& layer;
-  const Cutout* cutout = layer.picture() ? &layer.picture()->cutout : nullptr;
+  const Cutout* cutout = layer.picture() ? &*layer.picture()->cutout : nullptr;
 
   std::optional<Fingerprint> operator()(const SetMask&) const { return maskOf(layer); }
   std::optional<Fingerprint> operator()(const SetPath&) const {

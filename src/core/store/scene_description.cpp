@@ -100,7 +100,7 @@ class Reader {
     if (j.contains("adjust")) {
       allowed.insert(kAdjustKeys.begin(), kAdjustKeys.end());
       // Of the table's adjustments, the values of this one.
-      if (const auto kind = scene::adjustmentKindNamed(j.value("adjust", ""))) {
+      if (const auto kind = scene::adjustmentNamed(j.value("adjust", ""))) {
         for (const auto& f : scene::adjustmentKinds()[std::size_t(*kind)].fields) allowed.insert(f.key);
       }
     }
@@ -135,7 +135,7 @@ class Reader {
       if (l.fill() && l.mask.pathActs) return wrongDescription(where + ".mask", "words have their own shape");
       HSEAM_TRY(l.mask.coverage, image::readCoverage(resolved(j.at("mask")), memory_, executor_));
       if (auto* p = std::get_if<scene::PictureContent>(&l.content))
-        p->cutout.alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
+        p->cutout.edit().alpha = l.mask.coverage.format() == image::PixelFormat::grey8 ? l.mask.coverage : image::TiledImage();
     }
     if (j.contains("mask_numbers")) {
       std::string of;
@@ -162,7 +162,7 @@ class Reader {
     for (const std::string& w : read.warnings) out_.warnings.push_back(p.sourceName + ": " + w);
     if (j.contains("colours")) {
       HSEAM_TRY(const image::Picture clean, image::readPicture(resolved(j.at("colours")), memory_, executor_, {}));
-      p.cutout.clean = clean.pixels;
+      p.cutout.edit().clean = clean.pixels;
     }
     scene::Placement& at = p.placement;
     if (j.contains("position")) {
@@ -198,8 +198,8 @@ class Reader {
                         j.value("out_white", 1.0)};
     } else if (kind == "balance") {
       a = scene::ColourBalance{tint("darks"), tint("mids"), tint("lights")};
-    } else if (const auto known = scene::adjustmentKindNamed(kind)) {
-      scene::ParametricAdjustment n = scene::parametric(kind.c_str());
+    } else if (const auto known = scene::adjustmentNamed(kind)) {
+      scene::ParametricAdjustment n = scene::parametric(*known);
       for (std::size_t i = 0; i < n.values.size(); ++i) n.values[i] = j.value(n.of().fields[i].key, n.values[i]);
       a = n;
     } else if (kind == "curves" || kind == "exposure" || kind == "saturation" || kind == "tonesToColours") {

@@ -5,10 +5,9 @@
 
 #include "core/image/pixel_format.h"
 #include "core/image/rgb.h"
-#include "core/matte/cut_recipe.h"
-#include "core/matte/whole_cut.h"
 #include "core/measure/sharpness.h"
-#include "core/select/subject_guess.h"
+#include "core/tasks/cut_out.h"
+#include "core/tasks/place.h"
 
 namespace hseam::tasks {
 namespace {
@@ -30,35 +29,9 @@ bool isCutOut(const scene::Layer& l) {
   return l.mask.acts() || image::hasAlpha(l.picture()->source.format());
 }
 
-base::Status cutOut(Working& w, scene::LayerId id, base::Executor& executor, const base::Progress& progress) {
-  const scene::PictureContent& p = *scene::findLayer(w.scene, id)->picture();
-  image::TiledImage selection = p.cutout.selection;
-  if (selection.isNull()) {
-    HSEAM_TRY(selection, select::guessSubject(p.source, {}, executor, progress.part(0, 0.3)));
-    HSEAM_DO(w.apply(scene::SetSelection{id, selection, "guessed"}));
-  }
-  HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(p.cutout.edgePlan));
-  HSEAM_TRY(const matte::WholeCut made, matte::wholeCut(p.source, selection, p.cutout.band, plan, image::PixelFormat::grey8,
-                                                        executor, progress.part(0.3, 1)));
-  matte::CutRecipe how = matte::cutRecipeFrom(p.cutout.recipe);
-  how.encodedShare = made.cut.encodedShare;
-  const std::string recipe = matte::toText(how);
-  HSEAM_DO(w.apply(scene::SetBand{id, made.band, recipe}));
-  return w.apply(scene::SetCut{id, made.cut.alpha, made.cut.clean, made.outcome(), recipe, made.shaped});
-}
-
-// As large as it takes to fill the canvas.
-scene::Placement covering(const scene::PictureContent& p, base::Size canvas) {
-  const base::Size size = p.source.size();
-  scene::Placement out;
-  out.scale = std::max(double(canvas.width) / size.width, double(canvas.height) / size.height);
-  out.x = std::round((canvas.width - size.width * out.scale) / 2);
-  out.y = std::round((canvas.height - size.height * out.scale) / 2);
-  return out;
-}
-
 base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId background) {
-  HSEAM_DO(w.apply(scene::SetPlacement{background, covering(*scene::findLayer(w.scene, background)->picture(), w.scene.canvas)}));
+  const base::Size size = scene::findLayer(w.scene, background)->picture()->source.size();
+  HSEAM_DO(w.apply(scene::SetPlacement{background, fitted(size, w.scene.canvas, Fit::cover)}));
   if (scene::findLayer(w.scene, background)->hidden) HSEAM_DO(w.apply(scene::SetHidden{background, false}));
   const scene::Position to = *scene::positionOf(w.scene, subject), from = *scene::positionOf(w.scene, background);
   // The index counts after the background was taken out.
@@ -114,7 +87,8 @@ Result<double> putOutOfFocus(Working& w, scene::LayerId subject, scene::LayerId 
   blur.clip = true;
   // As a lens gives it: a disc has the deviation of half of its radius.
   constexpr double kMostPx = 50;
-  blur.content = scene::AdjustmentContent{scene::with(scene::parametric("defocus"), "radius", 2 * std::min(px, kMostPx))};
+  blur.content =
+      scene::AdjustmentContent{scene::with(scene::parametric(scene::AdjustmentId::defocus), "radius", 2 * std::min(px, kMostPx))};
   HSEAM_DO(w.apply(scene::AddLayer{std::move(blur), at.parent, at.index + 1}));
   return px;
 }
@@ -131,7 +105,8 @@ Result<BackgroundChange> changeBackground(const scene::Scene& scene, scene::Laye
   Working w{scene, {"another background behind " + s->name, {}}};
   BackgroundChange out;
   if (!isCutOut(*s)) {
-    HSEAM_DO(cutOut(w, subject, executor, progress.part(0, 0.5)));
+    HSEAM_TRY(const scene::Several cut, cutLayerOut(w.scene, subject, executor, progress.part(0, 0.5)));
+    for (const scene::AnyEdit& e : cut.edits) HSEAM_DO(w.apply(e.edit));
     out.cut = true;
   }
   HSEAM_DO(putBehind(w, subject, background));
@@ -139,7 +114,9 @@ Result<BackgroundChange> changeBackground(const scene::Scene& scene, scene::Laye
     HSEAM_TRY(out.blurredPx, putOutOfFocus(w, subject, background));
     findings::BelongOptions how;
     how.sceneToSubject = true;
-    how.only = {"black_point", "white_point", "mid_tone", "cast", "saturation", "grain", "sharpness"};
+    using findings::KindId;
+    how.only = {KindId::blackPoint, KindId::whitePoint, KindId::midTone,  KindId::cast,
+                KindId::saturation, KindId::grain,      KindId::sharpness};
     HSEAM_TRY(out.brought, findings::belong(w.scene, subject, how, executor, progress.part(0.5, 1)));
     for (const scene::AnyEdit& e : out.brought.edit.edits) HSEAM_DO(w.apply(e.edit));
   }

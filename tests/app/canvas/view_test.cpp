@@ -30,7 +30,7 @@ View onFlat(double r, double g, double b) {
 scene::Layer cutLayer() {
   scene::Layer l = test::pictureLayer(3, test::colours(80, 60, 1), 10, 20);
   l.mask.coverage = test::disc(80, 60);
-  auto& cutout = std::get<scene::PictureContent>(l.content).cutout;
+  auto& cutout = std::get<scene::PictureContent>(l.content).cutout.edit();
   cutout.alpha = l.mask.coverage;
   cutout.clean = test::colours(80, 60, 9);
   l.opacity = 0.4;
@@ -107,7 +107,7 @@ class ViewTest : public QObject {
     const scene::Layer& l = *alone.layers[0];
     QVERIFY(!l.hidden && l.opacity == 1 && l.mode == scene::BlendMode::normal && l.mask.acts());
     QVERIFY(l.picture()->placement == scene::Placement{});
-    QCOMPARE(l.picture()->shown().stamp(), l.picture()->cutout.clean.stamp());
+    QCOMPARE(l.picture()->shown().stamp(), l.picture()->cutout->clean.stamp());
     v.original = true;
     QCOMPARE(sceneFor(s, v).layers[0]->picture()->shown().stamp(), l.picture()->source.stamp());
     v.uncut = true;

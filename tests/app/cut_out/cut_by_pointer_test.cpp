@@ -69,7 +69,7 @@ class CutByPointerTest : public QObject {
     test::Window w;
     w.workspace().newScene({kW, kH});
     w.open({QString::fromStdString(file)});
-    const auto cutout = [&] { return w.desk().session.activeLayer()->picture()->cutout; };
+    const auto cutout = [&] { return *w.desk().session.activeLayer()->picture()->cutout; };
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
     const Errors guessed = against(cutout().selection);
@@ -121,7 +121,7 @@ class CutByPointerTest : public QObject {
         Qt::LeftButton,
         {{430, 130}, {690, 180}, {700, 380}, {680, 500}, {600, 610}, {360, 610}, {290, 470}, {330, 330}, {420, 230}, {430, 130}});
     w.settle();
-    const Errors snapped = against(w.desk().session.activeLayer()->picture()->cutout.selection);
+    const Errors snapped = against(w.desk().session.activeLayer()->picture()->cutout->selection);
     qInfo("snapped %.3f", snapped.overlap);
     QVERIFY2(snapped.overlap > 0.9, qPrintable(QString::number(snapped.overlap)));
   }

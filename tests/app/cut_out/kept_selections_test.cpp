@@ -22,7 +22,7 @@ class KeptSelectionsTest : public QObject {
     w.unfold(QStringLiteral("Keep and combine"));
   }
   static int selected(test::Window& w, int x, int y) {
-    return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0));
+    return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {x, y, 1, 1})).at(0, 0));
   }
   static void keepAs(test::Window& w, const QString& name) {
     w.find<QLineEdit>(QStringLiteral("Name to keep the selection under"))->setText(name);
@@ -51,10 +51,10 @@ class KeptSelectionsTest : public QObject {
       QVERIFY(!list->item(0)->icon().isNull());
       list->item(1)->setText(QStringLiteral("the overlap"));
       w.settle();
-      QCOMPARE(w.desk().session.activeLayer()->picture()->cutout.saved[1].name, std::string("the overlap"));
+      QCOMPARE(w.desk().session.activeLayer()->picture()->cutout->saved[1].name, std::string("the overlap"));
       // The same name again takes the older one's place.
       keepAs(w, QStringLiteral("left"));
-      QCOMPARE(w.desk().session.activeLayer()->picture()->cutout.saved.size(), std::size_t(2));
+      QCOMPARE(w.desk().session.activeLayer()->picture()->cutout->saved.size(), std::size_t(2));
       w.desk().session.undo();
       w.settle();
       w.saveAs(file);
@@ -70,7 +70,7 @@ class KeptSelectionsTest : public QObject {
     QCOMPARE(selected(w, 150, 60), 0);
     w.find<QListWidget>(QStringLiteral("Kept selections"))->setCurrentRow(0);
     w.click(QStringLiteral("Drop"));
-    QCOMPARE(w.desk().session.activeLayer()->picture()->cutout.saved.size(), std::size_t(1));
+    QCOMPARE(w.desk().session.activeLayer()->picture()->cutout->saved.size(), std::size_t(1));
   }
   void movedScaledAndTurnedWithoutItsPixels() {
     test::Window w;

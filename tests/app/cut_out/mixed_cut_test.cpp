@@ -97,11 +97,11 @@ class MixedCutTest : public QObject {
       for (int i = 0; i < int(edge_.places.size()) && edge_.places[std::size_t(i)].outline == 0; i += 10)
         round << at(i, 4 * std::sin(i * 0.03));
       w.drag(Qt::LeftButton, round);
-      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
+      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
       // The whole edge is solved in a band that the program finds.
       w.unfold(QStringLiteral("Solve the edge"));
       w.click(QStringLiteral("Solve"));
-      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout.alpha.isNull());
+      QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->alpha.isNull());
       const double asFound = error(w, hair + 30, hairCount - 60, 40);
       // The hair is marked along the canvas and solved again as hair, with longer strands.
       w.unfold(QStringLiteral("Mark and shape the edge"));
@@ -109,7 +109,7 @@ class MixedCutTest : public QObject {
       for (int i = hair + 8; i < hair + hairCount - 8; i += 12) along << at(i);
       w.drag(Qt::LeftButton, along);
       w.click(QStringLiteral("Solve the marked stretch as hair"));
-      const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout.edgePlan));
+      const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout->edgePlan));
       QCOMPARE(plan.stretches.size(), std::size_t(1));
       QCOMPARE(plan.stretches[0].kind, std::optional(matte::EdgeKind::hair));
       const double asHair = error(w, hair + 30, hairCount - 60, 40);
@@ -202,7 +202,7 @@ class MixedCutTest : public QObject {
     };
     const double whole = sumAcross(), soft0 = coverage(w, at(soft + softCount / 2));
     w.type(w.find<QAbstractSpinBox>(QStringLiteral("outwards")), QStringLiteral("-3"));
-    const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout.edgePlan));
+    const auto plan = test::must(matte::edgePlanFrom(w.desk().session.activeLayer()->picture()->cutout->edgePlan));
     QVERIFY(plan.stretches.size() == 2 && plan.stretches[0].shape && plan.stretches[0].shape->offsetPx == -3);
     const double less = whole - sumAcross();
     QVERIFY2(less > 1.5 && less < 4.5, qPrintable(QString::number(less)));

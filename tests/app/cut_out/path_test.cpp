@@ -121,9 +121,9 @@ class PathInTheWindowTest : public QObject {
     clickOn(onEdge(150, 40));  // off the edge: taken back
     clickOn(onEdge(150, 40), Qt::RightButton);
     clickOn(onEdge(235, -2));
-    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
     clickOn(onEdge(0, 0));  // the first pin closes
-    const auto& selection = w.desk().session.activeLayer()->picture()->cutout.selection;
+    const auto& selection = w.desk().session.activeLayer()->picture()->cutout->selection;
     QVERIFY(!selection.isNull());
     // Straight sides between those pins would cut off up to 43 px of the disc.
     const auto s = test::must(image::read8(selection, 0, base::Rect::of(selection.size())));
@@ -133,7 +133,7 @@ class PathInTheWindowTest : public QObject {
       QVERIFY2(*s.at(int(out.x()), int(out.y())) == 0, qPrintable(QString::number(degrees)));
     }
     w.desk().session.undo();
-    QVERIFY(w.desk().session.activeLayer()->picture()->cutout.selection.isNull());
+    QVERIFY(w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
   }
   void coloursAreChosenByClicks() {
     test::Window w;
@@ -141,7 +141,7 @@ class PathInTheWindowTest : public QObject {
     w.unfold(QStringLiteral("Choose by colour"));
     const auto selected = [&](int x, int y) {
       return int(
-          *test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout.selection, 0, {x, y, 1, 1})).at(0, 0));
+          *test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {x, y, 1, 1})).at(0, 0));
     };
     // The paper is clicked, and not wanted: the disc remains.
     w.find<QCheckBox>(QStringLiteral("is not wanted"))->setChecked(true);
@@ -171,7 +171,7 @@ class PathInTheWindowTest : public QObject {
     QVERIFY(w.find<QLabel>(QStringLiteral("Reading of the path"))->text().startsWith(QStringLiteral("4 points")));
     w.desk().session.apply(scene::SetSelection{w.desk().session.active(), {}, ""});
     w.click(QStringLiteral("As selection"));
-    const auto back = w.desk().session.activeLayer()->picture()->cutout.selection;
+    const auto back = w.desk().session.activeLayer()->picture()->cutout->selection;
     QCOMPARE(int(*test::must(image::read8(back, 0, {100, 100, 1, 1})).at(0, 0)), 255);
     QCOMPARE(int(*test::must(image::read8(back, 0, {40, 100, 1, 1})).at(0, 0)), 0);
     w.click(QStringLiteral("Drop"));

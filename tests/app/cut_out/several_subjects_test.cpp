@@ -52,7 +52,7 @@ class SeveralSubjectsTest : public QObject {
     QVERIFY(maskAt(left, 110, 150) > 250 && maskAt(left, 290, 150) == 0);
     QVERIFY(maskAt(right, 290, 150) > 250 && maskAt(right, 110, 150) == 0);
     QCOMPARE(maskAt(left, 20, 20), 0);
-    QVERIFY(!left.picture()->cutout.clean.isNull());
+    QVERIFY(!left.picture()->cutout->clean.isNull());
     w.desk().session.undo();
     w.settle();
     QCOMPARE(w.scene().layers.size(), before);
@@ -73,7 +73,7 @@ class SeveralSubjectsTest : public QObject {
     const auto gained = QRegularExpression(QStringLiteral("in all: lost 0.0 px², gained (\\d+) px²")).match(words);
     QVERIFY2(gained.hasMatch() && std::abs(gained.captured(1).toInt() - 2865) < 30, qPrintable(words));
     w.click(QStringLiteral("Take all of it back"));
-    QVERIFY(image::differenceOf(w.desk().session.activeLayer()->picture()->cutout.alpha, discs(0)).empty());
+    QVERIFY(image::differenceOf(w.desk().session.activeLayer()->picture()->cutout->alpha, discs(0)).empty());
     QVERIFY(image::differenceOf(w.desk().session.activeLayer()->mask.coverage, discs(0)).empty());
     w.desk().session.undo();
     w.settle();
@@ -131,9 +131,9 @@ class SeveralSubjectsTest : public QObject {
     w.workspace().replaceActive(brighter);
     w.settle();
     const auto* p = w.desk().session.activeLayer()->picture();
-    QVERIFY(!p->cutout.clean.isNull());
+    QVERIFY(!p->cutout->clean.isNull());
     // At the rim the paper is gone from the new picture's colours: the felt's red, not the paper's blue.
-    const auto rim = test::must(image::read8(p->cutout.clean, 0, {110, 90, 1, 1}));
+    const auto rim = test::must(image::read8(p->cutout->clean, 0, {110, 90, 1, 1}));
     QVERIFY2(rim.at(0, 0)[2] < 90, qPrintable(QString::number(rim.at(0, 0)[2])));
   }
 };

@@ -29,7 +29,7 @@ class FindingsTest : public QObject {
   const findings::Report& report(test::Window& w) { return *over(w).watch().report(); }
   const findings::Verdict* find(test::Window& w, const char* kind) {
     for (const auto& v : report(w).findings) {
-      if (v.kind == kind) return &v;
+      if (findings::keyOf(v.kind) == kind) return &v;
     }
     return nullptr;
   }
@@ -110,9 +110,9 @@ class FindingsTest : public QObject {
       w.settle();
       const int chosen = over(w).findings().chosen();
       QVERIFY(chosen >= 0);
-      if (report(w).findings[std::size_t(chosen)].kind == "leftovers") break;
+      if (report(w).findings[std::size_t(chosen)].kind == findings::KindId::leftovers) break;
     }
-    QCOMPARE(report(w).findings[std::size_t(over(w).findings().chosen())].kind, std::string("leftovers"));
+    QCOMPARE(report(w).findings[std::size_t(over(w).findings().chosen())].kind, findings::KindId::leftovers);
     QCOMPARE(w.desk().session.active(), scene::LayerId{2});
     // Resting on the remedy shows it; nothing is kept yet.
     auto* remedy = w.find<QPushButton>(QStringLiteral("Take the loose pieces out and close the holes"));
@@ -136,8 +136,9 @@ class FindingsTest : public QObject {
     QVERIFY(find(w, "leftovers"));
 
     // Accepted with a reason it is quiet, and stays so in the file.
-    for (std::size_t i = 0;
-         i <= count && report(w).findings[std::size_t(std::max(0, over(w).findings().chosen()))].kind != "leftovers"; ++i) {
+    for (std::size_t i = 0; i <= count && report(w).findings[std::size_t(std::max(0, over(w).findings().chosen()))].kind !=
+                                              findings::KindId::leftovers;
+         ++i) {
       over(w).findings().step(1);
       w.settle();
     }

@@ -71,7 +71,7 @@ class OnClothTest : public QObject {
     w.click(QStringLiteral("Lay it on"));
     w.settle();
     const auto& content = *scene::findLayer(w.scene(), id)->picture();
-    QVERIFY(content.warp && !content.cutout.clean.isNull());
+    QVERIFY(content.warp && !content.cutout->clean.isNull());
     const auto laid = test::must(render::Renderer().render(w.scene(), base::Rect::of(w.scene().canvas), 0, test::here()));
     double most = 0;
     for (std::size_t i = 0; i < laid.samples().size(); ++i)
@@ -84,12 +84,12 @@ class OnClothTest : public QObject {
     auto moved = content.placement;
     moved.x += 40;
     w.desk().session.apply(scene::SetPlacement{id, moved});
-    const auto before = content.cutout.clean.stamp();
+    const auto before = content.cutout->clean.stamp();
     w.click(QStringLiteral("Lay it on"));
     w.settle();
-    QVERIFY(scene::findLayer(w.scene(), id)->picture()->cutout.clean.stamp() != before);
+    QVERIFY(scene::findLayer(w.scene(), id)->picture()->cutout->clean.stamp() != before);
     w.desk().session.undo();
-    QCOMPARE(scene::findLayer(w.scene(), id)->picture()->cutout.clean.stamp(), before);
+    QCOMPARE(scene::findLayer(w.scene(), id)->picture()->cutout->clean.stamp(), before);
   }
 };
 

@@ -87,7 +87,7 @@ class ComparedTest : public QObject {
   void whatIsMarkedIsWhatItIsComparedWith() {
     const Scene s = foggy();
     const auto around = judged(s);
-    QVERIFY2(reading(around, "black_point").out(), reading(around, "black_point").reason.c_str());
+    QVERIFY2(reading(around, "black_point").out(), reading(around, "black_point").reason.text().c_str());
     const Scene likeFog = test::must(scene::apply(s, SetReference{{2}, marks(20, 280)}));
     const auto fog = judged(likeFog);
     QVERIFY2(reading(fog, "black_point").available && std::abs(reading(fog, "black_point").reading) < 1.5,
@@ -95,7 +95,7 @@ class ComparedTest : public QObject {
     const Scene likeClear = test::must(scene::apply(s, SetReference{{2}, marks(320, 410)}));
     const auto clear = judged(likeClear);
     const auto& v = reading(clear, "black_point");
-    QVERIFY(v.out() && v.reading > 15 && v.sentence.find("marked") != std::string::npos);
+    QVERIFY(v.out() && v.reading > 15 && v.sentence.text().find("marked") != std::string::npos);
     // The remedy brings it to what was marked.
     QVERIFY(std::abs(reading(judged(mended(likeClear, v)), "black_point").reading) < 3);
     // Too little was marked to say anything: as if nothing was.
@@ -170,7 +170,7 @@ class ComparedTest : public QObject {
     QCOMPARE(next(test::must(scene::apply(s, AddLayer{grade, {}, -1})), first).judgedAnew, 3);
     Judging j;
     const auto& out = first.findings.front();
-    j.answered.push_back({out.kind, out.layer, out.reading, out.excess, "so be it", false});
+    j.answered.push_back({findings::keyOf(out.kind), out.layer, out.reading, out.excess, "so be it", false});
     const auto quiet = next(test::must(scene::apply(s, SetJudging{j, "accept"})), first);
     QCOMPARE(quiet.judgedAnew, 0);
     QCOMPARE(quiet.findings.size() + 1, first.findings.size());
@@ -254,7 +254,7 @@ class ComparedTest : public QObject {
     j.off.insert("cast");
     const Judging by = findings::judgedBy(j, back);
     QVERIFY(by.tolerances == set.name && by.off.contains("cast"));
-    QCOMPARE(findings::toleranceOf(findings::kindOf("grain"), &by), 1.6);
+    QCOMPARE(findings::toleranceOf(findings::kindOf(findings::KindId::grain), &by), 1.6);
     // Kinds of another version are left out; what is no tolerance is refused.
     QVERIFY(test::must(findings::toleranceSetFromRecord(R"({"tolerances":"a","by_kind":{"smell":2}})")).tolerance.empty());
     for (const char* bad : {"", "[]", R"({"tolerances":"a"})", R"({"tolerances":"a","by_kind":{"cast":"x"}})",

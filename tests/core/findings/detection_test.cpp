@@ -63,8 +63,8 @@ class DetectionTest : public QObject {
         const auto r = judge(truth::putBack(photo, seed));
         ++clean;
         for (const auto& f : r.findings) {
-          ++falseOnes, ++confusion["(clean)"][f.kind];
-          if (loud) qInfo("clean %u: %s", seed, f.sentence.c_str());
+          ++falseOnes, ++confusion["(clean)"][findings::keyOf(f.kind)];
+          if (loud) qInfo("clean %u: %s", seed, f.sentence.text().c_str());
         }
       }
     }
@@ -77,17 +77,17 @@ class DetectionTest : public QObject {
         bool found = false;
         ++faulty;
         for (const auto& f : r.findings) {
-          ++confusion[kind][f.kind];
-          found |= f.kind == kind;
-          sides += f.kind != kind;
+          ++confusion[kind][findings::keyOf(f.kind)];
+          found |= findings::keyOf(f.kind) == kind;
+          sides += findings::keyOf(f.kind) != kind;
         }
         recall[kind].first += found, ++recall[kind].second;
         if (!found && loud) {
           for (const auto& v : r.readings)
-            if (v.kind == kind || (qEnvironmentVariableIntValue("HSEAM_LOUD") > 1 && v.available))
+            if (findings::keyOf(v.kind) == kind || (qEnvironmentVariableIntValue("HSEAM_LOUD") > 1 && v.available))
               qInfo("missed %s x%.1f photo %d seed %u: %s %s reading %.2f excess %.2f %s", kind, excess,
-                    int(std::size_t(i) % all.size()), seed, v.kind.c_str(), v.available ? "told" : "untold", v.reading, v.excess,
-                    v.reason.c_str());
+                    int(std::size_t(i) % all.size()), seed, findings::keyOf(v.kind).c_str(), v.available ? "told" : "untold",
+                    v.reading, v.excess, v.reason.text().c_str());
         }
         if (!found) ++confusion[kind]["(nothing)"];
       }
@@ -144,15 +144,16 @@ class RemediesTest : public QObject {
         const auto p = truth::spoilt(all[std::size_t(i) % all.size()], seed, kind, i % 2 ? 3.0 : 2.0, i / 2 == 0);
         const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
         const auto at = std::find_if(before.findings.begin(), before.findings.end(),
-                                     [&](const findings::Verdict& v) { return v.kind == kind; });
+                                     [&](const findings::Verdict& v) { return findings::keyOf(v.kind) == kind; });
         if (at == before.findings.end()) continue;
         QVERIFY(!at->remedies.empty() && !at->sentence.empty());
         const auto edit = at->remedies.front().make(p.scene, test::here());
         QVERIFY2(edit.ok(), edit.ok() ? "" : edit.error().text().c_str());
         const auto next = test::must(scene::apply(p.scene, *edit));
         const auto after = test::must(findings::reportOn(next, test::here(), {}));
-        const auto still = std::find_if(after.readings.begin(), after.readings.end(),
-                                        [&](const findings::Verdict& v) { return v.kind == kind && v.layer == at->layer; });
+        const auto still = std::find_if(after.readings.begin(), after.readings.end(), [&](const findings::Verdict& v) {
+          return findings::keyOf(v.kind) == kind && v.layer == at->layer;
+        });
         QVERIFY(still != after.readings.end());
         const bool in = !still->out();
         ++tried, good += in;
@@ -179,7 +180,7 @@ class RemediesTest : public QObject {
         const auto clean = truth::putBack(photo, seed);
         const auto before = test::must(findings::reportOn(spoilt.scene, test::here(), {}));
         const auto at = std::find_if(before.findings.begin(), before.findings.end(),
-                                     [&](const findings::Verdict& v) { return v.kind == kind; });
+                                     [&](const findings::Verdict& v) { return findings::keyOf(v.kind) == kind; });
         if (at == before.findings.end()) continue;
         const auto next =
             test::must(scene::apply(spoilt.scene, test::must(at->remedies.front().make(spoilt.scene, test::here()))));
@@ -205,8 +206,9 @@ class RemediesTest : public QObject {
         const auto after = test::must(findings::reportOn(next, test::here(), {}));
         ++mendedOnes;
         for (const auto& v : after.findings)
-          othersOut += v.kind != kind && std::none_of(before.findings.begin(), before.findings.end(),
-                                                      [&](const findings::Verdict& f) { return f.kind == v.kind; });
+          othersOut +=
+              findings::keyOf(v.kind) != kind && std::none_of(before.findings.begin(), before.findings.end(),
+                                                              [&](const findings::Verdict& f) { return f.kind == v.kind; });
         if (qEnvironmentVariableIsSet("HSEAM_LOUD")) qInfo("%s seed %u: %.2f to %.2f", kind, seed, spoiltBy, leftBy);
       }
     }
@@ -231,14 +233,16 @@ class RemediesTest : public QObject {
     QVERIFY(std::any_of(b.steps.begin(), b.steps.end(), [](const auto& s) { return s.done; }));
     QVERIFY(b.after > b.before + 5);
     // Only what is asked for is touched, and what was asked to be left alone is.
-    for (const auto& only : test::must(findings::belong(p.scene, p.layer, {.only = {"cast"}}, test::here(), {})).steps)
-      QCOMPARE(only.kind, std::string("cast"));
-    const auto spared = test::must(findings::belong(p.scene, p.layer, {.without = {"cast"}}, test::here(), {}));
-    QVERIFY(std::none_of(spared.steps.begin(), spared.steps.end(), [](const auto& s) { return s.kind == "cast"; }));
+    for (const auto& only :
+         test::must(findings::belong(p.scene, p.layer, {.only = {findings::KindId::cast}}, test::here(), {})).steps)
+      QCOMPARE(only.kind, findings::KindId::cast);
+    const auto spared = test::must(findings::belong(p.scene, p.layer, {.without = {findings::KindId::cast}}, test::here(), {}));
+    QVERIFY(
+        std::none_of(spared.steps.begin(), spared.steps.end(), [](const auto& s) { return s.kind == findings::KindId::cast; }));
     // A kind that is switched off stays as it is.
     scene::Scene off = p.scene;
     scene::Judging j;
-    for (const auto& f : before.findings) j.off.insert(f.kind);
+    for (const auto& f : before.findings) j.off.insert(findings::keyOf(f.kind));
     off = test::must(scene::apply(off, scene::SetJudging{j, "off"}));
     QVERIFY(test::must(findings::reportOn(off, test::here(), {})).findings.empty());
   }
@@ -247,14 +251,16 @@ class RemediesTest : public QObject {
     for (const char* kind : {"cast", "black_point", "saturation"}) {
       const auto p = truth::spoilt(photos()[0], 9, kind, 4, true);
       const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
-      const auto b = test::must(findings::belong(p.scene, p.layer, {.only = {kind}, .sceneToSubject = true}, test::here(), {}));
+      const auto b = test::must(findings::belong(
+          p.scene, p.layer, {.only = {findings::kindNamed(kind).value()}, .sceneToSubject = true}, test::here(), {}));
       QVERIFY2(b.steps.size() == 1 && b.steps.front().done, kind);
       QVERIFY2(b.after > b.before, kind);
       const auto next = test::must(scene::apply(p.scene, b.edit));
       QCOMPARE(next.layers.size(), std::size_t(3));
       QVERIFY(next.layers[1]->adjustment() && !next.layers[1]->clip);
       QCOMPARE(next.layers[2], p.scene.layers[1]);
-      for (const auto& v : test::must(findings::reportOn(next, test::here(), {})).findings) QVERIFY2(v.kind != kind, kind);
+      for (const auto& v : test::must(findings::reportOn(next, test::here(), {})).findings)
+        QVERIFY2(findings::keyOf(v.kind) != kind, kind);
     }
   }
   // A sharp subject before a soft scene is told, and left to a person.
@@ -268,10 +274,10 @@ class RemediesTest : public QObject {
                      std::make_shared<const scene::Layer>(std::move(top))};
     const auto before = test::must(findings::reportOn(turned, test::here(), {}));
     const auto at = std::find_if(before.findings.begin(), before.findings.end(),
-                                 [](const findings::Verdict& v) { return v.kind == "sharpness"; });
+                                 [](const findings::Verdict& v) { return v.kind == findings::KindId::sharpness; });
     QVERIFY(at != before.findings.end());
     QVERIFY(at->reading < 1 && !at->remedies.front().onlyAsked.empty());
-    const auto b = test::must(findings::belong(turned, p.layer, {.only = {"sharpness"}}, test::here(), {}));
+    const auto b = test::must(findings::belong(turned, p.layer, {.only = {findings::KindId::sharpness}}, test::here(), {}));
     QVERIFY(b.edit.edits.empty());
     QCOMPARE(b.steps.size(), std::size_t(1));
     QVERIFY(!b.steps.front().done && !b.steps.front().why.empty());
@@ -281,30 +287,31 @@ class RemediesTest : public QObject {
     const auto p = truth::spoilt(photos()[0], 5, "effective_resolution", 4, true);
     const auto before = test::must(findings::reportOn(p.scene, test::here(), {}));
     QVERIFY(std::any_of(before.findings.begin(), before.findings.end(),
-                        [](const findings::Verdict& v) { return v.kind == "effective_resolution"; }));
-    const auto b = test::must(findings::belong(p.scene, p.layer, {.only = {"effective_resolution"}}, test::here(), {}));
+                        [](const findings::Verdict& v) { return v.kind == findings::KindId::effectiveResolution; }));
+    const auto b =
+        test::must(findings::belong(p.scene, p.layer, {.only = {findings::KindId::effectiveResolution}}, test::here(), {}));
     QVERIFY(b.edit.edits.empty());
-    QVERIFY(b.steps.size() == 1 && b.steps.front().why.find("how large") != std::string::npos);
+    QVERIFY(b.steps.size() == 1 && b.steps.front().why.text().find("how large") != std::string::npos);
   }
   void answersKeepItQuietUntilItIsWorse() {
     const auto photo = photos()[1];
     const auto p = truth::spoilt(photo, 3, "leftovers", 6, true);
     const auto report = test::must(findings::reportOn(p.scene, test::here(), {}));
     const auto at = std::find_if(report.findings.begin(), report.findings.end(),
-                                 [](const findings::Verdict& v) { return v.kind == "leftovers"; });
+                                 [](const findings::Verdict& v) { return v.kind == findings::KindId::leftovers; });
     QVERIFY(at != report.findings.end());
     scene::Judging j;
     j.answered.push_back({"leftovers", at->layer, at->reading, at->excess, "sparks", false});
     const auto quiet =
         test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
     QVERIFY(std::none_of(quiet.findings.begin(), quiet.findings.end(),
-                         [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
+                         [](const findings::Verdict& v) { return v.kind == findings::KindId::leftovers; }));
     QVERIFY(quiet.tightness > report.tightness);
     j.answered[0].reading = at->reading / 3, j.answered[0].excess = at->excess / 3;  // it was milder then
     const auto worse =
         test::must(findings::reportOn(test::must(scene::apply(p.scene, scene::SetJudging{j, "accept"})), test::here(), {}));
     QVERIFY(std::any_of(worse.findings.begin(), worse.findings.end(),
-                        [](const findings::Verdict& v) { return v.kind == "leftovers"; }));
+                        [](const findings::Verdict& v) { return v.kind == findings::KindId::leftovers; }));
   }
 };
 

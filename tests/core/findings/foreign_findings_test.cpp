@@ -16,7 +16,7 @@ class ForeignFindingsTest : public QObject {
   static bool seenAsAWhole(const findings::Verdict& v) {
     static const std::set<std::string> kinds = {"black_point", "white_point", "mid_tone", "cast",
                                                 "saturation",  "grain",       "sharpness"};
-    return kinds.contains(v.kind);
+    return kinds.contains(findings::keyOf(v.kind));
   }
 
  private slots:
@@ -30,7 +30,7 @@ class ForeignFindingsTest : public QObject {
     for (const auto& s : truth::maskedAndPutBack(folder_, test::memory(), test::here())) {
       ++tried;
       for (const auto& v : test::must(findings::reportOn(s.scene, test::here(), {})).findings)
-        QVERIFY2(!seenAsAWhole(v), qPrintable(QString::fromStdString(s.name + ": " + v.sentence)));
+        QVERIFY2(!seenAsAWhole(v), qPrintable(QString::fromStdString(s.name + ": " + v.sentence.text())));
     }
     QVERIFY(tried >= 4);
   }
@@ -44,21 +44,21 @@ class ForeignFindingsTest : public QObject {
     for (int i = 0; i < scenes.subjects(); i += 3) {
       const auto quiet = test::must(findings::reportOn(scenes.scene(i, 1, "", 0, true).scene, test::here(), {}));
       ++clean;
-      for (const auto& v : quiet.findings) falseOnes += seenAsAWhole(v) || v.kind == "edge_softness";
+      for (const auto& v : quiet.findings) falseOnes += seenAsAWhole(v) || v.kind == findings::KindId::edgeSoftness;
       for (int n = 0; n < 3; ++n, ++k) {
         const std::string kind = kKinds[k % std::size(kKinds)];
         const auto r =
             test::must(findings::reportOn(scenes.scene(i, k, kind, k % 2 ? 4 : 2.5, k / 2 % 2).scene, test::here(), {}));
         ++faulty;
-        const bool hit =
-            std::any_of(r.findings.begin(), r.findings.end(), [&](const findings::Verdict& v) { return v.kind == kind; });
+        const bool hit = std::any_of(r.findings.begin(), r.findings.end(),
+                                     [&](const findings::Verdict& v) { return findings::keyOf(v.kind) == kind; });
         found += hit;
         for (const auto& v : r.readings) {
           // What things differ in by themselves makes it less of a fault; what is read stays what it is.
-          if (v.kind == "saturation" && v.available && v.out())
+          if (v.kind == findings::KindId::saturation && v.available && v.out())
             QVERIFY(v.excess < std::abs(std::log(v.reading)) / std::log(v.tolerance) - 0.5);
-          if (!hit && v.kind == kind)
-            qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.available ? "told" : v.reason.c_str());
+          if (!hit && findings::keyOf(v.kind) == kind)
+            qInfo("missed: subject %d, %s: %.2f, %s", i, kind.c_str(), v.reading, v.available ? "told" : v.reason.text().c_str());
         }
       }
     }

@@ -71,18 +71,19 @@ class LightFindingsTest : public QObject {
     lit(-46, false);
     QVERIFY(!reading(judged(s), "light_direction").available);  // no light was set
     lit(46, true);
-    QVERIFY2(!reading(judged(s), "light_direction").out(), reading(judged(s), "light_direction").sentence.c_str());
+    QVERIFY2(!reading(judged(s), "light_direction").out(), reading(judged(s), "light_direction").sentence.text().c_str());
     lit(-46, true);
     const auto report = judged(s);
     const auto& v = reading(report, "light_direction");
     QVERIFY(v.out() && std::abs(std::abs(v.reading) - 92) < 15);
-    QVERIFY(v.sentence.find("upper left") != std::string::npos && v.sentence.find("upper right") != std::string::npos);
-    QCOMPARE(v.remedies[0].id, std::string("mirror"));
+    QVERIFY(v.sentence.text().find("upper left") != std::string::npos &&
+            v.sentence.text().find("upper right") != std::string::npos);
+    QCOMPARE(v.remedies[0].id, findings::RemedyId::mirror);
     QVERIFY(!reading(judged(mended(s, v)), "light_direction").out());
     // From below, a mirror does not help: it is shaded.
     lit(170, true);
     const auto below = judged(s);
-    QCOMPARE(reading(below, "light_direction").remedies[0].id, std::string("shade"));
+    QCOMPARE(reading(below, "light_direction").remedies[0].id, findings::RemedyId::shade);
     QVERIFY(mended(s, reading(below, "light_direction")).layers.size() == s.layers.size() + 1);
   }
   void multipliedPaperMustBeWhite() {
@@ -103,8 +104,9 @@ class LightFindingsTest : public QObject {
     const auto report = judged(s);
     const auto& v = reading(report, "paper_veil");
     QVERIFY2(v.out() && std::abs(v.reading - (100 - image::labFromEncoded({243 / 255., 243 / 255., 236 / 255.}).l)) < 0.2,
-             v.reason.c_str());
-    QVERIFY(std::none_of(report.readings.begin(), report.readings.end(), [](const auto& r) { return r.kind == "white_point"; }));
+             v.reason.text().c_str());
+    QVERIFY(std::none_of(report.readings.begin(), report.readings.end(),
+                         [](const auto& r) { return r.kind == findings::KindId::whitePoint; }));
     const auto after = judged(mended(s, v));
     QVERIFY2(!reading(after, "paper_veil").out(), qPrintable(QString::number(reading(after, "paper_veil").reading)));
   }

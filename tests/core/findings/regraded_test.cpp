@@ -20,7 +20,8 @@ class RegradedTest : public QObject {
     for (std::size_t i = 0; i < cases.size(); i += 7) {
       const truth::Regraded& r = cases[i];
       findings::BelongOptions options;
-      options.only = {"black_point", "white_point", "mid_tone", "cast", "saturation"};
+      using findings::KindId;
+      options.only = {KindId::blackPoint, KindId::whitePoint, KindId::midTone, KindId::cast, KindId::saturation};
       const auto made = test::must(findings::belong(r.scene, r.layer, options, test::here(), {}));
       const double was = truth::distanceOverSubject(r, r.scene, test::here()),
                    is = truth::distanceOverSubject(r, test::must(scene::apply(r.scene, made.edit)), test::here());

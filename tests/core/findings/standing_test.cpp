@@ -135,7 +135,7 @@ class StandingTest : public QObject {
     low.floor.reset();
     const auto report = judged(low);
     const auto& v = reading(report, "contact_shadow");
-    QVERIFY(v.out() && v.sentence.find("No floor was drawn") != std::string::npos);
+    QVERIFY(v.out() && v.sentence.text().find("No floor was drawn") != std::string::npos);
     QVERIFY(!reading(judged(mended(low, v)), "contact_shadow").out());
     Scene high = standing(0.5, {430, 320}, 0);
     high.floor.reset();
@@ -165,7 +165,7 @@ class StandingTest : public QObject {
     s.layers.push_back(std::make_shared<const Layer>(std::move(other)));
     const auto report = judged(s);
     const auto at = std::find_if(report.findings.begin(), report.findings.end(),
-                                 [](const findings::Verdict& v) { return v.kind == "cast_shadow"; });
+                                 [](const findings::Verdict& v) { return v.kind == findings::KindId::castShadow; });
     QVERIFY(at != report.findings.end());
     QCOMPARE(at->layer, LayerId{2});
     const Scene next = mended(s, *at);
@@ -175,7 +175,7 @@ class StandingTest : public QObject {
     const auto& cast = std::get<CastShadow>((*made)->light()->kind);
     QCOMPARE(cast.light, shadow.light);
     QVERIFY(std::abs(cast.foot.y - 380) < 3 && std::abs(cast.foot.x - 60) < 6);
-    for (const auto& v : judged(next).readings) QVERIFY(v.kind != "cast_shadow" || !v.out());
+    for (const auto& v : judged(next).readings) QVERIFY(v.kind != findings::KindId::castShadow || !v.out());
   }
 };
 

@@ -53,7 +53,7 @@ class AdjustTest : public QObject {
     render::Planes out(256);
     std::vector<scene::Adjustment> all;
     for (const auto& k : scene::adjustmentKinds()) {
-      scene::ParametricAdjustment n = scene::parametric(k.key);
+      scene::ParametricAdjustment n = scene::parametric(k.id);
       for (std::size_t i = 0; i < n.values.size(); ++i) {
         const auto& f = k.fields[i];
         n.values[i] = std::clamp(f.initial + 0.23 * (f.high - f.low) * (i % 2 ? -1 : 1), f.low, f.high);

@@ -148,7 +148,7 @@ class CanvasChangeTest : public QObject {
     shape.mask.path = std::make_shared<const path::Path>(
         path::Path{{{{path::corner({260, 30}), path::corner({370, 30}), path::corner({330, 120})}, true, path::Joins::add}}});
     shape.mask = test::must(scene::boundedMask(shape.mask, {}, true, s.canvas, test::memory()));
-    scene::Layer blur = test::adjustmentLayer(6, with(scene::parametric("gaussian"), "sigma", 6));
+    scene::Layer blur = test::adjustmentLayer(6, with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", 6));
     s.layers = {ref(test::pictureLayer(1, test::picture(400, 300, 3, [](int, int, int) { return 200; }))),
                 ref(light(3, cast)),
                 ref(light(4, contact)),

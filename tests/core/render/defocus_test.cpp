@@ -20,7 +20,7 @@ class DefocusTest : public QObject {
   void aPointBecomesADisc() {
     QFETCH(double, radius);
     // A lamp of 8 × 8 px: what arrives is its light, over the disc's area.
-    const auto n = with(with(scene::parametric("defocus"), "radius", radius), "glow", 0);
+    const auto n = with(with(scene::parametric(scene::AdjustmentId::defocus), "radius", radius), "glow", 0);
     const auto out = shown(grey(400, 400, [](int x, int y) { return x >= 196 && x < 204 && y >= 196 && y < 204 ? 255 : 0; }), n);
     double sum = 0, inside = 0;
     for (int y = 0; y < 400; ++y) {
@@ -44,7 +44,7 @@ class DefocusTest : public QObject {
   // more nor less.
   void aStepBecomesADiscsIntegral() {
     QFETCH(double, radius);
-    const auto n = with(with(scene::parametric("defocus"), "radius", radius), "glow", 0);
+    const auto n = with(with(scene::parametric(scene::AdjustmentId::defocus), "radius", radius), "glow", 0);
     const auto out = shown(grey(401, 30, [](int x, int) { return x < 201 ? 188 : 0; }), n);
     const double full = image::linearFromEncoded(188 / 255.0);
     double most = 0;
@@ -59,7 +59,7 @@ class DefocusTest : public QObject {
   void aWideDiscIsTheSameHoweverItIsSplit() {
     scene::Scene s;
     s.canvas = {611, 403};
-    const auto n = with(scene::parametric("defocus"), "radius", 27);
+    const auto n = with(scene::parametric(scene::AdjustmentId::defocus), "radius", 27);
     s.layers = {ref(test::pictureLayer(1, test::colours(611, 403, 3))), ref(effect(2, n))};
     render::Renderer renderer;
     const auto whole = test::must(renderer.render(s, base::Rect::of(s.canvas), 0, test::here()));
@@ -76,7 +76,7 @@ class DefocusTest : public QObject {
   }
   void bladesMakeAPolygonAndGlowKeepsLampsBright() {
     const auto lamp = grey(300, 300, [](int x, int y) { return std::hypot(x - 149.5, y - 149.5) < 5 ? 255 : 0; });
-    auto n = scene::parametric("defocus");
+    auto n = scene::parametric(scene::AdjustmentId::defocus);
     n.values = {40, 6, 0, 0, 0, 0, 0, 0};
     const auto hexagon = shown(lamp, n);
     // A hexagon with a corner to the right: at its height beside it lies cos 30° of the way.

@@ -37,8 +37,8 @@ class EffectsTest : public QObject {
   // A step of light becomes the normal distribution's integral.
   void gaussianHasItsSpread() {
     QFETCH(double, sigma);
-    const auto out =
-        shown(grey(500, 40, [](int x, int) { return x < 250 ? 188 : 0; }), with(scene::parametric("gaussian"), "sigma", sigma));
+    const auto out = shown(grey(500, 40, [](int x, int) { return x < 250 ? 188 : 0; }),
+                           with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", sigma));
     const double full = image::linearFromEncoded(188 / 255.0);
     double most = 0;
     for (int x = 60; x < 440; ++x) {
@@ -48,7 +48,7 @@ class EffectsTest : public QObject {
     QVERIFY2(most < 0.009 * full, qPrintable(QString::number(most / full)));
   }
   void motionSpreadsAlongItsLineOnly() {
-    auto n = scene::parametric("motion");
+    auto n = scene::parametric(scene::AdjustmentId::motion);
     n.values = {30, 90};
     const auto out = shown(grey(200, 200, [](int x, int y) { return x >= 98 && x < 102 && y >= 98 && y < 102 ? 255 : 0; }), n);
     QVERIFY(std::abs(light(out, 100, 100) - 4.0 / 30) < 0.01);
@@ -57,11 +57,12 @@ class EffectsTest : public QObject {
   }
   // A picture that fills the canvas stays opaque and keeps its light at the border.
   void theCanvassBorderRepeats() {
-    for (const char* key : {"gaussian", "defocus", "motion"}) {
-      const auto out = shown(grey(120, 90, [](int, int) { return 150; }), with(scene::parametric(key),
-                                                                               key == std::string("gaussian") ? "sigma"
-                                                                               : key == std::string("motion") ? "length"
-                                                                                                              : "radius",
+    using scene::AdjustmentId;
+    for (const AdjustmentId id : {AdjustmentId::gaussian, AdjustmentId::defocus, AdjustmentId::motion}) {
+      const auto out = shown(grey(120, 90, [](int, int) { return 150; }), with(scene::parametric(id),
+                                                                               id == AdjustmentId::gaussian ? "sigma"
+                                                                               : id == AdjustmentId::motion ? "length"
+                                                                                                            : "radius",
                                                                                12));
       for (const auto& [x, y] : {std::pair(0, 0), {119, 0}, {0, 89}, {60, 45}}) {
         QVERIFY(std::abs(out.at(x, y)[0] - 150.f / 255) < 1e-3f);
@@ -76,7 +77,7 @@ class EffectsTest : public QObject {
     scene::Layer subject = test::pictureLayer(
         2, test::picture(200, 100, 3, [](int x, int, int c) { return x < 100 ? (c == 0 ? 200 : 40) : (c == 2 ? 250 : 0); }));
     subject.mask.coverage = test::picture(200, 100, 1, [](int x, int, int) { return x < 100 ? 255 : 0; });
-    s.layers = {ref(subject), ref(effect(3, with(scene::parametric("gaussian"), "sigma", 6), true))};
+    s.layers = {ref(subject), ref(effect(3, with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", 6), true))};
     const auto out = test::rendered(s);
     double most = 0;
     for (int x = 70; x < 130; ++x) {
@@ -89,7 +90,7 @@ class EffectsTest : public QObject {
   }
   void sharpeningRaisesTheSlopeAndSparesGrain() {
     const auto step = [](int x, int) { return 60 + 120 * 0.5 * std::erfc((100 - x - 0.5) / (2 * std::sqrt(2.0))); };
-    auto n = scene::parametric("sharpen");
+    auto n = scene::parametric(scene::AdjustmentId::sharpen);
     n.values = {2, 1, 0};
     const auto out = shown(grey(200, 60, step), n);
     // u + (u − g∗u): the slope in the middle is 2 − 1/√2 times as steep.
@@ -134,7 +135,7 @@ class EffectsTest : public QObject {
         }
         return std::sqrt(squares / (100 * 160));
       };
-      auto back = scene::parametric("deblur"), unsharp = scene::parametric("sharpen");
+      auto back = scene::parametric(scene::AdjustmentId::deblur), unsharp = scene::parametric(scene::AdjustmentId::sharpen);
       back.values = {sigma, 0.005};
       double best = 1;
       for (const double amount : {0.5, 1.0, 2.0, 3.0, 5.0}) {
@@ -150,7 +151,7 @@ class EffectsTest : public QObject {
   void turningABlurBackKeepsWithinBounds() {
     const auto step =
         grey(200, 60, [](int x, int) { return 80 + 90 * 0.5 * std::erfc((100 - x - 0.5) / (2.0 * std::sqrt(2.0))); });
-    auto n = scene::parametric("deblur");
+    auto n = scene::parametric(scene::AdjustmentId::deblur);
     n.values = {2, 0.002};
     const auto out = shown(step, n);
     double low = 1, high = 0;
@@ -167,7 +168,7 @@ class EffectsTest : public QObject {
       for (int i = 0; i < 4; ++i) n += noise.unit() - 0.5;
       return (x < 80 ? 80 : 190) + 8 * n;
     });
-    auto n = scene::parametric("denoise");
+    auto n = scene::parametric(scene::AdjustmentId::denoise);
     n.values = {4, 0.05, 0.1};
     const auto out = shown(picture, n), before = test::rendered(test::sceneOf(picture));
     QVERIFY(deviationOf(out, {10, 10, 60, 140}) < 0.35 * deviationOf(before, {10, 10, 60, 140}));
@@ -175,7 +176,7 @@ class EffectsTest : public QObject {
   }
   void lightsAndDarksComeBackWhereTheyAre() {
     const auto picture = grey(300, 100, [](int x, int y) { return (x < 150 ? 40 : 215) + ((x / 4 + y / 4) % 2 ? 6 : -6); });
-    auto n = scene::parametric("recover");
+    auto n = scene::parametric(scene::AdjustmentId::recover);
     n.values = {10, 1, 1};
     const auto out = shown(picture, n);
     const auto meanOf = [&](int from) {
@@ -200,7 +201,7 @@ class EffectsTest : public QObject {
                ((x / 2 + y / 2) % 2 ? 6 : -6);
       });
     };
-    auto n = scene::parametric("even");
+    auto n = scene::parametric(scene::AdjustmentId::even);
     n.values = {5, 100, 1, 0.15};
     const auto out = shown(cloth(10), n), before = test::rendered(test::sceneOf(cloth(10))),
                wanted = test::rendered(test::sceneOf(cloth(0)));
@@ -230,7 +231,7 @@ class EffectsTest : public QObject {
   }
   void localContrastActsOnTextureAndLeavesTonesAlone() {
     const auto picture = grey(200, 200, [](int x, int y) { return 128 + ((x / 6 + y / 6) % 2 ? 8 : -8); });
-    auto n = scene::parametric("local");
+    auto n = scene::parametric(scene::AdjustmentId::local);
     n.values = {30, 1};
     const auto out = shown(picture, n);
     QVERIFY(std::abs(deviationOf(out, {60, 60, 72, 72}) * 255 - 16) < 1.5);
@@ -238,7 +239,7 @@ class EffectsTest : public QObject {
     QVERIFY(deviationOf(shown(picture, n), {60, 60, 72, 72}) * 255 < 2.0);
   }
   void grainIsAsStrongAsAskedByTone() {
-    auto n = scene::parametric("grain");
+    auto n = scene::parametric(scene::AdjustmentId::grain);
     n.values = {0.04, 0.02, 0.01, 1, 0, 7};
     const struct { double tone, sigma; } truth[] = {{0.2, 0.032}, {0.5, 0.02}, {0.8, 0.014}};
     for (const auto& t : truth) {
@@ -270,11 +271,11 @@ class EffectsTest : public QObject {
   void cornersHazeAndFlareFollowTheirFormulas() {
     const auto flat = grey(300, 200, [](int, int) { return 160; });
     const double before = image::linearFromEncoded(160 / 255.0);
-    auto n = scene::parametric("corners");
+    auto n = scene::parametric(scene::AdjustmentId::corners);
     n.values = {0.5, 0.2};
     const auto dark = shown(flat, n);
     QVERIFY(std::abs(light(dark, 150, 100) - before) < 1e-3 && std::abs(light(dark, 0, 0) / before - 0.5) < 0.01);
-    n = scene::parametric("haze");
+    n = scene::parametric(scene::AdjustmentId::haze);
     n.values = {1, 0, 0.6, 0.8, 0.8, 0.8};
     const auto hazy = shown(flat, n);
     const double air = image::linearFromEncoded(0.8);
@@ -282,7 +283,7 @@ class EffectsTest : public QObject {
       const double left = std::pow(0.4, 1 - (y + 0.5) / 200);
       QVERIFY(std::abs(light(hazy, 20, y) - (before * left + air * (1 - left))) < 2e-3);
     }
-    n = scene::parametric("flare");
+    n = scene::parametric(scene::AdjustmentId::flare);
     n.values = {0.5, 0.5, 0.2, 0.3, 0, 1, 0.5, 0};
     const auto lamp = shown(flat, n);
     QVERIFY(light(lamp, 150, 100, 0) > before + 0.3 && std::abs(light(lamp, 150, 100, 2) - before) < 1e-3);
@@ -293,7 +294,7 @@ class EffectsTest : public QObject {
     s.canvas = {200, 100};
     scene::Layer subject = test::pictureLayer(2, grey(200, 100, [](int, int) { return 30; }));
     subject.mask.coverage = test::picture(200, 100, 1, [](int x, int, int) { return x < 100 ? 255 : 0; });
-    auto n = scene::parametric("wrap");
+    auto n = scene::parametric(scene::AdjustmentId::wrap);
     n.values = {10, 0.5};
     s.layers = {ref(test::pictureLayer(1, grey(200, 100, [](int, int) { return 230; }))), ref(subject), ref(effect(3, n, true))};
     const auto out = test::rendered(s);
@@ -313,10 +314,10 @@ class EffectsTest : public QObject {
     s.layers = {ref(test::pictureLayer(
                     1, test::picture(700, 420, 3, [&](int x, int y, int c) { return (x * 3 + y * 5 + c * 40) % 256; }))),
                 ref(subject),
-                ref(effect(3, with(scene::parametric("defocus"), "radius", 7), true)),
-                ref(effect(4, with(scene::parametric("gaussian"), "sigma", 5))),
-                ref(effect(5, scene::parametric("grain"))),
-                ref(effect(6, scene::parametric("local")))};
+                ref(effect(3, with(scene::parametric(scene::AdjustmentId::defocus), "radius", 7), true)),
+                ref(effect(4, with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", 5))),
+                ref(effect(5, scene::parametric(scene::AdjustmentId::grain))),
+                ref(effect(6, scene::parametric(scene::AdjustmentId::local)))};
     for (const int level : {0, 1}) {
       const base::Size size = render::canvasAt(s, level);
       const auto whole = test::must(render::Renderer().render(s, base::Rect::of(size), level, test::here()));
@@ -338,7 +339,7 @@ class EffectsTest : public QObject {
     std::get<scene::PictureContent>(small.content).placement.x = 140;
     std::get<scene::PictureContent>(small.content).placement.y = 90;
     a.layers = {ref(test::pictureLayer(1, grey(300, 200, [](int, int) { return 200; }))), ref(small),
-                ref(effect(3, with(scene::parametric("gaussian"), "sigma", 8)))};
+                ref(effect(3, with(scene::parametric(scene::AdjustmentId::gaussian), "sigma", 8)))};
     scene::Scene b = a;
     small.opacity = 0.4;
     b.layers[1] = ref(small);

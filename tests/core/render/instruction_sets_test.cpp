@@ -30,10 +30,10 @@ scene::Scene everything(scene::Mixing mixing) {
     s.layers.push_back(ref(bent));
   }
   for (const auto& [id, radius] : {std::pair(160, 3.0), {161, 14.0}})
-    s.layers.push_back(
-        ref(test::adjustmentLayer(std::uint64_t(id), scene::with(scene::parametric("defocus"), "radius", radius))));
-  s.layers.push_back(ref(test::adjustmentLayer(162, scene::with(scene::parametric("warmth"), "mired", 30))));
-  s.layers.push_back(ref(test::adjustmentLayer(163, scene::parametric("vivid"))));
+    s.layers.push_back(ref(test::adjustmentLayer(
+        std::uint64_t(id), scene::with(scene::parametric(scene::AdjustmentId::defocus), "radius", radius))));
+  s.layers.push_back(ref(test::adjustmentLayer(162, scene::with(scene::parametric(scene::AdjustmentId::warmth), "mired", 30))));
+  s.layers.push_back(ref(test::adjustmentLayer(163, scene::parametric(scene::AdjustmentId::vivid))));
   s.layers.push_back(ref(test::adjustmentLayer(200, scene::Levels{0.1, 0.9, 1.3, 0, 1})));
   s.layers.push_back(ref(test::adjustmentLayer(201, scene::Exposure{0.3})));
   s.layers.push_back(ref(test::adjustmentLayer(202, scene::Saturation{0.4})));

@@ -288,7 +288,7 @@ class MaskNumbersTest : public QObject {
   void aRampOfFocusGrowsAlongItsLine() {
     // Thin lines spread to chords of the disc: their peaks tell the radius at each height.
     Scene s = test::sceneOf(test::picture(400, 300, 3, [](int x, int, int) { return x % 100 == 50 ? 255 : 0; }));
-    ParametricAdjustment n = scene::with(parametric("defocus"), "radius", 24);
+    ParametricAdjustment n = scene::with(parametric(AdjustmentId::defocus), "radius", 24);
     n = scene::with(n, "glow", 0);
     n = scene::with(n, "sharpY", 0.1);
     n = scene::with(n, "fullY", 0.9);

@@ -71,17 +71,19 @@ class AdjustmentKindsTest : public QObject {
   Q_OBJECT
  private slots:
   void brightnessAndContrast() {
-    const auto a = with(with(parametric("brightness"), "brightness", 0.2), "contrast", 0.5);
+    const auto a = with(with(parametric(AdjustmentId::brightness), "brightness", 0.2), "contrast", 0.5);
     QVERIFY(worstOf(a, [](const Rgb& c) {
               Rgb out;
               for (std::size_t k = 0; k < 3; ++k) out[k] = held(0.5 + 2.5 * (c[k] - 0.4));
               return out;
             }) < 1e-12);
-    QVERIFY(worstOf(with(parametric("brightness"), "contrast", -1), [](const Rgb&) { return Rgb{0.5, 0.5, 0.5}; }) < 1e-12);
+    QVERIFY(worstOf(with(parametric(AdjustmentId::brightness), "contrast", -1), [](const Rgb&) {
+              return Rgb{0.5, 0.5, 0.5};
+            }) < 1e-12);
     QVERIFY(actsByChannel(a));
   }
   void slopeOffsetPower() {
-    auto a = parametric("slope");
+    auto a = parametric(AdjustmentId::slope);
     a.values = {1.2, 0.05, 0.8, 0.9, -0.02, 1.3, 1.1, 0.0, 1.0, 0.7};
     QVERIFY(worstOf(a, [](const Rgb& c) {
               const Rgb v{std::pow(held(1.2 * c[0] + 0.05), 0.8), std::pow(held(0.9 * c[1] - 0.02), 1.3), held(1.1 * c[2])};
@@ -90,18 +92,18 @@ class AdjustmentKindsTest : public QObject {
             }) < 1e-12);
   }
   void huesTurnAndTheirRangesStayApart() {
-    const auto turned = with(parametric("hues"), "hue", 75);
+    const auto turned = with(parametric(AdjustmentId::hues), "hue", 75);
     QVERIFY(worstOf(turned, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               return fromHsl(h.h + 75, h.s, h.l);
             }) < 1e-9);
-    const auto paler = with(with(parametric("hues"), "saturation", -0.4), "lightness", 0.3);
+    const auto paler = with(with(parametric(AdjustmentId::hues), "saturation", -0.4), "lightness", 0.3);
     QVERIFY(worstOf(paler, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               return fromHsl(h.h, 0.6 * h.s, h.l + 0.3 * (1 - h.l));
             }) < 1e-9);
     // Only the range between yellow and cyan, by nearness to green, moves.
-    const auto greens = with(parametric("hues"), "greensSaturation", -1);
+    const auto greens = with(parametric(AdjustmentId::hues), "greensSaturation", -1);
     QVERIFY(worstOf(greens, [](const Rgb& c) {
               const Hsl h = toHsl(c);
               const double near = std::max(0.0, 1 - std::abs(h.h - 120) / 60);
@@ -114,7 +116,7 @@ class AdjustmentKindsTest : public QObject {
             std::abs(green[1] - 0.5) < 1e-12);
   }
   void vividColoursAreSpared() {
-    const auto a = with(parametric("vivid"), "amount", 0.8);
+    const auto a = with(parametric(AdjustmentId::vivid), "amount", 0.8);
     QVERIFY(worstOf(a, [](const Rgb& c) {
               const double high = std::max({c[0], c[1], c[2]}), low = std::min({c[0], c[1], c[2]});
               const double s = high > 0 ? 1 - low / high : 0, l = 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
@@ -134,7 +136,7 @@ class AdjustmentKindsTest : public QObject {
                  {1e6 / 10000 - 1e6 / 6504, 0.2807, 0.2884}};
     for (const auto& t : truth) {
       // A dark grey, so that nothing is clipped.
-      const Rgb out = lin(AdjustmentFunction(with(parametric("warmth"), "mired", t.mired))({0.3, 0.3, 0.3}));
+      const Rgb out = lin(AdjustmentFunction(with(parametric(AdjustmentId::warmth), "mired", t.mired))({0.3, 0.3, 0.3}));
       const double X = 0.4124 * out[0] + 0.3576 * out[1] + 0.1805 * out[2],
                    Y = 0.2126 * out[0] + 0.7152 * out[1] + 0.0722 * out[2],
                    Z = 0.0193 * out[0] + 0.1192 * out[1] + 0.9505 * out[2];
@@ -143,12 +145,12 @@ class AdjustmentKindsTest : public QObject {
                qPrintable(QStringLiteral("%1 %2").arg(X / (X + Y + Z)).arg(Y / (X + Y + Z))));
       QVERIFY(std::abs(Y - image::linearFromEncoded(0.3)) < 1e-4);
     }
-    QVERIFY(worstOf(parametric("warmth"), [](const Rgb& c) { return c; }) < 1e-6);
-    const Rgb magenta = AdjustmentFunction(with(parametric("warmth"), "tint", 1))({0.4, 0.4, 0.4});
+    QVERIFY(worstOf(parametric(AdjustmentId::warmth), [](const Rgb& c) { return c; }) < 1e-6);
+    const Rgb magenta = AdjustmentFunction(with(parametric(AdjustmentId::warmth), "tint", 1))({0.4, 0.4, 0.4});
     QVERIFY(magenta[0] > 0.41 && magenta[1] < 0.39 && std::abs(magenta[0] - magenta[2]) < 1e-9);
   }
   void gelTakesLightAndGivesItsLuminanceBack() {
-    auto a = parametric("gel");
+    auto a = parametric(AdjustmentId::gel);
     a.values = {1, 0.5, 0.25, 0.6, 0};
     QVERIFY(worstOf(a, [](const Rgb& c) {
               const Rgb l = lin(c), g = lin({1, 0.5, 0.25});
@@ -161,7 +163,7 @@ class AdjustmentKindsTest : public QObject {
       QVERIFY(std::abs(luminance(kept(c)) - luminance(c)) < 1e-9);
   }
   void tintsKeepLumaAndTheirTones() {
-    auto a = parametric("twoTones");
+    auto a = parametric(AdjustmentId::twoTones);
     a.values = {240, 0.5, 40, 0.4, 0.2};
     const AdjustmentFunction f(a);
     for (const Rgb& c : colours()) QVERIFY(std::abs(luma(f(c)) - luma(c)) < 1e-9);
@@ -173,18 +175,18 @@ class AdjustmentKindsTest : public QObject {
     QVERIFY(std::abs(dark[2] - expected) < 1e-9);
   }
   void greyIsLumaUntilAWeightChanges() {
-    QVERIFY(worstOf(parametric("grey"), [](const Rgb& c) {
+    QVERIFY(worstOf(parametric(AdjustmentId::grey), [](const Rgb& c) {
               const double l = luma(c);
               return Rgb{l, l, l};
             }) < 1e-9);
-    const AdjustmentFunction f(with(with(parametric("grey"), "reds", 0.8), "cyans", 0.2));
+    const AdjustmentFunction f(with(with(parametric(AdjustmentId::grey), "reds", 0.8), "cyans", 0.2));
     QVERIFY(std::abs(f({1, 0, 0})[0] - 0.8) < 1e-12 && std::abs(f({0, 1, 1})[1] - 0.2) < 1e-12 &&
             std::abs(f({0, 1, 0})[2] - 0.59) < 1e-12 && std::abs(f({0.4, 0.4, 0.4})[0] - 0.4) < 1e-12);
     // Orange: half of it red, half yellow.
     QVERIFY(std::abs(f({1, 0.5, 0})[0] - (0.5 * 0.8 + 0.5 * 0.89)) < 1e-12);
   }
   void fewTonesAndTonesToColours() {
-    QVERIFY(worstOf(with(parametric("posterise"), "steps", 4), [](const Rgb& c) {
+    QVERIFY(worstOf(with(parametric(AdjustmentId::posterise), "steps", 4), [](const Rgb& c) {
               Rgb out;
               for (std::size_t k = 0; k < 3; ++k) out[k] = std::floor(c[k] * 3 + 0.5) / 3;
               return out;
@@ -243,7 +245,7 @@ class AdjustmentKindsTest : public QObject {
   }
   void allComeBackFromJson() {
     for (const AdjustmentKind& k : adjustmentKinds()) {
-      ParametricAdjustment n = parametric(k.key);
+      ParametricAdjustment n = parametric(k.id);
       QVERIFY(validAdjustment(n).ok());
       for (std::size_t i = 0; i < n.values.size(); ++i)
         n.values[i] = k.fields[i].low + 0.25 * (k.fields[i].high - k.fields[i].low);

@@ -103,11 +103,11 @@ class EditTest : public QObject {
     QCOMPARE(QString::fromStdString(a.name), QStringLiteral("pier"));
     QVERIFY(a.hidden && a.mode == BlendMode::screen && a.picture()->placement == place && !a.mask.enabled);
     QCOMPARE(a.mask.coverage.stamp(), mask.stamp());
-    QCOMPARE(a.picture()->cutout.band.stamp(), mask.stamp());
+    QCOMPARE(a.picture()->cutout->band.stamp(), mask.stamp());
     const Layer& b = *findLayer(s, {2});
-    QVERIFY(b.clip && !b.picture()->cutout.useClean && b.mask.enabled);
-    QCOMPARE(b.picture()->cutout.outcome().stamp(), mask.stamp());
-    QCOMPARE(b.picture()->cutout.edgePlan, std::string("{\"specksPx\":4}"));
+    QVERIFY(b.clip && !b.picture()->cutout->useClean && b.mask.enabled);
+    QCOMPARE(b.picture()->cutout->outcome().stamp(), mask.stamp());
+    QCOMPARE(b.picture()->cutout->edgePlan, std::string("{\"specksPx\":4}"));
     QCOMPARE(b.picture()->shown().stamp(), b.picture()->source.stamp());
     QVERIFY(std::get<Levels>(findLayer(s, {4})->adjustment()->adjustment).middle == 1.2);
     QVERIFY(s.mixing == scene::Mixing::encoded && s.canvas == base::Size({200, 100}));
@@ -242,9 +242,9 @@ class LayerRecordTest : public QObject {
     p.placement = {1.25, -3, 0.333333333333333, 12.5, false, true};
     p.sourceName = "x.jpg";
     p.sourceHash = "ab12";
-    p.cutout.band = image::uniformCoverage({40, 30}, 128, test::memory());
-    p.cutout.recipe = "{\"width\":3}";
-    p.cutout.useClean = false;
+    p.cutout.edit().band = image::uniformCoverage({40, 30}, 128, test::memory());
+    p.cutout.edit().recipe = "{\"width\":3}";
+    p.cutout.edit().useClean = false;
     p.reference = image::uniformCoverage({100, 80}, 255, test::memory());
     l.opacity = 1.0 / 3;
     l.mode = BlendMode::luminosity;
@@ -267,9 +267,9 @@ class LayerRecordTest : public QObject {
     QCOMPARE(back.mask.coverage.stamp(), l.mask.coverage.stamp());
     const auto& q = *back.picture();
     QVERIFY(q.placement == p.placement && q.sourceName == p.sourceName && q.sourceHash == p.sourceHash &&
-            q.cutout.recipe == p.cutout.recipe && !q.cutout.useClean);
-    QCOMPARE(q.cutout.band.stamp(), p.cutout.band.stamp());
-    QVERIFY(q.cutout.alpha.isNull());
+            q.cutout->recipe == p.cutout->recipe && !q.cutout->useClean);
+    QCOMPARE(q.cutout->band.stamp(), p.cutout->band.stamp());
+    QVERIFY(q.cutout->alpha.isNull());
     QCOMPARE(q.reference.stamp(), p.reference.stamp());
   }
   void adjustmentsComeBack() {

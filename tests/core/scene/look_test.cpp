@@ -20,7 +20,7 @@ class LookTest : public QObject {
                                  {ColourPart{{0.1, 0.2, 0.3}, 12, 8}, MaskPart::Joins::also}};
     curves.shows = {{0.1, 0.2, 0.7, 0.9}, {0, 0, 1, 1}};
     Layer grain;
-    grain.content = AdjustmentContent{with(parametric("grain"), "size", 1.5)};
+    grain.content = AdjustmentContent{with(parametric(AdjustmentId::grain), "size", 1.5)};
     Layer picture;
     picture.content = GroupContent{};
     const auto ref = [](const Layer& l) { return std::make_shared<const Layer>(l); };

@@ -45,7 +45,7 @@ class ChangeBackgroundTest : public QObject {
     }
     QVERIFY2(same / (400 * 320) > 0.985, qPrintable(QString::number(same / (400 * 320))));
     // How the cut was made is kept with it.
-    QVERIFY(matte::cutRecipeFrom(scene::findLayer(after, {2})->picture()->cutout.recipe).encodedShare.has_value());
+    QVERIFY(matte::cutRecipeFrom(scene::findLayer(after, {2})->picture()->cutout->recipe).encodedShare.has_value());
   }
   void theBackgroundIsBroughtToTheSubjectAndNotTheOtherWayRound() {
     const scene::Scene s = workshop();

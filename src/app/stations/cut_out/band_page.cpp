@@ -47,33 +47,33 @@ BandPage::BandPage(Desk& desk)
 
 QString BandPage::words() const {
   const auto* p = activePicture();
-  return p && !p->cutout.band.isNull() ? tr("laid") : tr("not yet");
+  return p && !p->cutout->band.isNull() ? tr("laid") : tr("not yet");
 }
 
 void BandPage::refresh() {
   const auto* p = activePicture();
-  if (missed_->count() > 0 && (!p || p->cutout.selection.stamp() != missedOf_)) showMissed({});
+  if (missed_->count() > 0 && (!p || p->cutout->selection.stamp() != missedOf_)) showMissed({});
 }
 
 void BandPage::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
   const auto* p = shownPicture();
   if (!p) return;
-  if (p->cutout.band.isNull()) {
+  if (p->cutout->band.isNull()) {
     SelectingPage::paintOver(painter, toWidget, widget);
   } else {
-    bandOverlay_.paint(painter, p->cutout.band, toWidget, widget, LabelOverlay::Style::band);
+    bandOverlay_.paint(painter, p->cutout->band, toWidget, widget, LabelOverlay::Style::band);
   }
 }
 
 std::optional<Brush::Target> BandPage::target() const {
   const auto* p = activePicture();
-  if (!p || p->cutout.band.isNull()) return std::nullopt;
+  if (!p || p->cutout->band.isNull()) return std::nullopt;
   Brush::Target t;
-  t.picture = p->cutout.band;
+  t.picture = p->cutout->band;
   t.left = matte::kUndecided;
   t.right = kThinned;
   t.flat = true;
-  t.edit = [id = desk_.session.active(), recipe = p->cutout.recipe](const image::TiledImage& painted) {
+  t.edit = [id = desk_.session.active(), recipe = p->cutout->recipe](const image::TiledImage& painted) {
     return scene::SetBand{id, painted, recipe};
   };
   t.settle = [this, selection = selectionOrEmpty(desk_)](const Brush::Drawn& drawn) {
@@ -99,7 +99,7 @@ void BandPage::lay() {
 // They belong to one picture and its selection.
 void BandPage::showMissed(std::vector<base::Rect> places) {
   const auto* p = activePicture();
-  missedOf_ = p ? p->cutout.selection.stamp() : 0;
+  missedOf_ = p ? p->cutout->selection.stamp() : 0;
   missed_->set(std::move(places));
 }
 

@@ -65,17 +65,17 @@ NextStep CutOut::nextStep() const {
                 tr("Go on to Place"));
   }
   if (desk_.jobs.running()) return {desk_.jobs.name(), tr("You can go on looking meanwhile."), {}, {}};
-  if (p->cutout.selection.isNull() && p->cutout.alpha.isNull()) {
+  if (p->cutout->selection.isNull() && p->cutout->alpha.isNull()) {
     return {tr("Guess the subject of %1").arg(who),
             tr("The program finds what stands in front. Strokes or outlines mend what it misses."), tr("Guess"),
             [self] { self->guess_->guess(true); }};
   }
-  if (p->cutout.band.isNull() && p->cutout.alpha.isNull()) {
+  if (p->cutout->band.isNull() && p->cutout->alpha.isNull()) {
     return {tr("Find the undecided band"),
             tr("Mend the selection with hint strokes if a part is missing. Then: hair, wool and soft edges lie inside the band."),
             tr("Find the band"), [self] { self->band_->find(); }};
   }
-  if (p->cutout.alpha.isNull()) {
+  if (p->cutout->alpha.isNull()) {
     return {tr("Solve the edge"), tr("Solving finds every strand in the band. Paint it first where you know better."),
             tr("Solve"), [self] { self->solve_->solve(); }};
   }
@@ -95,7 +95,7 @@ std::pair<RunOfWork::Stitch, QString> CutOut::state() const {
   for (const auto& l : scene::allLayers(desk_.session.scene())) {
     if (const auto* p = l->picture()) {
       cut += !l->mask.coverage.isNull();
-      begun += l->mask.coverage.isNull() && (!p->cutout.selection.isNull() || !p->cutout.band.isNull());
+      begun += l->mask.coverage.isNull() && (!p->cutout->selection.isNull() || !p->cutout->band.isNull());
     }
   }
   if (begun > 0) return {RunOfWork::Stitch::loose, tr("one edge open")};

@@ -26,7 +26,7 @@ const scene::PictureContent* pictureOf(Desk& desk) {
 // The active picture, if something of it is selected.
 const scene::PictureContent* selectedOf(Desk& desk) {
   const auto* p = pictureOf(desk);
-  if (!p || !p->cutout.selection.isNull()) return p;
+  if (!p || !p->cutout->selection.isNull()) return p;
   emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
   return nullptr;
 }
@@ -47,7 +47,7 @@ void makeBand(Desk& desk, const QString& name, const std::string& recipe, const 
   const scene::LayerId id = desk.session.active();
   desk.jobs.start<image::TiledImage>(
       name,
-      [cutout = p->cutout, source = p->source, maker](base::Executor& e, const base::Progress& progress) {
+      [cutout = *p->cutout, source = p->source, maker](base::Executor& e, const base::Progress& progress) {
         return maker(cutout, source, e, progress);
       },
       [&desk, from = desk.session.scene(), id, recipe, done](image::TiledImage band) {
@@ -70,7 +70,7 @@ void showQuickly(Desk& desk, scene::LayerId id, const scene::PictureContent& p, 
   });
   desk.aside.ask<base::Result<image::TiledImage>>(
       QStringLiteral("quick look"),
-      [cutout = p.cutout, source = p.source, mask]() -> base::Result<image::TiledImage> {
+      [cutout = *p.cutout, source = p.source, mask]() -> base::Result<image::TiledImage> {
         base::InlineExecutor here;
         HSEAM_TRY(const image::TiledImage alpha, matte::quickAlpha(source, cutout.selection, cutout.band, here));
         return matte::maskAfterSolving(mask, cutout.outcome(), alpha, here);
@@ -109,7 +109,8 @@ void snapOutline(Desk& desk, const select::Outline& shape, select::Combine way) 
 
 image::TiledImage selectionOrEmpty(Desk& desk) {
   const auto* p = desk.session.activeLayer()->picture();
-  return p->cutout.selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk.session.memory()) : p->cutout.selection;
+  return p->cutout->selection.isNull() ? image::uniformCoverage(p->source.size(), 0, desk.session.memory())
+                                       : p->cutout->selection;
 }
 
 void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
@@ -118,7 +119,7 @@ void reshapeSelection(Desk& desk, const Reshape& reshape, const QString& how) {
   const scene::LayerId id = desk.session.active();
   desk.jobs.start<image::TiledImage>(
       QObject::tr("Reshape the selection"),
-      [selection = p->cutout.selection, reshape](base::Executor& e, const base::Progress&) { return reshape(selection, e); },
+      [selection = p->cutout->selection, reshape](base::Executor& e, const base::Progress&) { return reshape(selection, e); },
       [&desk, from = desk.session.scene(), id, how](image::TiledImage selection) {
         desk.session.applyResult(scene::SetSelection{id, std::move(selection), how.toStdString()}, from);
       });
@@ -138,7 +139,7 @@ void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& do
   if (!p) return;
   desk.jobs.start<matte::FoundBand>(
       QObject::tr("Find the band"),
-      [selection = p->cutout.selection, source = p->source](base::Executor& e, const base::Progress& progress) {
+      [selection = p->cutout->selection, source = p->source](base::Executor& e, const base::Progress& progress) {
         return matte::findBandAndMisses(source, selection, {}, e, progress);
       },
       [&desk, from = desk.session.scene(), id = desk.session.active(), done](matte::FoundBand found) {
@@ -150,12 +151,12 @@ void findBand(Desk& desk, const std::function<void(std::vector<base::Rect>)>& do
 void solveEdge(Desk& desk, const std::function<void()>& done) {
   const auto* p = pictureOf(desk);
   if (!p) return;
-  if (p->cutout.band.isNull() && p->cutout.selection.isNull()) {
+  if (p->cutout->band.isNull() && p->cutout->selection.isNull()) {
     emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subject or draw round it"));
     return;
   }
   const scene::LayerId id = desk.session.active();
-  const scene::Cutout before = p->cutout;
+  const scene::Cutout before = *p->cutout;
   const image::TiledImage mask = desk.session.activeLayer()->mask.byHand();
   const matte::CutRecipe recipe = matte::cutRecipeFrom(before.recipe);
   showQuickly(desk, id, *p, mask);
@@ -201,7 +202,7 @@ void solveEdge(Desk& desk, const std::function<void()>& done) {
 void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind as, double reachPx) {
   const auto* p = pictureOf(desk);
   if (!p) return;
-  if (p->cutout.alpha.isNull()) {
+  if (p->cutout->alpha.isNull()) {
     emit desk.messages.said(QObject::tr("Solve the whole edge first; then a stretch of it can be solved as something else"));
     return;
   }
@@ -211,7 +212,7 @@ void solveStretch(Desk& desk, const matte::MarkedStretch& mark, matte::EdgeKind 
     matte::Shaping shaping;
   };
   const scene::LayerId id = desk.session.active();
-  const scene::Cutout before = p->cutout;
+  const scene::Cutout before = *p->cutout;
   desk.jobs.start<Stretch>(
       QObject::tr("Solve the stretch"),
       [before, mark, as, reachPx, source = p->source, mask = desk.session.activeLayer()->mask.byHand()](

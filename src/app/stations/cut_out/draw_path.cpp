@@ -107,13 +107,13 @@ void DrawPath::fit() {
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p) return;
-  const image::TiledImage from = p->cutout.selection.isNull() ? l->mask.byHand() : p->cutout.selection;
+  const image::TiledImage from = p->cutout->selection.isNull() ? l->mask.byHand() : p->cutout->selection;
   if (from.isNull() || from.format() != image::PixelFormat::grey8) {
     emit desk_.messages.said(tr("There is no selection and no mask to fit a path to: guess the subject or draw round it first"));
     return;
   }
   // A mask was solved to a fraction of a pixel already; a selection is only roughly where the edge is.
-  const image::TiledImage edges = p->cutout.selection.isNull() ? image::TiledImage() : p->source;
+  const image::TiledImage edges = p->cutout->selection.isNull() ? image::TiledImage() : p->source;
   desk_.jobs.start<matte::EdgePath>(
       tr("Fit a path"),
       [from, edges, tolerance](base::Executor&, const base::Progress& progress) {

@@ -79,8 +79,8 @@ DrawRound::DrawRound(Desk& desk)
              }),
       button(tr("As mask"), tr("Use the selection as the layer's mask as it is, without solving the edge"),
              [this] {
-               if (picture() && !picture()->cutout.selection.isNull())
-                 desk_.session.apply(scene::SetMask{desk_.session.active(), picture()->cutout.selection, "from the selection"});
+               if (picture() && !picture()->cutout->selection.isNull())
+                 desk_.session.apply(scene::SetMask{desk_.session.active(), picture()->cutout->selection, "from the selection"});
              }),
   }));
 }

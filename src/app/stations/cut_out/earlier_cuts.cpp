@@ -64,25 +64,25 @@ void EarlierCuts::gather() {
   earlier_.clear();
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = picture();
-  if (!p || p->cutout.alpha.isNull()) return;
+  if (!p || p->cutout->alpha.isNull()) return;
   const auto& history = desk_.session.history();
-  std::vector<std::uint64_t> known{p->cutout.outcome().stamp()};
+  std::vector<std::uint64_t> known{p->cutout->outcome().stamp()};
   for (int i = history.current() - 1; i >= 0 && int(earlier_.size()) < kMost; --i) {
     // Only what a step that changes cuts began with can be another cut: strokes and sliders are not read again.
     if (!changesCuts(history.step(i + 1).kind)) continue;
     const auto scene = history.sceneOf(i);
     const scene::Layer* then = scene.ok() ? scene::findLayer(*scene, l->id) : nullptr;
     const auto* q = then ? then->picture() : nullptr;
-    if (!q || q->cutout.alpha.isNull() || q->source.stamp() != p->source.stamp()) continue;
-    const auto& outcome = q->cutout.outcome();
+    if (!q || q->cutout->alpha.isNull() || q->source.stamp() != p->source.stamp()) continue;
+    const auto& outcome = q->cutout->outcome();
     if (std::find(known.begin(), known.end(), outcome.stamp()) != known.end()) continue;
     known.push_back(outcome.stamp());
     earlier_.push_back({tr("step %1: %2").arg(i).arg(QString::fromStdString(history.step(i).label)),
-                        {outcome, q->cutout.clean, then->mask.byHand()},
-                        q->cutout.recipe,
+                        {outcome, q->cutout->clean, then->mask.byHand()},
+                        q->cutout->recipe,
                         false});
   }
-  for (const auto& kept : p->cutout.saved)
+  for (const auto& kept : p->cutout->saved)
     earlier_.push_back({tr("kept: %1").arg(QString::fromStdString(kept.name)), {kept.coverage, {}, {}}, {}, true});
 }
 
@@ -115,7 +115,7 @@ void EarlierCuts::compare() {
     showFigures();
     return;
   }
-  const image::TiledImage before = e->cut.alpha, after = p->cutout.outcome();
+  const image::TiledImage before = e->cut.alpha, after = p->cutout->outcome();
   if (compared_ == std::pair(before.stamp(), after.stamp())) return;
   compared_ = {before.stamp(), after.stamp()};
   difference_.reset();
@@ -162,14 +162,14 @@ void EarlierCuts::takeStretch() {
   const auto* p = l->picture();
   matte::CutPictures then = e->cut;
   if (e->selection) then.mask = then.alpha;
-  const matte::CutPictures now{p->cutout.outcome(), p->cutout.clean, l->mask.byHand()};
+  const matte::CutPictures now{p->cutout->outcome(), p->cutout->clean, l->mask.byHand()};
   desk_.jobs.start<matte::CutPictures>(
       tr("Take a stretch back"),
       [now, then, mark = *mark](base::Executor& executor, const base::Progress&) {
         return matte::stretchTakenBack(now, then, mark, executor);
       },
-      [this, from = desk_.session.scene(), id = l->id, before = now.alpha.stamp(), plan = p->cutout.edgePlan,
-       recipe = p->cutout.recipe](const matte::CutPictures& t) {
+      [this, from = desk_.session.scene(), id = l->id, before = now.alpha.stamp(), plan = p->cutout->edgePlan,
+       recipe = p->cutout->recipe](const matte::CutPictures& t) {
         if (t.alpha.stamp() == before) {
           emit desk_.messages.said(tr("The edge does not pass the marked stretch any more"));
           return;
@@ -186,7 +186,7 @@ void EarlierCuts::takeAll() {
   const Earlier* e = chosen();
   const scene::Layer* l = desk_.session.activeLayer();
   if (!e || !l) return;
-  const auto& cutout = l->picture()->cutout;
+  const auto& cutout = *l->picture()->cutout;
   scene::Several all{tr("take an earlier cut back").toStdString(), {}};
   const image::TiledImage mask = e->selection || e->cut.mask.isNull() ? e->cut.alpha : e->cut.mask;
   if (!cutout.edgePlan.empty()) all.edits.push_back({scene::SetEdgePlan{l->id, {}, {}, mask, "taken back"}});

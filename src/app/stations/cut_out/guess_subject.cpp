@@ -136,7 +136,7 @@ Instrument* GuessSubject::instrument() {
 }
 
 void GuessSubject::paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) {
-  if (const auto* p = shownPicture()) hintOverlay_.paint(painter, p->cutout.hints, toWidget, widget, LabelOverlay::Style::hints);
+  if (const auto* p = shownPicture()) hintOverlay_.paint(painter, p->cutout->hints, toWidget, widget, LabelOverlay::Style::hints);
   SelectingPage::paintOver(painter, toWidget, widget);
 }
 
@@ -147,7 +147,7 @@ const scene::PictureContent* GuessSubject::picture() const {
 
 QString GuessSubject::words() const {
   const auto* p = picture();
-  if (!p || p->cutout.selection.isNull()) return tr("not yet");
+  if (!p || p->cutout->selection.isNull()) return tr("not yet");
   if (seenIn_ == p->source.stamp() && !seen_.candidates.empty())
     return tr("%1 % sure").arg(std::lround(100 * seen_.candidates.front().confidence));
   return tr("selected");
@@ -194,8 +194,8 @@ std::optional<Brush::Target> GuessSubject::hintTarget() const {
   const auto* p = picture();
   if (!p) return std::nullopt;
   Brush::Target t;
-  t.picture = p->cutout.hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.session.memory())
-                                       : p->cutout.hints;
+  t.picture = p->cutout->hints.isNull() ? image::uniformCoverage(p->source.size(), select::kHintNothing, desk_.session.memory())
+                                        : p->cutout->hints;
   t.left = select::kHintSubject;
   t.right = select::kHintBackground;
   t.flat = true;
@@ -210,9 +210,9 @@ void GuessSubject::guess(bool withHints) {
     return;
   }
   select::GuessOptions options;
-  if (withHints && !p->cutout.hints.isNull()) {
-    options.hints = p->cutout.hints;
-    options.previous = p->cutout.selection;
+  if (withHints && !p->cutout->hints.isNull()) {
+    options.hints = p->cutout->hints;
+    options.previous = p->cutout->selection;
   }
   look(std::move(options), QStringLiteral("guessed"));
 }

@@ -43,7 +43,7 @@ Lifting liftingOf(const scene::Scene& s, const scene::Layer& from, const scene::
   auto& edits = out.step.edits;
   int index = at.index;
   if (from.mask.acts()) edits.push_back({scene::SetMaskEnabled{from.id, false}});
-  if (p.cutout.useClean && !p.cutout.clean.isNull()) edits.push_back({scene::SetUseClean{from.id, false}});
+  if (p.cutout->useClean && !p.cutout->clean.isNull()) edits.push_back({scene::SetUseClean{from.id, false}});
   edits.push_back({scene::AddLayer{pictureLike(p, {first}, from.name + ", filled", made.ground, made.hole), at.parent, ++index}});
   if (!made.shadow.isNull()) {
     out.shadow = {first + 2};
@@ -99,7 +99,7 @@ MoveThing::MoveThing(Desk& desk)
 image::TiledImage MoveThing::thing() const {
   const scene::Layer* l = desk_.session.activeLayer();
   if (!l || !l->picture()) return {};
-  return l->mask.acts() ? l->mask.coverage : l->picture()->cutout.selection;
+  return l->mask.acts() ? l->mask.coverage : l->picture()->cutout->selection;
 }
 
 void MoveThing::refresh() {

@@ -111,7 +111,7 @@ SavedSelections::SavedSelections(Desk& desk)
   column->addWidget(scale_);
   column->addWidget(turn_);
   transform_ = button(tr("Scale and turn"), tr("By these two numbers, about its middle"), [this] {
-    const auto middle = picture() ? middleOf(picture()->cutout.selection) : std::nullopt;
+    const auto middle = picture() ? middleOf(picture()->cutout->selection) : std::nullopt;
     if (!middle) return;
     const double k = scale_->value() / 100, t = turn_->value() * M_PI / 180, c = k * std::cos(t), s = k * std::sin(t);
     transform({c, -s, s, c, middle->x - c * middle->x + s * middle->y, middle->y - s * middle->x - c * middle->y},
@@ -129,7 +129,7 @@ const scene::PictureContent* SavedSelections::picture() const {
 
 QString SavedSelections::words() const {
   const auto* p = picture();
-  return p && !p->cutout.saved.empty() ? tr("%1 kept").arg(p->cutout.saved.size()) : tr("none kept");
+  return p && !p->cutout->saved.empty() ? tr("%1 kept").arg(p->cutout->saved.size()) : tr("none kept");
 }
 
 std::vector<SavedSelections::Source> SavedSelections::sources() const {
@@ -140,8 +140,8 @@ std::vector<SavedSelections::Source> SavedSelections::sources() const {
   const auto as = [](const image::TiledImage& i) {
     return [i](base::Executor&) -> base::Result<image::TiledImage> { return i; };
   };
-  for (const auto& kept : p->cutout.saved) all.push_back({QString::fromStdString(kept.name), as(kept.coverage)});
-  if (!p->cutout.alpha.isNull()) all.push_back({tr("the solved edge"), as(p->cutout.outcome())});
+  for (const auto& kept : p->cutout->saved) all.push_back({QString::fromStdString(kept.name), as(kept.coverage)});
+  if (!p->cutout->alpha.isNull()) all.push_back({tr("the solved edge"), as(p->cutout->outcome())});
   if (!l->mask.coverage.isNull() && l->mask.coverage.format() == image::PixelFormat::grey8)
     all.push_back({tr("the mask"), as(l->mask.coverage)});
   if (l->mask.path) {
@@ -162,7 +162,7 @@ std::vector<SavedSelections::Source> SavedSelections::sources() const {
 void SavedSelections::refresh() {
   const auto* p = picture();
   setEnabled(p != nullptr);
-  const std::vector<scene::NamedSelection> saved = p ? p->cutout.saved : std::vector<scene::NamedSelection>{};
+  const std::vector<scene::NamedSelection> saved = p ? p->cutout->saved : std::vector<scene::NamedSelection>{};
   std::vector<std::uint64_t> stamps;
   std::vector<std::string> names;
   for (const auto& s : saved) stamps.push_back(s.coverage.stamp()), names.push_back(s.name);
@@ -182,7 +182,7 @@ void SavedSelections::refresh() {
     from_->addItems(choices);
     from_->setCurrentIndex(chosen >= 0 && chosen < from_->count() ? chosen : from_->count() - 1);
   }
-  const bool selected = p && !p->cutout.selection.isNull(), row = list_->currentRow() >= 0;
+  const bool selected = p && !p->cutout->selection.isNull(), row = list_->currentRow() >= 0;
   for (QPushButton* b : {keep_, copy_, transform_}) b->setEnabled(selected);
   for (QPushButton* b : {drop_, write_}) b->setEnabled(row);
   take_->setEnabled(from_->count() > 0);
@@ -209,12 +209,12 @@ void SavedSelections::apply(std::vector<scene::NamedSelection> saved, const QStr
 
 void SavedSelections::keep() {
   const auto* p = picture();
-  if (!p || p->cutout.selection.isNull()) return;
-  auto saved = p->cutout.saved;
+  if (!p || p->cutout->selection.isNull()) return;
+  auto saved = p->cutout->saved;
   const QString name = name_->text().trimmed().isEmpty() ? tr("selection %1").arg(saved.size() + 1) : name_->text().trimmed();
   // The same name: the newer one takes its place.
   std::erase_if(saved, [&](const scene::NamedSelection& s) { return s.name == name.toStdString(); });
-  saved.push_back({name.toStdString(), p->cutout.selection});
+  saved.push_back({name.toStdString(), p->cutout->selection});
   apply(std::move(saved), tr("keep the selection %1").arg(name));
   name_->clear();
   refresh();  // the list has it now
@@ -224,8 +224,8 @@ void SavedSelections::keep() {
 void SavedSelections::drop() {
   const auto* p = picture();
   const int row = list_->currentRow();
-  if (!p || row < 0 || row >= int(p->cutout.saved.size())) return;
-  auto saved = p->cutout.saved;
+  if (!p || row < 0 || row >= int(p->cutout->saved.size())) return;
+  auto saved = p->cutout->saved;
   const QString name = QString::fromStdString(saved[std::size_t(row)].name);
   saved.erase(saved.begin() + row);
   apply(std::move(saved), tr("drop the selection %1").arg(name));
@@ -233,8 +233,8 @@ void SavedSelections::drop() {
 
 void SavedSelections::renamed(int row, const QString& name) {
   const auto* p = picture();
-  if (!p || filling_ || row < 0 || row >= int(p->cutout.saved.size()) || name.trimmed().isEmpty()) return;
-  auto saved = p->cutout.saved;
+  if (!p || filling_ || row < 0 || row >= int(p->cutout->saved.size()) || name.trimmed().isEmpty()) return;
+  auto saved = p->cutout->saved;
   if (saved[std::size_t(row)].name == name.trimmed().toStdString()) return;
   saved[std::size_t(row)].name = name.trimmed().toStdString();
   apply(std::move(saved), tr("name a selection %1").arg(name.trimmed()));
@@ -276,7 +276,7 @@ void SavedSelections::readFile() {
                                           : QString::fromStdString(read.error().text()));
     return;
   }
-  auto saved = p->cutout.saved;
+  auto saved = p->cutout->saved;
   saved.push_back({QFileInfo(path).completeBaseName().toStdString(), *read});
   apply(std::move(saved), tr("read a selection"));
 }
@@ -284,8 +284,8 @@ void SavedSelections::readFile() {
 void SavedSelections::writeFile() {
   const auto* p = picture();
   const int row = list_->currentRow();
-  if (!p || row < 0 || row >= int(p->cutout.saved.size())) return;
-  const auto& kept = p->cutout.saved[std::size_t(row)];
+  if (!p || row < 0 || row >= int(p->cutout->saved.size())) return;
+  const auto& kept = p->cutout->saved[std::size_t(row)];
   const QString path =
       askWhereToWrite(this, tr("Write the selection"), QString::fromStdString(kept.name) + QStringLiteral(".png"),
                       QStringLiteral(".png"), tr("PNG (*.png)"));
@@ -297,10 +297,10 @@ void SavedSelections::writeFile() {
 void SavedSelections::copyToLayer() {
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = picture();
-  if (!p || p->cutout.selection.isNull()) return;
+  if (!p || p->cutout->selection.isNull()) return;
   scene::Layer copy = scene::duplicate(desk_.session.scene(), *l);
   copy.name = l->name + ", part";
-  image::TiledImage mask = p->cutout.selection;
+  image::TiledImage mask = p->cutout->selection;
   if (l->mask.acts() && l->mask.coverage.format() == image::PixelFormat::grey8) {
     const base::Rect whole = base::Rect::of(mask.size());
     const auto part = image::read8(l->mask.coverage, 0, whole);

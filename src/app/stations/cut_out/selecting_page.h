@@ -14,7 +14,7 @@ class SelectingPage : public Page {
   void changeView(View& view) const override { view.uncut = true; }
   void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override {
     if (const auto* p = shownPicture())
-      selectionOverlay_.paint(painter, p->cutout.selection, toWidget, widget, LabelOverlay::Style::outline);
+      selectionOverlay_.paint(painter, p->cutout->selection, toWidget, widget, LabelOverlay::Style::outline);
   }
 
  private:

@@ -94,7 +94,7 @@ ShapeEdge::Where ShapeEdge::where() const {
 
 const matte::EdgePlan& ShapeEdge::plan() const {
   const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
-  const std::string text = p ? p->cutout.edgePlan : std::string();
+  const std::string text = p ? p->cutout->edgePlan : std::string();
   if (text != planOf_) {
     auto read = matte::edgePlanFrom(text);
     plan_ = read.ok() ? std::move(read).value() : matte::EdgePlan{};
@@ -124,7 +124,7 @@ void ShapeEdge::refresh() {
     layer_ = l ? l->id : scene::LayerId{};
     mark_.reset();
   }
-  setEnabled(p && !p->cutout.alpha.isNull());
+  setEnabled(p && !p->cutout->alpha.isNull());
   show(plan());
   if (isVisible()) findOutline();
 }
@@ -132,7 +132,7 @@ void ShapeEdge::refresh() {
 // The outline of the solved alpha, worked out only when it is looked at.
 void ShapeEdge::findOutline() {
   const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
-  const image::TiledImage alpha = p ? p->cutout.alpha : image::TiledImage();
+  const image::TiledImage alpha = p ? p->cutout->alpha : image::TiledImage();
   if (alpha.stamp() == outlineOf_) return;
   outlineOf_ = alpha.stamp();
   outline_.reset();
@@ -226,7 +226,7 @@ void ShapeEdge::asCrisp() {
     first = int(at - on.begin());
     count = int(std::find(at, on.end(), false) - at);
   }
-  const auto factor = matte::widthAsCrispAs(*outline_, first, count, p->cutout.alpha);
+  const auto factor = matte::widthAsCrispAs(*outline_, first, count, p->cutout->alpha);
   if (!factor.ok()) return;
   matte::EdgeShape s = shapeHere();
   s.width = *factor;
@@ -237,11 +237,11 @@ void ShapeEdge::asCrisp() {
 void ShapeEdge::propose(const matte::EdgePlan& plan, const QString& how, bool keep) {
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
-  if (!p || p->cutout.alpha.isNull()) return;
+  if (!p || p->cutout->alpha.isNull()) return;
   using Result = base::Result<matte::Shaping>;
   desk_.aside.ask<Result>(
       QStringLiteral("shape the edge"),
-      [alpha = p->cutout.alpha, before = p->cutout.outcome(), mask = l->mask.byHand(), plan]() -> Result {
+      [alpha = p->cutout->alpha, before = p->cutout->outcome(), mask = l->mask.byHand(), plan]() -> Result {
         base::InlineExecutor here;
         return matte::shaping(alpha, plan, before, mask, here, {});
       },

@@ -34,7 +34,7 @@ SolvePage::SolvePage(Desk& desk)
 
 QString SolvePage::words() const {
   const auto* p = activePicture();
-  if (!p || p->cutout.alpha.isNull()) return tr("not yet");
+  if (!p || p->cutout->alpha.isNull()) return tr("not yet");
   return took_ > 0 ? tr("%1 s").arg(took_, 0, 'f', 1) : tr("solved");
 }
 
@@ -44,14 +44,14 @@ void SolvePage::changeView(View& view) const {
 
 void SolvePage::refresh() {
   const auto* p = activePicture();
-  clean_->setChecked(p && p->cutout.useClean);
-  for (QCheckBox* b : {clean_, original_}) b->setEnabled(p && !p->cutout.clean.isNull());
+  clean_->setChecked(p && p->cutout->useClean);
+  for (QCheckBox* b : {clean_, original_}) b->setEnabled(p && !p->cutout->clean.isNull());
 }
 
 void SolvePage::solve() {
   QElapsedTimer timer;
   timer.start();
-  if (const auto* p = activePicture(); p && (!p->cutout.selection.isNull() || !p->cutout.band.isNull())) emit openAsked();
+  if (const auto* p = activePicture(); p && (!p->cutout->selection.isNull() || !p->cutout->band.isNull())) emit openAsked();
   solveEdge(desk_, [this, timer] {
     took_ = double(timer.elapsed()) / 1000;
     emit openAsked();

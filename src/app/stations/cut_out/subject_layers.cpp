@@ -12,7 +12,7 @@ constexpr double kLeastShare = 0.0005;  // of the picture's area: what is smalle
 // The layer with one piece's part of everything that says where the subject is.
 base::Result<scene::Layer> pieceOf(const scene::Layer& whole, const select::Pieces& pieces, int index, base::Executor& e) {
   scene::Layer out = whole;
-  scene::Cutout& c = std::get<scene::PictureContent>(out.content).cutout;
+  scene::Cutout& c = std::get<scene::PictureContent>(out.content).cutout.edit();
   const auto only = [&](image::TiledImage& i, std::uint8_t elsewhere) -> base::Status {
     HSEAM_TRY(i, select::onlyPiece(i, pieces, index, elsewhere, e));
     return {};
@@ -32,14 +32,15 @@ base::Result<scene::Edit> separated(const scene::Scene& s, const scene::Layer& l
   scene::Layer whole = layer;
   auto& p = std::get<scene::PictureContent>(whole.content);
   if (whole.mask.coverage.isNull()) {
-    HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(p.cutout.edgePlan));
-    HSEAM_TRY(matte::WholeCut cut, matte::wholeCut(p.source, p.cutout.selection, p.cutout.band, plan, image::PixelFormat::grey8,
+    HSEAM_TRY(const matte::EdgePlan plan, matte::edgePlanFrom(p.cutout->edgePlan));
+    HSEAM_TRY(matte::WholeCut cut, matte::wholeCut(p.source, p.cutout->selection, p.cutout->band, plan, image::PixelFormat::grey8,
                                                    e, progress.part(0, 0.9)));
     whole.mask.coverage = cut.outcome();
-    p.cutout.band = cut.band;
-    p.cutout.alpha = cut.cut.alpha;
-    p.cutout.shaped = cut.shaped;
-    p.cutout.clean = cut.cut.clean;
+    scene::Cutout& c = p.cutout.edit();
+    c.band = cut.band;
+    c.alpha = cut.cut.alpha;
+    c.shaped = cut.shaped;
+    c.clean = cut.cut.clean;
   }
   const base::Size size = p.source.size();
   HSEAM_TRY(const select::Pieces pieces,
@@ -65,7 +66,7 @@ base::Result<scene::Edit> separated(const scene::Scene& s, const scene::Layer& l
 void layerForEachPiece(Desk& desk) {
   const scene::Layer* l = desk.session.activeLayer();
   if (!l || !l->picture()) return;
-  if (l->mask.coverage.isNull() && l->picture()->cutout.selection.isNull()) {
+  if (l->mask.coverage.isNull() && l->picture()->cutout->selection.isNull()) {
     emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subjects or draw round them"));
     return;
   }

@@ -115,7 +115,7 @@ const scene::Layer* TakeOut::filledFrom() const {
 
 void TakeOut::refresh() {
   const scene::Layer* l = filledFrom();
-  const bool selected = l && !l->picture()->cutout.selection.isNull();
+  const bool selected = l && !l->picture()->cutout->selection.isNull();
   noLines_->setVisible(!lines_.empty());
   fill_->setEnabled(selected && desk_.session.active() != made_);
   another_->setEnabled(selected && desk_.session.active() == made_ && made_.value != 0);
@@ -123,7 +123,7 @@ void TakeOut::refresh() {
 
 QString TakeOut::words() const {
   const scene::Layer* l = filledFrom();
-  return l && !l->picture()->cutout.selection.isNull() ? QString() : tr("nothing selected");
+  return l && !l->picture()->cutout->selection.isNull() ? QString() : tr("nothing selected");
 }
 
 void TakeOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRect&) {
@@ -148,12 +148,12 @@ void TakeOut::forget() {
 
 void TakeOut::fill(std::uint32_t seed, bool show) {
   const scene::Layer* from = filledFrom();
-  if (!from || from->picture()->cutout.selection.isNull()) return;
+  if (!from || from->picture()->cutout->selection.isNull()) return;
   seed_ = seed;
   repair::FillOptions options{seed, {}, linesOn(*from->picture())};
   desk_.jobs.start<FilledPicture>(
       {show ? tr("Fill from the surroundings") : tr("Fill once more, to choose from"), QStringLiteral("fill-%1").arg(seed)},
-      [source = from->picture()->source, selection = from->picture()->cutout.selection, options, px = wider_->value()](
+      [source = from->picture()->source, selection = from->picture()->cutout->selection, options, px = wider_->value()](
           base::Executor& executor, const base::Progress& progress) -> base::Result<FilledPicture> {
         HSEAM_TRY(const image::TiledImage hole, select::widened(selection, px, executor));
         HSEAM_TRY(image::TiledImage picture, repair::filled(source, hole, options, executor, progress));

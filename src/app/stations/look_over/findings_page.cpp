@@ -132,11 +132,11 @@ QWidget* FindingsPage::row(int i) {
   column->setSpacing(4);
   auto* head =
       button(QStringLiteral("%1  %2: %3").arg(i + 1).arg(QString::fromStdString(v.layerName), tr(findings::kindOf(v.kind).name)),
-             QString::fromStdString(v.sentence), [this, i] { choose(i); });
+             QString::fromStdString(v.sentence.text()), [this, i] { choose(i); });
   head->setStyleSheet(open ? QStringLiteral("text-align:left; font-weight:600;") : QStringLiteral("text-align:left;"));
   column->addWidget(head);
   if (!open) return box;
-  auto* reason = new QLabel(QString::fromStdString(v.sentence));
+  auto* reason = new QLabel(QString::fromStdString(v.sentence.text()));
   reason->setWordWrap(true);
   column->addWidget(reason);
   column->addWidget(quietLabel(
@@ -153,7 +153,7 @@ QWidget* FindingsPage::remedyButtons(const Verdict& v) {
   std::vector<Remedy> all = v.remedies;
   all.insert(all.end(), v.sceneRemedies.begin(), v.sceneRemedies.end());
   for (const Remedy& r : all) {
-    auto* b = button(QString::fromStdString(r.label),
+    auto* b = button(QString::fromStdString(r.label.text()),
                      tr("Shown in the scene while the pointer rests on it or it has the focus; a click applies it"),
                      [this, r] { apply(r); });
     b->setProperty("main", &r == &all.front());
@@ -182,7 +182,7 @@ QWidget* FindingsPage::answers(const Verdict& v) {
       button(tr("Not this kind"), tr("Findings of this kind are not looked for in this project"),
              [this, v] {
                scene::Judging j = desk_.session.scene().judging ? *desk_.session.scene().judging : scene::Judging{};
-               j.off.insert(v.kind);
+               j.off.insert(findings::keyOf(v.kind));
                desk_.session.apply(scene::SetJudging{j, std::string("do not look for ") + findings::kindOf(v.kind).name});
              }),
   }));
@@ -192,8 +192,8 @@ QWidget* FindingsPage::answers(const Verdict& v) {
 void FindingsPage::answer(const Verdict& v, bool wrong) {
   scene::Judging j = desk_.session.scene().judging ? *desk_.session.scene().judging : scene::Judging{};
   const std::string words = wrong || !reason_ ? std::string() : reason_->text().trimmed().toStdString();
-  std::erase_if(j.answered, [&](const scene::Answered& a) { return a.kind == v.kind && a.layer == v.layer; });
-  j.answered.push_back({v.kind, v.layer, v.reading, v.excess, words, wrong});
+  std::erase_if(j.answered, [&](const scene::Answered& a) { return a.kind == findings::keyOf(v.kind) && a.layer == v.layer; });
+  j.answered.push_back({findings::keyOf(v.kind), v.layer, v.reading, v.excess, words, wrong});
   desk_.session.apply(scene::SetJudging{
       j, std::string(wrong ? "wrong finding: " : "accept: ") + findings::kindOf(v.kind).name + " of " + v.layerName});
 }
@@ -233,7 +233,7 @@ void FindingsPage::apply(const Remedy& remedy) {
   hovered_ = nullptr;
   desk_.session.draft(std::nullopt);
   desk_.jobs.start<scene::Edit>(
-      QString::fromStdString(remedy.label),
+      QString::fromStdString(remedy.label.text()),
       [remedy, s = desk_.session.scene()](base::Executor& e, const base::Progress&) { return remedy.make(s, e); },
       [this, from = desk_.session.scene()](const scene::Edit& edit) { desk_.session.applyResult(edit, from); });
 }
@@ -269,9 +269,9 @@ void FindingsPage::showSteps(const findings::Belonging& done, scene::LayerId lay
   for (const auto& step : done.steps) {
     QString words = tr("%1: %2").arg(tr(findings::kindOf(step.kind).name)).arg(step.before, 0, 'f', 2);
     words = step.done ? tr("%1 → %2").arg(words).arg(step.after, 0, 'f', 2)
-                      : tr("%1, left alone: %2").arg(words, QString::fromStdString(step.why));
+                      : tr("%1, left alone: %2").arg(words, QString::fromStdString(step.why.text()));
     auto* told = quietLabel(words);
-    told->setToolTip(QString::fromStdString(step.label));
+    told->setToolTip(QString::fromStdString(step.label.text()));
     if (!step.done) {
       steps_->addWidget(told);
       continue;

@@ -67,7 +67,7 @@ class FindingsPage : public Page {
   std::map<QObject*, findings::Remedy> previews_;
   QObject* hovered_ = nullptr;
   int chosen_ = -1;
-  std::string chosenKind_;
+  std::optional<findings::KindId> chosenKind_;
   scene::LayerId chosenLayer_;
 };
 

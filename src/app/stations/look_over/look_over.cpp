@@ -100,7 +100,7 @@ NextStep LookOver::nextStep() const {
   if (const auto& report = watch_.report(); report && !report->findings.empty()) {
     const findings::Verdict& first = report->findings.front();
     return {tr("%1: %2").arg(QString::fromStdString(first.layerName), tr(findings::kindOf(first.kind).name)),
-            QString::fromStdString(first.sentence), tr("Show it"), [self = const_cast<LookOver*>(this)] {
+            QString::fromStdString(first.sentence.text()), tr("Show it"), [self = const_cast<LookOver*>(this)] {
               self->openPage(QStringLiteral("findings"));
               self->findings_->step(1);
             }};

@@ -55,7 +55,7 @@ Tolerances::Tolerances(Desk& desk)
   for (const findings::Kind& k : findings::kinds()) {
     auto* looked = new QCheckBox(tr(k.name));
     looked->setToolTip(tr("%1. Without its tick it is not looked for in this project").arg(tr(k.tip)));
-    const std::string kind = k.key, name = k.name;
+    const std::string kind = findings::keyOf(k.id), name = k.name;
     connect(looked, &QCheckBox::clicked, this, [this, kind, name](bool on) {
       scene::Judging j = now();
       on ? void(j.off.erase(kind)) : void(j.off.insert(kind));
@@ -76,7 +76,7 @@ Tolerances::Tolerances(Desk& desk)
       desk_.session.apply(scene::SetJudging{j, "tolerance of " + name});
     });
     column->addWidget(rowOf({looked, box}));
-    rows_.push_back({kind, looked, box});
+    rows_.push_back({k.id, looked, box});
   }
   name_->setPlaceholderText(tr("name of the set"));
   name_->setMaxLength(80);
@@ -174,7 +174,7 @@ void Tolerances::refresh() {
   const QSignalBlocker quiet(sets_);
   sets_->setCurrentIndex(std::max(0, sets_->findData(QString::fromStdString(j.tolerances))));
   for (const Row& r : rows_) {
-    r.looked->setChecked(!j.off.contains(r.kind));
+    r.looked->setChecked(!j.off.contains(findings::keyOf(r.kind)));
     const QSignalBlocker still(r.tolerance);
     r.tolerance->setValue(findings::toleranceOf(findings::kindOf(r.kind), &j));
     r.tolerance->setEnabled(r.looked->isChecked());

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/stations/page.h"
+#include "core/findings/kinds.h"
 
 class QCheckBox;
 class QComboBox;
@@ -23,7 +24,7 @@ class Tolerances : public Page {
 
  private:
   struct Row {
-    std::string kind;
+    findings::KindId kind;
     QCheckBox* looked;
     QDoubleSpinBox* tolerance;
   };

@@ -199,14 +199,14 @@ Instrument* AdjustEditors::tool() {
   if (!active()) return nullptr;
   if (std::holds_alternative<Curves>(*active())) return &tones_;
   const auto* n = std::get_if<scene::ParametricAdjustment>(active());
-  return n && std::string_view(n->of().key) == "defocus" ? &ramp_ : nullptr;
+  return n && n->id == scene::AdjustmentId::defocus ? &ramp_ : nullptr;
 }
 
 // Of the shown scene, px.
 std::optional<QLineF> AdjustEditors::rampLine() const {
   const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
   const auto* n = l && l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
-  if (!n || std::string_view(n->of().key) != "defocus") return std::nullopt;
+  if (!n || n->id != scene::AdjustmentId::defocus) return std::nullopt;
   const base::Size c = desk_.session.scene().canvas;
   return QLineF((*n)["sharpX"] * c.width, (*n)["sharpY"] * c.height, (*n)["fullX"] * c.width, (*n)["fullY"] * c.height);
 }
@@ -262,7 +262,7 @@ void AdjustEditors::refresh() {
     saturation_->setValue(k->amount * 100);
   } else if (const auto* n = std::get_if<scene::ParametricAdjustment>(a)) {
     numbers_->show(*n);
-    const bool lens = std::string_view(n->of().key) == "defocus";
+    const bool lens = n->id == scene::AdjustmentId::defocus;
     lens_->setVisible(lens);
     if (lens) lens_->refresh();
   } else if (const auto* t = std::get_if<scene::TonesToColours>(a)) {

@@ -58,7 +58,7 @@ QPushButton* shelf(Shelf which, const QString& name, const QString& tip, const A
     if (f.shelf == which) item(f.name, f.tip, f.begins);
   }
   for (const auto& k : scene::adjustmentKinds()) {
-    if (k.shelf == which) item(k.name, k.tip, scene::parametric(k.key));
+    if (k.shelf == which) item(k.name, k.tip, scene::parametric(k.id));
   }
   if (which == Shelf::colours)
     menu->addAction(words("colour table…"), [b, add] { addTable(b, add); })->setToolTip(words("Colours by a .cube file"));

@@ -17,7 +17,7 @@ namespace hseam::app {
 namespace {
 
 bool isExtension(const scene::PictureContent& p) {
-  return matte::cutRecipeFrom(p.cutout.recipe).extends && !p.cutout.alpha.isNull();
+  return matte::cutRecipeFrom(p.cutout->recipe).extends && !p.cutout->alpha.isNull();
 }
 
 // The painted coverage, no more of it than the cut covers.
@@ -122,7 +122,7 @@ void PaintMask::extend(QPointF from, QPointF to) {
   extending_ = false;
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
-  if (!p || p->cutout.alpha.isNull()) {
+  if (!p || p->cutout->alpha.isNull()) {
     emit desk_.messages.said(tr("Hair is extended from a finished cut: solve the edge first"));
     emit changed();
     return;
@@ -135,7 +135,7 @@ void PaintMask::extend(QPointF from, QPointF to) {
   const base::Point a = toScene.map(back->map({from.x(), from.y()})), b = toScene.map(back->map({to.x(), to.y()}));
   content.placement.x += b.x - a.x;
   content.placement.y += b.y - a.y;
-  content.cutout.recipe = matte::toText(matte::CutRecipe{.extends = true});
+  content.cutout.edit().recipe = matte::toText(matte::CutRecipe{.extends = true});
   copy.name = l->name + ", extended";
   copy.mask = {};
   copy.mask.coverage = image::uniformCoverage(p->source.size(), 0, desk_.session.memory());
@@ -169,7 +169,7 @@ std::optional<Brush::Target> PaintMask::target() const {
   t.edit = [id](const image::TiledImage& painted) { return scene::SetMask{id, painted, "painted"}; };
   // Copied hair comes without the ground that it stood on.
   if (const auto* p = l->picture(); p && isExtension(*p)) {
-    t.settle = [this, alpha = p->cutout.outcome()](const Brush::Drawn& drawn) {
+    t.settle = [this, alpha = p->cutout->outcome()](const Brush::Drawn& drawn) {
       return withinMask(drawn.painted, alpha, drawn.all, desk_.session.executor());
     };
   }

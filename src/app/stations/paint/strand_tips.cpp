@@ -108,17 +108,18 @@ void StrandTips::readTip() {
 bool StrandTips::tipFromSelection() {
   const scene::Layer* l = desk_.session.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
-  if (!p || p->cutout.selection.isNull() || l->mask.coverage.isNull() || l->mask.coverage.format() != image::PixelFormat::grey8) {
+  if (!p || p->cutout->selection.isNull() || l->mask.coverage.isNull() ||
+      l->mask.coverage.format() != image::PixelFormat::grey8) {
     emit desk_.messages.said(tr("Select a lock of a finished cut first; its coverage becomes the tip"));
     return false;
   }
   const base::Rect box =
-      image::differenceOf(p->cutout.selection, image::uniformCoverage(p->source.size(), 0, desk_.session.memory()));
+      image::differenceOf(p->cutout->selection, image::uniformCoverage(p->source.size(), 0, desk_.session.memory()));
   if (box.empty() || std::max(box.width, box.height) > kLargestOwn) {
     emit desk_.messages.said(tr("The selection is empty or larger than 1024 px: select a single lock"));
     return false;
   }
-  auto chosen = image::read8(p->cutout.selection, 0, box);
+  auto chosen = image::read8(p->cutout->selection, 0, box);
   const auto shown = image::read8(l->mask.coverage, 0, box);
   if (!chosen.ok() || !shown.ok()) return false;
   for (std::size_t i = 0; i < chosen->samples().size(); ++i)

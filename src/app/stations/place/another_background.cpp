@@ -61,7 +61,7 @@ void AnotherBackground::put() {
         if (made.blurredPx > 0)
           said << tr("Blurred by %1 px: as far out of focus as its own background was.").arg(made.blurredPx, 0, 'f', 1);
         for (const auto& s : made.brought.steps) {
-          if (s.done) said << QString::fromStdString(s.label);
+          if (s.done) said << QString::fromStdString(s.label.text());
         }
         if (said.isEmpty()) said << tr("It lies behind.");
         outcome_->setText(said.join(QLatin1Char('\n')));

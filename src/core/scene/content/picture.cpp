@@ -75,12 +75,12 @@ Permission permissionFrom(const Json& j) {
 }
 
 Json pictureJson(const PictureContent& p, const RecordOut& out) {
-  Json cut = {{"useClean", p.cutout.useClean}, {"recipe", p.cutout.recipe}};
+  Json cut = {{"useClean", p.cutout->useClean}, {"recipe", p.cutout->recipe}};
   for (const CutPart& part : kCutParts) {
-    if (const auto& picture = p.cutout.*part.picture; !picture.isNull()) cut[part.key] = out.image(picture);
+    if (const auto& picture = (*p.cutout).*part.picture; !picture.isNull()) cut[part.key] = out.image(picture);
   }
-  if (!p.cutout.edgePlan.empty()) cut["edgePlan"] = p.cutout.edgePlan;
-  for (const NamedSelection& n : p.cutout.saved) cut["saved"].push_back({{"name", n.name}, {"coverage", out.image(n.coverage)}});
+  if (!p.cutout->edgePlan.empty()) cut["edgePlan"] = p.cutout->edgePlan;
+  for (const NamedSelection& n : p.cutout->saved) cut["saved"].push_back({{"name", n.name}, {"coverage", out.image(n.coverage)}});
   Json j = {{"source", out.image(p.source)},
             {"sourceName", p.sourceName},
             {"sourceHash", p.sourceHash},
@@ -117,16 +117,17 @@ base::Result<PictureContent> pictureFrom(const Json& j, const RecordIn& in) {
     p.frames = std::make_shared<const FrameSet>(std::move(set));
   }
   const Json& cut = j.at("cut");
-  p.cutout.useClean = cut.at("useClean").get<bool>();
-  p.cutout.recipe = cut.at("recipe").get<std::string>();
-  p.cutout.edgePlan = cut.value("edgePlan", "");
+  Cutout& kept = p.cutout.edit();
+  kept.useClean = cut.at("useClean").get<bool>();
+  kept.recipe = cut.at("recipe").get<std::string>();
+  kept.edgePlan = cut.value("edgePlan", "");
   for (const Json& n : cut.value("saved", Json::array())) {
-    NamedSelection& kept = p.cutout.saved.emplace_back(NamedSelection{n.at("name").get<std::string>(), {}});
-    HSEAM_TRY(kept.coverage, in.image(n.at("coverage").get<std::string>()));
+    NamedSelection& named = kept.saved.emplace_back(NamedSelection{n.at("name").get<std::string>(), {}});
+    HSEAM_TRY(named.coverage, in.image(n.at("coverage").get<std::string>()));
   }
   for (const CutPart& part : kCutParts) {
     if (!cut.contains(part.key)) continue;
-    HSEAM_TRY(p.cutout.*part.picture, in.image(cut.at(part.key).get<std::string>()));
+    HSEAM_TRY(kept.*part.picture, in.image(cut.at(part.key).get<std::string>()));
   }
   return p;
 }
@@ -140,7 +141,7 @@ base::Status validPicture(const Scene& scene, const Layer& l) {
   if (p->byHand && p->source.format() != image::PixelFormat::rgba8)
     return wrongPicture(l, "what is painted on must be 8-bit RGBA");
   const base::Size size = p->source.size();
-  const Cutout& c = p->cutout;
+  const Cutout& c = *p->cutout;
   for (const image::TiledImage* i : {&c.selection, &c.hints, &c.band, &c.alpha, &c.shaped}) {
     if (i->isNull()) continue;
     if (i->size() != size || i->format() != image::PixelFormat::grey8)
@@ -188,8 +189,8 @@ void pictureImages(const Layer& l, const std::function<void(const image::TiledIm
     if (!i.isNull()) visit(i);
   };
   seen(p.source);
-  for (const CutPart& part : kCutParts) seen(p.cutout.*part.picture);
-  for (const NamedSelection& kept : p.cutout.saved) seen(kept.coverage);
+  for (const CutPart& part : kCutParts) seen((*p.cutout).*part.picture);
+  for (const NamedSelection& kept : p.cutout->saved) seen(kept.coverage);
   seen(p.reference);
   if (p.frames) forEachImage(*p.frames, visit);
 }

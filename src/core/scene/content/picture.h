@@ -1,13 +1,15 @@
 #pragma once
-// A picture, and how a subject is cut out of it.
+// A picture, where it is placed, and its cut.
 
 #include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/base/shared_value.h"
 #include "core/image/metadata.h"
 #include "core/image/tiled_image.h"
+#include "core/scene/content/cutout.h"
 #include "core/scene/content/frame_set.h"
 #include "core/scene/permission.h"
 #include "core/scene/placement.h"
@@ -16,28 +18,6 @@
 namespace hseam::scene {
 
 struct ContentKind;
-
-/// A selection kept under a name.
-struct NamedSelection {
-  std::string name;
-  image::TiledImage coverage;  // grey8, px of the layer
-};
-
-/// How a subject is cut out of its picture: all of it stays, so that the cut can be solved again. Pictures in layer px.
-struct Cutout {
-  image::TiledImage selection;  // grey8 coverage chosen by hand or guess; null = none
-  image::TiledImage hints;      // grey8: 255 subject, 0 background, 128 nothing said
-  image::TiledImage band;       // grey8: 255 subject, 0 background, 128 undecided
-  image::TiledImage alpha;      // grey8: the last solution, before any painting
-  image::TiledImage shaped;     // grey8: alpha as the edge plan wants it; null = alpha itself
-  image::TiledImage clean;      // the subject's own colours, in the source's format; shares untouched tiles with it
-  std::string recipe;           // JSON object owned by the matte folder: how band and alpha were made
-  std::vector<NamedSelection> saved;
-  std::string edgePlan;  // JSON object owned by the matte folder: what the user wants of the edge; empty = nothing
-  bool useClean = true;  // show the clean colours
-  /// What painting starts from.
-  const image::TiledImage& outcome() const { return shaped.isNull() ? alpha : shaped; }
-};
 
 struct PictureContent {
   static const ContentKind kKind;
@@ -50,11 +30,11 @@ struct PictureContent {
   std::optional<Permission> permission;    // nothing: not noted
   Placement placement;
   std::shared_ptr<const Warp> warp;  // bends the picture before it is placed; null = not at all
-  Cutout cutout;
+  base::SharedValue<Cutout> cutout;
   double realHeightM = 0;          // of what is shown, from its lowest to its highest covered px; 0: unknown
   std::optional<double> horizonY;  // px of the picture: its own camera's horizon, in the middle column; nothing: unknown
   image::TiledImage reference;     // grey8, px of the canvas: where of the scene it is compared with; null: around it
-  const image::TiledImage& shown() const { return cutout.useClean && !cutout.clean.isNull() ? cutout.clean : source; }
+  const image::TiledImage& shown() const { return cutout->useClean && !cutout->clean.isNull() ? cutout->clean : source; }
 };
 
 }  // namespace hseam::scene

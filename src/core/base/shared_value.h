@@ -1,0 +1,33 @@
+#pragma once
+// A value that its copies share until one of them is changed.
+
+#include <memory>
+#include <utility>
+
+namespace hseam::base {
+
+/// Copying costs a pointer. A default-made one holds nothing and reads as a default-made T. Threads as for std::shared_ptr:
+/// copies may be read on any thread.
+template <class T>
+class SharedValue {
+ public:
+  SharedValue() = default;
+  SharedValue(T value) : value_(std::make_shared<const T>(std::move(value))) {}
+  const T& operator*() const {
+    static const T nothing{};
+    return value_ ? *value_ : nothing;
+  }
+  const T* operator->() const { return &**this; }
+  /// A value of this copy's own, to be changed before the next copy is made. Cost: of copying a T.
+  T& edit() {
+    auto own = std::make_shared<T>(**this);
+    T& changed = *own;
+    value_ = std::move(own);
+    return changed;
+  }
+
+ private:
+  std::shared_ptr<const T> value_;
+};
+
+}  // namespace hseam::base

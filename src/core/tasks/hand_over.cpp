@@ -1,0 +1,60 @@
+#include "core/tasks/hand_over.h"
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+
+#include "core/deliver/layered.h"
+
+namespace hseam::tasks {
+namespace {
+
+namespace fs = std::filesystem;
+
+// The quality by which a file is written, and what was found out on the way.
+base::Status chooseQuality(const scene::Scene& s, const HandOverOptions& o, deliver::ExportOptions& file, HandedOver& out,
+                           base::Executor& executor, const base::Progress& progress) {
+  if (o.mostBytes <= 0 && !o.weighEveryQuality) return {};
+  HSEAM_TRY(const auto picture, deliver::encodable(s, file, executor, progress.part(0, 0.5)));
+  if (o.mostBytes > 0) {
+    HSEAM_TRY(const auto found, deliver::bestUnder(picture, o.mostBytes, progress.part(0.5, 1)));
+    file.quality = out.quality = found.quality;
+    out.filesTried = found.files;
+  }
+  if (o.weighEveryQuality) {
+    for (const int quality : deliver::kUsualQualities) {
+      HSEAM_TRY(deliver::Trial trial, deliver::trialAt(picture, quality, executor, {}));
+      out.weights.push_back(std::move(trial));
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& path, const HandOverOptions& options,
+                                  base::Executor& executor, const base::Progress& progress) try {
+  HandedOver out;
+  if (fs::path(path).extension() == ".ora") {
+    HSEAM_TRY(out.warnings, deliver::exportLayered(scene, path, executor, progress));
+    out.size = scene.canvas;
+  } else {
+    const auto kind = image::fileKindOf(path);
+    if (!kind) return base::Error{base::Code::unsupported, path, "the name must end in .png, .jpg, .tif, .webp, .exr or .ora"};
+    deliver::ExportOptions file = options.file;
+    file.kind = *kind;
+    if (options.width > 0) {
+      const int longer = std::max(scene.canvas.width, scene.canvas.height);
+      file.longSide = int(std::lround(double(options.width) * longer / scene.canvas.width));
+    }
+    HSEAM_DO(chooseQuality(scene, options, file, out, executor, progress.part(0, 0.5)));
+    HSEAM_DO(deliver::exportScene(scene, path, file, executor, progress.part(0.5, 1)));
+    out.size = deliver::exportSize(scene.canvas, file.longSide);
+  }
+  out.bytes = std::int64_t(fs::file_size(path));
+  return out;
+} catch (...) {
+  return base::caught(path);
+}
+
+}  // namespace hseam::tasks
