@@ -6,6 +6,7 @@
 
 #include "app/application.h"
 #include "app/demo.h"
+#include "app/document/machine_settings.h"
 #include "app/first_steps.h"
 #include "app/main_window.h"
 #include "app/theme/theme.h"
@@ -48,7 +49,8 @@ int main(int argc, char** argv) {
   if (!least) parser.showHelp(2);
   base::beginLog("hidden-seam", *least);
   base::log(base::LogLevel::info, "begins, version " + QApplication::applicationVersion().toStdString() +
-                                      ", pixels in memory up to " + std::to_string(base::pixelMemoryBudget() >> 20) + " MB");
+                                      ", pixels in memory up to " +
+                                      std::to_string(base::chosenFor(hseam::app::machineSettings()).pixelBytes >> 20) + " MB");
   using Look = hseam::app::theme::Look;
   const QString kept = parser.isSet(shots) ? QString() : QSettings().value(QStringLiteral("look")).toString();
   const QString asked = parser.isSet(lookOption) ? parser.value(lookOption) : kept;
@@ -59,7 +61,7 @@ int main(int argc, char** argv) {
   if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
   window.show();
   QObject::connect(&application, &hseam::app::Application::outOfMemory, &window, [&window] {
-    emit window.emit desk().messages.refused(
+    emit window.desk().messages.refused(
         QObject::tr("There is not enough memory for this. Close other programs and do it again; "
                     "everything finished is kept."));
   });

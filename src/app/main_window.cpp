@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/bench_head.h"
+#include "app/document/machine_settings.h"
 #include "app/first_steps.h"
 #include "app/keys/keys.h"
 #include "app/leaving.h"
@@ -24,7 +25,6 @@
 #include "app/theme/theme.h"
 #include "app/widgets/ask_file.h"
 #include "core/base/log.h"
-#include "core/base/machine.h"
 #include "core/image/lab.h"
 #include "core/render/renderer.h"
 
@@ -41,8 +41,8 @@ QString projectFilter() {
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent),
-      session_(image::TileMemory::create(base::pixelMemoryBudget()), messages_),
-      executor_(base::makePool(0)),
+      session_(image::TileMemory::create(base::chosenFor(machineSettings()).pixelBytes), messages_),
+      executor_(base::makePool(base::chosenFor(machineSettings()).threads)),
       jobs_(pool_, *executor_),
       aside_(pool_, *executor_),
       background_(pool_, *executor_),

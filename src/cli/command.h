@@ -9,6 +9,7 @@
 
 #include "core/base/executor.h"
 #include "core/base/geometry.h"
+#include "core/base/machine.h"
 #include "core/base/progress.h"
 #include "core/image/tiled_image.h"
 
@@ -23,7 +24,7 @@ using Json = nlohmann::json;
 /// The tools of one run. Made after the command line is read.
 class Run {
  public:
-  explicit Run(int threads);
+  explicit Run(const base::MachineShare& share);
   /// As given on the command line; 0: none were.
   int threadsAsked() const { return threads_; }
   /// Set by a command whose work was done in part: exit code 1, with all that it has to tell.

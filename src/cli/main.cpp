@@ -15,8 +15,10 @@
 
 namespace hseam::cli {
 
-Run::Run(int threads)
-    : executor_(base::makePool(threads)), memory_(image::TileMemory::create(base::pixelMemoryBudget())), threads_(threads) {}
+Run::Run(const base::MachineShare& share)
+    : executor_(base::makePool(share.threads)),
+      memory_(image::TileMemory::create(base::chosenFor(share).pixelBytes)),
+      threads_(share.threads) {}
 
 base::Progress Run::progress() const {
   if (!isatty(STDERR_FILENO)) return {};
@@ -57,9 +59,12 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   app.fallthrough();
   bool json = false;
-  int threads = 0;
+  base::MachineShare share;
+  std::size_t memoryMb = 0;
   app.add_flag("--json", json, "print one JSON object on stdout");
-  app.add_option("--threads", threads, "worker threads; 0 = one for every core")->check(CLI::Range(0, 256));
+  app.add_option("--threads", share.threads, "worker threads; 0 = one for every core")->check(CLI::Range(0, 256));
+  app.add_option("--memory-mb", memoryMb, "MB of pixels in memory before those on the disk are let go; 0 = a third of the memory")
+      ->check(CLI::Range(0, 1 << 20));
   std::string logLevel = "off";
   app.add_option("--log-level", logLevel, "what goes to hseam.log in the state folder: debug, info, warning, error or off (off)")
       ->check(CLI::IsMember({"debug", "info", "warning", "error", "off"}));
@@ -86,7 +91,8 @@ int main(int argc, char** argv) {
   std::string words;
   for (int i = 1; i < argc; ++i) words += std::string(i > 1 ? " " : "") + argv[i];
   base::log(base::LogLevel::info, words);
-  cli::Run run(threads);
+  share.pixelBytes = memoryMb << 20;
+  cli::Run run(share);
   auto done = commands.chosen()(run);
   if (!done.ok()) {
     base::log(base::LogLevel::error, done.error().text());

@@ -8,7 +8,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 
-#include "cli/ran.h"
+#include "cli/files.h"
 #include "core/image/picture_file.h"
 #include "core/image/transfer.h"
 #include "core/scene/adjustment_kinds.h"
@@ -20,34 +20,10 @@ using namespace hseam;
 using test::hseamCommand;
 using test::Ran;
 
-class CliTest : public QObject {
+class CliTest : public test::CliFiles {
   Q_OBJECT
-  QTemporaryDir dir_;
-  QString at(const QString& name) const { return dir_.filePath(name); }
-  void text(const QString& name, const QByteArray& content) const {
-    QFile f(at(name));
-    if (!f.open(QIODevice::WriteOnly) || f.write(content) != content.size()) qFatal("cannot write a test file");
-  }
-  void write(const QString& name, const image::TiledImage& i) const {
-    test::must(image::writeTiled(at(name).toStdString(), i, 95));
-  }
 
  private slots:
-  void initTestCase() {
-    write(QStringLiteral("disc.png"), test::picture(300, 240, 3, [](int x, int y, int c) {
-            const double a = std::clamp(80 - std::hypot(x - 150.0, y - 120.0) + 0.5, 0.0, 1.0);
-            return a * (c == 0 ? 210 : 70) + (1 - a) * (c == 2 ? 140 : 90) + (x * 5 + y * 3) % 7;
-          }));
-    write(QStringLiteral("trimap.png"), test::picture(300, 240, 1, [](int x, int y, int) {
-            const double r = std::hypot(x - 150.0, y - 120.0);
-            return r < 70 ? 255 : (r > 90 ? 0 : 128);
-          }));
-    write(QStringLiteral("mask.png"), test::picture(300, 240, 1, [](int x, int, int) { return x < 150 ? 255 : 0; }));
-    text(QStringLiteral("scene.json"), R"({"canvas": {"width": 400, "height": 300}, "layers": [
-      {"name": "back", "image": "disc.png"},
-      {"name": "front", "image": "disc.png", "mask": "mask.png", "position": [80, 40], "scale": 0.5, "opacity": 0.5, "blend": "multiply"},
-      {"name": "look", "adjust": "levels", "middle": 1.2, "clip": true}]})");
-  }
   void wrongUsageIsTwo() {
     QCOMPARE(hseamCommand({}).code, 2);
     QCOMPARE(hseamCommand({QStringLiteral("polish")}).code, 2);
@@ -110,90 +86,6 @@ class CliTest : public QObject {
     QVERIFY(r.err.contains("small.png") && r.err.count('\n') == 1);
     QVERIFY(!QFile::exists(at(QStringLiteral("no.png"))));
   }
-  void selectFindsTheDisc() {
-    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"),
-                                QStringLiteral("--box"), QStringLiteral("50,20,200,200"), QStringLiteral("--out"),
-                                at(QStringLiteral("sel.png"))});
-    QVERIFY2(r.code == 0, r.err.constData());
-    const auto s = test::must(
-        image::read8(test::must(image::readCoverage(at(QStringLiteral("sel.png")).toStdString(), test::memory(), test::here())),
-                     0, {0, 0, 300, 240}));
-    QVERIFY(*s.at(150, 120) > 240 && *s.at(150, 60) > 240 && *s.at(20, 20) < 10);
-  }
-  image::Raster<std::uint8_t> read8(const QString& name) {
-    const auto file = test::must(image::readCoverage(at(name).toStdString(), test::memory(), test::here()));
-    return test::must(image::read8(file, 0, base::Rect::of(file.size())));
-  }
-  // A click takes the candidate it falls on; where there is none, that is said.
-  void aClickChoosesAmongWhatIsSeen() {
-    const QString dir = at(QStringLiteral("seen"));
-    const auto chosen = [&](const char* where) {
-      return hseamCommand({"select", at(QStringLiteral("disc.png")), "--subject", "--at", where, "--candidates", dir, "--out",
-                           at(QStringLiteral("at.png")), "--json"});
-    };
-    const Ran r = chosen("150,120");
-    QVERIFY2(r.code == 0, r.err.constData());
-    const QJsonArray seen = r.json()["candidates"].toArray();
-    QVERIFY(!seen.isEmpty());
-    for (const auto& c : seen) {
-      QVERIFY(!c.toObject()["what"].toString().isEmpty());
-      const auto one =
-          test::must(image::readCoverage(c.toObject()["file"].toString().toStdString(), test::memory(), test::here()));
-      QCOMPARE(one.size(), (base::Size{300, 240}));
-    }
-    QVERIFY(QFile::exists(dir + QStringLiteral("/1.png")));
-    const auto own = test::must(image::readCoverage(at(QStringLiteral("at.png")).toStdString(), test::memory(), test::here()));
-    QVERIFY(*test::must(image::read8(own, 0, {150, 120, 1, 1})).at(0, 0) > 250);
-    const Ran nothing = chosen("4,4");
-    QVERIFY2(nothing.code == 1 && nothing.err.contains("4,4"), nothing.err.constData());
-    const Ran outside = chosen("400,4");
-    QVERIFY(outside.code == 1 && outside.err.contains("there is no pixel"));
-  }
-  void selectByColourStaysWithWhatHangsTogether() {
-    // Two squares of one colour; the right one is reached only when it is asked for.
-    write(QStringLiteral("squares.png"), test::picture(120, 60, 3, [](int x, int y, int c) {
-            const bool in = y >= 20 && y < 40 && ((x >= 20 && x < 40) || (x >= 80 && x < 100));
-            return in ? (c == 0 ? 200 : 60) : 150;
-          }));
-    const auto chosen = [&](bool everywhere) {
-      QStringList words = {QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--colour"),
-                           QStringLiteral("30,30"),  QStringLiteral("--reach"),         QStringLiteral("8"),
-                           QStringLiteral("--out"),  at(QStringLiteral("colour.png"))};
-      if (everywhere) words << QStringLiteral("--everywhere");
-      const Ran r = hseamCommand(words);
-      QTest::qVerify(r.code == 0, "exit", r.err.constData(), __FILE__, __LINE__);
-      return read8(QStringLiteral("colour.png"));
-    };
-    const auto near = chosen(false), all = chosen(true);
-    QVERIFY(*near.at(30, 30) == 255 && *near.at(90, 30) == 0 && *near.at(60, 30) == 0);
-    QVERIFY(*all.at(30, 30) == 255 && *all.at(90, 30) == 255 && *all.at(60, 30) == 0);
-    const Ran outside = hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--colour"),
-                                      QStringLiteral("300,30"), QStringLiteral("--out"), at(QStringLiteral("no.png"))});
-    QVERIFY(outside.code == 1 && outside.err.contains("300,30"));
-    // Two ways at once, or none, is wrong usage.
-    QCOMPARE(
-        hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--subject"),
-                      QStringLiteral("--colour"), QStringLiteral("3,3"), QStringLiteral("--out"), at(QStringLiteral("no.png"))})
-            .code,
-        2);
-    QCOMPARE(hseamCommand({QStringLiteral("select"), at(QStringLiteral("squares.png")), QStringLiteral("--out"),
-                           at(QStringLiteral("no.png"))})
-                 .code,
-             2);
-  }
-  void selectByPathCoversExactAreas() {
-    QFile svg(at(QStringLiteral("box.svg")));
-    QVERIFY(svg.open(QIODevice::WriteOnly));
-    svg.write("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"300\" height=\"240\"><path d=\"M10 20H60.5V70.25H10Z\"/></svg>");
-    svg.close();
-    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--path"),
-                                at(QStringLiteral("box.svg")), QStringLiteral("--out"), at(QStringLiteral("path.png"))});
-    QVERIFY2(r.code == 0, r.err.constData());
-    const auto s = read8(QStringLiteral("path.png"));
-    QCOMPARE(int(*s.at(30, 40)), 255);
-    QCOMPARE(int(*s.at(61, 40)), 0);
-    QVERIFY(std::abs(int(*s.at(60, 40)) - 128) <= 1 && std::abs(int(*s.at(30, 70)) - 64) <= 1);
-  }
   void cutFindsItsBandAndTellsTheEdge() {
     // Ten px too wide on one side, ten too narrow on the other: the disc has a radius of 80 about (150, 120).
     write(QStringLiteral("rough.png"),
@@ -219,14 +111,6 @@ class CliTest : public QObject {
       length += s.toObject()[QStringLiteral("length_px")].toDouble();
     }
     QVERIFY(std::abs(length - 2 * M_PI * 80) < 12);
-  }
-  void hintsOfOtherValuesAreAMistake() {
-    write(QStringLiteral("hints.png"), test::picture(300, 240, 1, [](int x, int, int) { return x == 7 ? 100 : 0; }));
-    const Ran r = hseamCommand({QStringLiteral("select"), at(QStringLiteral("disc.png")), QStringLiteral("--subject"),
-                                QStringLiteral("--hints"), at(QStringLiteral("hints.png")), QStringLiteral("--out"),
-                                at(QStringLiteral("sel2.png"))});
-    QCOMPARE(r.code, 1);
-    QVERIFY(r.err.contains("100"));
   }
   void aProjectIsMadeToldRenderedAndHandedOver() {
     Ran r = hseamCommand({QStringLiteral("new"), at(QStringLiteral("p.hseam")), QStringLiteral("--scene"),
@@ -459,69 +343,6 @@ class CliTest : public QObject {
     QTest::newRow("falling curve points")
         << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","rgb":[[1,0],[0,1]]}]})")
         << QByteArray("curve");
-  }
-  void everyAdjustmentOfTheTableIsRead() {
-    for (const auto& k : scene::adjustmentKinds()) {
-      QJsonObject adjust{{QStringLiteral("adjust"), QLatin1String(k.key)}, {QStringLiteral("name"), QStringLiteral("look")}};
-      for (const auto& f : k.fields) adjust[QLatin1String(f.key)] = f.low + 0.3 * (f.high - f.low);
-      const QJsonObject canvas{{QStringLiteral("width"), 300}, {QStringLiteral("height"), 240}};
-      const QJsonArray layers{QJsonObject{{QStringLiteral("image"), QStringLiteral("disc.png")}}, adjust};
-      const QJsonObject all{{QStringLiteral("canvas"), canvas}, {QStringLiteral("layers"), layers}};
-      text(QStringLiteral("adjusted.json"), QJsonDocument(all).toJson().constData());
-      const QString project = at(QLatin1String(k.key) + QStringLiteral(".hseam"));
-      const Ran r =
-          hseamCommand({QStringLiteral("new"), project, QStringLiteral("--scene"), at(QStringLiteral("adjusted.json"))});
-      QVERIFY2(r.code == 0, r.err.constData());
-      const Ran info = hseamCommand({QStringLiteral("info"), project, QStringLiteral("--json")});
-      QCOMPARE(info.json()[QStringLiteral("layers")].toArray()[1].toObject()[QStringLiteral("adjust")].toString(),
-               QLatin1String(k.name));
-    }
-  }
-  void whatIsMadeOfNumbersIsRead() {
-    text(QStringLiteral("made.json"), R"({"canvas": {"width": 300, "height": 240},
-      "floor": {"horizon_y": 90, "camera_height_m": 1.5, "view_angle_deg": 40, "tilt_deg": 1},
-      "layers": [
-        {"name": "sky", "fill": {"gradient": {"form": "round", "from": [150, 20], "to": [150, 200],
-           "stops": [{"at": 0, "colour": [0.2, 0.3, 0.6], "coverage": 1}, {"at": 1, "colour": [0.8, 0.5, 0.4], "coverage": 1}]}}},
-        {"name": "shadow", "light": {"of": "disc", "cast": {"azimuth_deg": 120, "density": 0.6}}, "blend": "multiply"},
-        {"name": "other", "light": {"of": "disc", "contact": {"line": [[20, 90], [60, 92]], "width_px": 9}}},
-        {"name": "disc", "image": "disc.png", "position": [80, 60], "skew_deg": 8, "real_height_m": 1.2, "horizon_y": 30,
-         "shows": {"own": [0, 0.1, 1, 1]}},
-        {"name": "rim", "light": {"of": "disc", "edge": {"lit": 0.5, "lit_colour": [1, 0.8, 0.5]}}, "clip": true},
-        {"name": "form", "light": {"of": "disc", "shading": {"round_px": 30}}, "clip": true},
-        {"name": "grade", "adjust": "exposure", "stops": -1, "mask_numbers": {"lowest": 0.1, "softness_px": 2, "parts": [
-           {"kind": "gradient", "from": [0, 0], "to": [0, 200]}, {"kind": "layer", "layer": "disc", "joins": "without"},
-           {"kind": "tones", "low": 0.2, "high": 0.9, "softness": 0.1}]}},
-        {"name": "title", "words": {"words": "Bay", "size_px": 40, "at": [150, 50], "align": "centre", "colour": [1, 1, 1]}}]})");
-    const QString project = at(QStringLiteral("made.hseam"));
-    const Ran r = hseamCommand({QStringLiteral("new"), project, QStringLiteral("--scene"), at(QStringLiteral("made.json"))});
-    QVERIFY2(r.code == 0, r.err.constData());
-    const auto opened = test::must(store::ProjectFile::openToRead(project.toStdString(), test::memory(), test::here()));
-    const scene::Scene& s = opened.history.scene();
-    const scene::LayerId disc = s.layers[3]->id;
-    QVERIFY(s.floor && s.floor->horizonY == 90 && s.floor->tiltDeg == 1);
-    const auto& cast = std::get<scene::CastShadow>(s.layers[1]->light()->kind);
-    QVERIFY(s.layers[1]->light()->caster == disc && cast.light.azimuthDeg == 120 && cast.density == 0.6);
-    QCOMPARE(cast.foot.y, double(s.layers[3]->picture()->source.size().height));
-    QVERIFY(std::get<scene::ContactShadow>(s.layers[2]->light()->kind).line.size() == 2);
-    QVERIFY(s.layers[3]->picture()->placement.skewDeg == 8 && s.layers[3]->picture()->realHeightM == 1.2);
-    QVERIFY(s.layers[3]->picture()->horizonY == 30.0 && s.layers[3]->shows.own[1] == 0.1);
-    const auto& parts = s.layers[6]->mask.numbers.parts;
-    QVERIFY(parts.size() == 3 && std::get<scene::LayerPart>(parts[1].kind).layer == disc);
-    QVERIFY(parts[1].joins == scene::MaskPart::Joins::without && s.layers[6]->mask.numbers.lowest == 0.1);
-    QVERIFY(s.layers[7]->fill()->lettering && s.layers[7]->mask.pathActs);
-    const Ran drawn = hseamCommand({QStringLiteral("render"), project, QStringLiteral("--out"), at(QStringLiteral("made.png"))});
-    QVERIFY2(drawn.code == 0, drawn.err.constData());
-  }
-  void badDescriptionsNameTheKey() {
-    QFETCH(QByteArray, json);
-    QFETCH(QByteArray, word);
-    text(QStringLiteral("bad.json"), json);
-    const Ran r = hseamCommand(
-        {QStringLiteral("new"), at(QStringLiteral("bad.hseam")), QStringLiteral("--scene"), at(QStringLiteral("bad.json"))});
-    QCOMPARE(r.code, 1);
-    QVERIFY2(r.err.contains(word), r.err.constData());
-    QVERIFY(!QFile::exists(at(QStringLiteral("bad.hseam"))));
   }
 };
 HSEAM_TEST(CliTest);

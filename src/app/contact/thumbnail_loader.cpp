@@ -3,16 +3,14 @@
 #include <QStandardPaths>
 #include <QThread>
 
+#include "app/document/machine_settings.h"
 #include "app/widgets/raster_image.h"
 
 namespace hseam::app {
-namespace {
+namespace {}  // namespace
 
-constexpr int kMostBytes = 96 << 20;  // of pictures in memory
-
-}  // namespace
-
-ThumbnailLoader::ThumbnailLoader(QObject* parent) : QObject(parent), pictures_(kMostBytes) {
+ThumbnailLoader::ThumbnailLoader(QObject* parent)
+    : QObject(parent), pictures_(qsizetype(base::chosenFor(machineSettings()).thumbnailBytes)) {
   pool_.setMaxThreadCount(std::max(1, QThread::idealThreadCount()));
   shared_->kept =
       std::make_unique<store::Thumbnails>(QStandardPaths::writableLocation(QStandardPaths::CacheLocation).toStdString());

@@ -6,6 +6,7 @@
 
 #include "app/stations/gather/about_picture.h"
 #include "app/stations/gather/add_pictures.h"
+#include "app/stations/gather/computer_page.h"
 #include "app/stations/gather/frames_page.h"
 #include "app/stations/gather/look_after.h"
 #include "app/stations/gather/look_through.h"
@@ -31,6 +32,7 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   add(new NewScene(desk, workspace));
   auto* projects = add(new OpenProject(desk, workspace));
   add(new LookAfter(desk, workspace));
+  add(new ComputerPage(desk));
   connect(pictures, &AddPictures::addAsked, this, &Gather::addAsked);
   connect(projects, &OpenProject::openAsked, this, &Gather::openAsked);
   openPage(QStringLiteral("add"));
