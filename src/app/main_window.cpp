@@ -57,10 +57,12 @@ MainWindow::MainWindow(QWidget* parent)
   lookOver_ = new LookOver(desk_);
   auto* match = new Match(desk_);
   auto* place = new Place(desk_);
-  connect(cutOut_, &CutOut::placeAsked, this, [this](const QRectF& place) {
+  const auto look = [this](const QRectF& place) {
     const double room = std::min(canvas_->width(), canvas_->height()) / (3 * std::max({place.width(), place.height(), 1.0}));
     canvas_->lookAt(place.center(), std::min(room, 4.0));
-  });
+  };
+  connect(cutOut_, &CutOut::placeAsked, this, look);
+  connect(gather_, &Gather::placeAsked, this, look);
   connect(cutOut_, &CutOut::paintInSceneAsked, this, [this, match] {
     goTo(kMatch);
     match->openPage(QStringLiteral("paint"));
@@ -198,6 +200,7 @@ MainWindow::MainWindow(QWidget* parent)
 
 void MainWindow::showFinding(int by) {
   if (stations_[std::size_t(currentStation())] == cutOut_ && cutOut_->stepDoubt(by)) return;
+  if (stations_[std::size_t(currentStation())] == gather_ && gather_->stepOverlap(by)) return;
   goTo(kLookOver);
   lookOver_->findings().step(by);
 }

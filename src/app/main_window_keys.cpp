@@ -37,7 +37,9 @@ void MainWindow::buildKeys() {
   key("choose-behind", tr("choose the layer behind"), seq("Alt+Down"), [this] { sheet_->stepActive(-1); });
   key("hold-front", tr("take the layer in front in hand too"), seq("Alt+Shift+Up"), [this] { sheet_->holdNext(1); });
   key("hold-behind", tr("take the layer behind in hand too"), seq("Alt+Shift+Down"), [this] { sheet_->holdNext(-1); });
-  key("next-finding", tr("the next finding; in the guess the next doubtful place, in the band the next one that it misses"),
+  key("next-finding",
+      tr("the next finding; in the guess the next doubtful place, in the band the next one that it misses, of frames the next "
+         "overlap"),
       seq("Ctrl+J"), [this] { showFinding(1); });
   key("previous-finding", tr("the finding, or doubtful place, before"), seq("Ctrl+Shift+J"), [this] { showFinding(-1); });
   key("keys", tr("this list of keys"), seq("F1"), [this] { showKeys(*keys_, this); });

@@ -41,7 +41,7 @@ class CanvasMannersTest : public test::TwoPictures {
     begin(w);
     const auto before = placementOf(w, "ground");
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Canvas"));
+    w.openPage("canvas");
     // The lower right corner of the frame comes in, then the upper left one goes out.
     w.drag(Qt::LeftButton, {{640, 480}, {600, 470}, {500, 400}});
     w.drag(Qt::LeftButton, {{0, 0}, {-10, -5}, {-30, -20}});
@@ -55,7 +55,7 @@ class CanvasMannersTest : public test::TwoPictures {
     test::Window w;
     begin(w);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Canvas"));
+    w.openPage("canvas");
     auto* ratios = w.find<QComboBox>(QStringLiteral("Proportions of the frame"));
     ratios->setCurrentText(QStringLiteral("16 : 9"));
     emit ratios->activated(ratios->currentIndex());
@@ -76,7 +76,7 @@ class CanvasMannersTest : public test::TwoPictures {
     test::Window w;
     begin(w);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Canvas"));
+    w.openPage("canvas");
     w.click(QStringLiteral("draw a line that ought to be level"));
     w.drag(Qt::LeftButton, {{100, 200}, {300, 210}, {500, 200 + 400 * std::tan(3 * M_PI / 180)}});
     QVERIFY(std::abs(w.find<QDoubleSpinBox>(QStringLiteral("Turn of the whole scene"))->value() + 3) < 0.3);
@@ -88,7 +88,7 @@ class CanvasMannersTest : public test::TwoPictures {
     test::Window w;
     begin(w);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Canvas"));
+    w.openPage("canvas");
     w.type(w.find<QSpinBox>(QStringLiteral("New width")), QStringLiteral("320"));
     w.click(QStringLiteral("Resize all"));
     QCOMPARE(w.scene().canvas, base::Size({320, 240}));
@@ -110,7 +110,7 @@ class CanvasMannersTest : public test::TwoPictures {
     QVERIFY2(std::abs(placementOf(w, "subject").x - w.scene().guides[0].at) < 1.01,
              qPrintable(QString::number(placementOf(w, "subject").x)));
     // Typed, and away again by the button.
-    w.unfold(QStringLiteral("Guides"));
+    w.openPage("guides");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("Upright guide, from the left")), QStringLiteral("123"));
     QCOMPARE(w.scene().guides[0].at, 123.0);
     w.click(QStringLiteral("Away"));
@@ -125,7 +125,7 @@ class CanvasMannersTest : public test::TwoPictures {
     test::Window w;
     begin(w);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Guides"));
+    w.openPage("guides");
     w.click(QStringLiteral("Fan"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("Fan, from the left")), QStringLiteral("500"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("Fan, from the top")), QStringLiteral("120"));
@@ -134,7 +134,7 @@ class CanvasMannersTest : public test::TwoPictures {
     QVERIFY(std::abs(w.scene().guides.at(0).meets->x - 540) < 2 && std::abs(w.scene().guides.at(0).meets->y - 100) < 2);
     const base::Point meets = *w.scene().guides.at(0).meets;
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Bend"));
+    w.openPage("bend");
     const scene::Placement at = placementOf(w, "subject");
     const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
     const base::Affine place = at.toScene(size);

@@ -27,7 +27,7 @@ class CutOutControlsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Draw round it"));
+    w.openPage("outline");
     auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
     auto* how = w.find<QComboBox>(QStringLiteral("What the outline does to the selection"));
     const auto selected = [&](int x, int y) {
@@ -87,7 +87,7 @@ class CutOutControlsTest : public QObject {
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
-    w.unfold(QStringLiteral("Undecided band"));
+    w.openPage("band");
     w.click(QStringLiteral("Lay the band along the selection"));
     const auto band = [&](int x, int y) {
       return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->band, 0, {x, y, 1, 1})).at(0, 0));
@@ -104,11 +104,11 @@ class CutOutControlsTest : public QObject {
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     const QRgb automatic = shownAt(w, 20, 20);
     QVERIFY(!grey(automatic));  // far from paper white and from the red disc
-    w.unfold(QStringLiteral("Ground behind the cut"));
+    w.openPage("ground");
     auto* ground = w.find<QComboBox>(QStringLiteral("Ground behind the cut"));
     const auto choose = [&](int i) {
       ground->setCurrentIndex(i);

@@ -51,7 +51,7 @@ class LayerMannersTest : public test::TwoPictures {
     QVERIFY(layer(w, "subject").hidden && layer(w, "ground").hidden);
     w.click(QStringLiteral("Undo"));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Group"));
+    w.openPage("group");
     w.desk().session.setActive(layer(w, "ground").id);
     QTest::keyClick(&w.get(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
     w.settle();
@@ -84,11 +84,11 @@ class LayerMannersTest : public test::TwoPictures {
     begin(w);
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("exposure"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("exposure")), QStringLiteral("-1.5"));
     w.choose(QStringLiteral("ground"));
-    w.unfold(QStringLiteral("Carry over"));
+    w.openPage("carry");
     auto* from = w.find<QComboBox>(QStringLiteral("Layer to take from"));
     from->setCurrentIndex(from->findText(QStringLiteral("from subject")));
     w.click(QStringLiteral("Its adjustments"));
@@ -111,7 +111,7 @@ class LayerMannersTest : public test::TwoPictures {
     begin(w);
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Colours"), QStringLiteral("saturation"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("saturation")), QStringLiteral("-100"));
     const QImage shown = w.canvas().grab().toImage();

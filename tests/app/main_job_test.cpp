@@ -69,7 +69,7 @@ class MainJobTest : public QObject {
     QCOMPARE(int(*test::must(image::read8(scene::findLayer(w.scene(), puppet)->picture()->cutout->band, 0, {800, 1000, 1, 1}))
                       .at(0, 0)),
              128);
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     const double solved = agreement(scene::findLayer(w.scene(), puppet)->mask.coverage, truth);
     QVERIFY2(solved > guessed && solved > 0.975, qPrintable(QStringLiteral("guessed %1, solved %2").arg(guessed).arg(solved)));
@@ -88,7 +88,7 @@ class MainJobTest : public QObject {
 
     // The mask painted: the right button hides the shoes, the left one brings a part back.
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.drag(Qt::RightButton, {{1000, 2540}, {1400, 2540}});
     QCOMPARE(test::maskAt(*scene::findLayer(w.scene(), puppet), 1200, 2540), 0);
     w.drag(Qt::LeftButton, {{1180, 2540}, {1230, 2540}});
@@ -96,7 +96,7 @@ class MainJobTest : public QObject {
 
     // Match: curves confined to the puppet, bent with the mouse; their mask painted out on the right; multiply.
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
     auto* curve = w.get().findChild<app::CurveEditor*>();
     QVERIFY(curve && curve->isVisible());
@@ -107,22 +107,22 @@ class MainJobTest : public QObject {
     const auto points = std::get<scene::Curves>(curves->adjustment()->adjustment).rgb;
     QCOMPARE(points.size(), std::size_t(3));
     QVERIFY(points[1].second < points[1].first - 0.05);  // darker
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.drag(Qt::RightButton, {{2000, 700}, {2000, 1500}});
     QVERIFY(test::maskAt(*w.desk().session.activeLayer(), 2000, 1100) == 0 &&
             test::maskAt(*w.desk().session.activeLayer(), 500, 1100) == 255);
-    w.unfold(QStringLiteral("Blend"));
+    w.openPage("blend");
     auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
     mode->setFocus();
     QTest::keyClick(mode, Qt::Key_Down);
     w.settle();
     QCOMPARE(w.desk().session.activeLayer()->mode, scene::BlendMode::multiply);
     // The puppet and its curve go into a group of less than full opacity.
-    w.unfold(QStringLiteral("Group"));
+    w.openPage("group");
     w.click(QStringLiteral("Make a group"));
     QVERIFY(w.desk().session.activeLayer()->group());
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
-    w.unfold(QStringLiteral("Blend"));
+    w.openPage("blend");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("opacity")), QStringLiteral("85"));
     QCOMPARE(w.desk().session.activeLayer()->opacity, 0.85);
 
@@ -157,7 +157,7 @@ class MainJobTest : public QObject {
 
     // And what the canvas shows at 1:1.
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Look with other eyes"));  // no knots on it
+    w.openPage("eyes");  // no knots on it
     w.canvas().zoomTo(1, QPointF(w.canvas().width() / 2.0, w.canvas().height() / 2.0));
     w.settle();
     QCOMPARE(w.canvas().zoom(), 1.0);

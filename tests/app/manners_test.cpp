@@ -122,7 +122,7 @@ class MannersTest : public test::TwoPictures {
     test::Window w;
     begin(w);
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Side by side"));
+    w.openPage("beside");
     w.click(QStringLiteral("Pin the scene"));
     app::Canvas& beside = w->besideCanvas();
     QVERIFY(beside.isVisible());
@@ -175,7 +175,7 @@ class MannersTest : public test::TwoPictures {
     w.settle();
     const QColor plain = w.canvas().grab().toImage().pixelColor(w.at(320, 240));
     app::OnPaper& paper = qobject_cast<app::LookOver*>(&w->station(test::kLookOver))->onPaper();
-    w.unfold(QStringLiteral("On paper"));
+    w.openPage("paper");
     QVERIFY(!paper.choose(small_.ground));
     // A paper of 80 % and inks like sRGB: white paper shows duller when it is asked for.
     const QString profile = small_.dir.filePath(QStringLiteral("paper.icc"));
@@ -275,7 +275,7 @@ class MannersTest : public test::TwoPictures {
     w.open({small_.ground, jpeg});
     w.goTo(test::kGather);
     w.choose(QStringLiteral("told"));
-    w.unfold(QStringLiteral("About this picture"));
+    w.openPage("about");
     QCOMPARE(w.find<QLabel>(QStringLiteral("Made by"))->text(), QStringLiteral("R. Vell"));
     QCOMPARE(w.find<QLabel>(QStringLiteral("Title"))->text(), QStringLiteral("Fox on paper"));
     // It is kept with the project, not looked up in a file that may be gone.
@@ -312,7 +312,7 @@ class MannersTest : public test::TwoPictures {
     begin(w);
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("40"));
     const auto place = placementOf(w, "subject");
     const auto pen = [&](QPointingDevice::PointerType end, double pressure, double x, double y) {

@@ -65,16 +65,16 @@ class PosterTest : public QObject {
   void cutOut(test::Window& w, const QString& layer) {
     w.choose(layer);
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Guess the subject"));
+    w.openPage("guess");
     w.click(QStringLiteral("Guess"));
     w.click(QStringLiteral("Find the band"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     QVERIFY(!w.desk().session.activeLayer()->mask.coverage.isNull());
   }
   void place(test::Window& w, double scale, double x, double y) {
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Set in place"));
+    w.openPage("set-in-place");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("scale")), QString::number(scale));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("from the left")), QString::number(x));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("from the top")), QString::number(y));
@@ -110,18 +110,18 @@ class PosterTest : public QObject {
       w.choose(QStringLiteral("emblem"));
       place(w, 100, 1000, 800);
       const auto bare = shown(w);
-      w.unfold(QStringLiteral("Line up"));
+      w.openPage("line-up");
       const QPointF from[] = {{1000, 800}, {1300, 800}, {1300, 1100}, {1000, 1100}},
                     to[] = {{2380, 260}, {2690, 300}, {2680, 590}, {2390, 560}};
       for (int i = 0; i < 4; ++i) w.drag(Qt::LeftButton, {from[i], (from[i] + to[i]) / 2, to[i]});
       w.click(QStringLiteral("Match the marks"));
       QVERIFY(w.desk().session.activeLayer()->picture()->warp);
-      w.unfold(QStringLiteral("Bend"));
+      w.openPage("bend");
       w.click(QStringLiteral("grid"));
       w.drag(Qt::LeftButton, {{2535, 428}, {2545, 440}, {2560, 450}});
       QVERIFY(!w.desk().session.activeLayer()->picture()->warp->grid.empty());
       w.goTo(test::kMatch);
-      w.unfold(QStringLiteral("Blend"));
+      w.openPage("blend");
       auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
       mode->setFocus();
       QTest::keyClick(mode, Qt::Key_Down);
@@ -134,7 +134,7 @@ class PosterTest : public QObject {
 
       // The lamplighter keeps the shadow of his own paper.
       w.choose(QStringLiteral("lamplighter"));
-      w.unfold(QStringLiteral("Shadows and light"));
+      w.openPage("lights");
       w.click(QStringLiteral("Keep its shadow"));
       const auto kept = shown(w);
       const base::Rect besideHim{1600, 1650, 160, 100};
@@ -147,7 +147,7 @@ class PosterTest : public QObject {
 
       // The fox casts one, and touches the planks.
       w.choose(QStringLiteral("fox"));
-      w.unfold(QStringLiteral("Shadows and light"));
+      w.openPage("lights");
       w.click(QStringLiteral("Contact"));
       w.choose(QStringLiteral("fox"));
       w.click(QStringLiteral("Cast a shadow"));
@@ -157,7 +157,7 @@ class PosterTest : public QObject {
 
       // The background goes out of focus, growing into the distance.
       w.choose(QStringLiteral("pier"));
-      w.unfold(QStringLiteral("Add an adjustment"));
+      w.openPage("add-adjustment");
       w.pick(QStringLiteral("Focus and grain"), QStringLiteral("out of focus"));
       w.type(w.find<QDoubleSpinBox>(QStringLiteral("radius")), QStringLiteral("30"));
       w.drag(Qt::LeftButton, {{300, 1900}, {300, 1400}, {300, 1000}});
@@ -168,7 +168,7 @@ class PosterTest : public QObject {
 
       // Light from behind wraps round him.
       w.choose(QStringLiteral("lamplighter"));
-      w.unfold(QStringLiteral("Add an adjustment"));
+      w.openPage("add-adjustment");
       w.pick(QStringLiteral("Light and air"), QStringLiteral("light wrap"));
       QVERIFY(w.desk().session.activeLayer()->clip);
       const auto wrapped = shown(w);
@@ -177,11 +177,11 @@ class PosterTest : public QObject {
 
       // The evening over everything, falling off downwards by a gradient in its mask.
       w.choose(QStringLiteral("light wrap on lamplighter"));
-      w.unfold(QStringLiteral("Add an adjustment"));
+      w.openPage("add-adjustment");
       w.find<QCheckBox>(QStringLiteral("confine to the active layer"))->setChecked(false);
       w.pick(QStringLiteral("Tones"), QStringLiteral("exposure"));
       w.type(w.find<QDoubleSpinBox>(QStringLiteral("exposure")), QStringLiteral("-1"));
-      w.unfold(QStringLiteral("Mask by numbers"));
+      w.openPage("mask-parts");
       w.click(QStringLiteral("Gradient"));
       w.drag(Qt::LeftButton, {{1500, 100}, {1500, 800}, {1500, 1500}});
       const auto graded = shown(w);
@@ -190,7 +190,7 @@ class PosterTest : public QObject {
       QVERIFY(change(wrapped, graded, foot) < 1e-4);
 
       // And its title.
-      w.unfold(QStringLiteral("Words"));
+      w.openPage("words");
       w.click(QStringLiteral("Add words"));
       QVERIFY(w.desk().session.activeLayer()->fill() && w.desk().session.activeLayer()->fill()->lettering);
       finished = shown(w);
@@ -219,7 +219,7 @@ class PosterTest : public QObject {
     // So is the cut: more of him is hidden by hand, and his shadow and his light follow.
     w.choose(QStringLiteral("lamplighter"));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.drag(Qt::RightButton, {{1250, 900}, {1300, 1000}, {1330, 1100}});
     QVERIFY(change(night, shown(w), {1240, 900, 100, 200}) > 0.02);
     w.desk().session.undo();

@@ -103,7 +103,7 @@ class StationsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     const auto mask = [&](int x, int y) { return test::maskAt(*w.desk().session.activeLayer(), x, y); };
     w.click(QStringLiteral("Empty it"));
     QCOMPARE(mask(200, 160), 0);
@@ -135,7 +135,7 @@ class StationsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     auto* size = w.find<QDoubleSpinBox>(QStringLiteral("size"));
     auto* hardness = w.find<QDoubleSpinBox>(QStringLiteral("hardness"));
     const double before = size->value(), hard = hardness->value(), zoom = w.canvas().zoom();
@@ -180,7 +180,7 @@ class StationsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.subject});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.click(QStringLiteral("Empty it"));
     const int before = w.desk().session.history().count();
     // The second of two quick clicks arrives as a double click.
@@ -238,14 +238,14 @@ class StationsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.ground, pictures_.subject});
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     const int steps = w.desk().session.history().count();
     const QRgb before = shownAt(w, 320, 240);
     lightenTheMiddle(w, 1);
     QVERIFY(qRed(shownAt(w, 320, 240)) > qRed(before));
     QCOMPARE(w.desk().session.history().count(), steps + 1);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Colours"), QStringLiteral("colour balance"));
     auto* plane = w.get().findChild<app::TintPlane*>();
     QVERIFY(plane && plane->isVisible());
@@ -263,7 +263,7 @@ class StationsTest : public QObject {
     w.open({pictures_.ground, pictures_.subject});
     const int steps = w.desk().session.history().count();
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Look with other eyes"));
+    w.openPage("eyes");
     const QRgb plain = shownAt(w, 300, 240);
     QVERIFY(!grey(plain));
     w.click(QStringLiteral("in grey"));
@@ -289,11 +289,11 @@ class StationsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({pictures_.ground});
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     lightenTheMiddle(w, 8);
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Look with other eyes"));
+    w.openPage("eyes");
     const QRgb right = shownAt(w, 500, 200);
     w.click(QStringLiteral("before and after, with a curtain"));
     QCOMPARE(shownAt(w, 500, 200), right);

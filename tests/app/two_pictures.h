@@ -9,6 +9,13 @@ class TwoPictures : public QObject {
  protected:
   SmallPictures small_;
   void begin(Window& w) { w.open({small_.ground, small_.subject}); }
+  /// The ground gives the canvas its size; one page is open.
+  void beginWith(Window& w, StationIndex station, const char* page = nullptr) {
+    w.workspace().newScene({50, 50});
+    begin(w);
+    w.goTo(station);
+    if (page) w.openPage(page);
+  }
   static const scene::Layer& layer(Window& w, const char* name) {
     for (const auto& l : scene::allLayers(w.scene())) {
       if (l->name == name) return *scene::findLayer(w.scene(), l->id);

@@ -60,10 +60,11 @@ class Window {
     }
     settle();
   }
-  void unfold(const QString& page) {
-    for (app::PageFrame* p : window_.station(window_.currentStation()).pages()->all()) {
-      if (p->name() == page) window_.station(window_.currentStation()).pages()->open(p);
-    }
+  /// A page of the station that is open, by its id.
+  void openPage(const char* id) {
+    app::PageList& list = *window_.station(window_.currentStation()).pages();
+    if (!list.find(QLatin1String(id))) qFatal("there is no page %s", id);
+    list.open(QLatin1String(id));
     settle();
   }
   /// Keeps the project under a name; all of it is on the disk then.

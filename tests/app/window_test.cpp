@@ -22,7 +22,7 @@ class WindowTest : public QObject {
     w.open({test::demoPicture("lamplighter.jpg")});
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
   }
 
  private slots:
@@ -73,7 +73,7 @@ class WindowTest : public QObject {
     test::Window w;
     QVERIFY(w.workspace().leftBehind().contains(left));
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Open a project"));
+    w.openPage("open");
     QAbstractButton* offer = nullptr;
     for (auto* b : w.get().findChildren<QAbstractButton*>()) {
       if (b->isVisible() && b->text().startsWith(QStringLiteral("untitled,"))) offer = b;

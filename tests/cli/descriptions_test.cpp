@@ -77,6 +77,44 @@ class DescriptionsTest : public test::CliFiles {
     const Ran drawn = hseamCommand({QStringLiteral("render"), project, QStringLiteral("--out"), at(QStringLiteral("made.png"))});
     QVERIFY2(drawn.code == 0, drawn.err.constData());
   }
+  void badDescriptionsNameTheKey_data() {
+    QTest::addColumn<QByteArray>("json");
+    QTest::addColumn<QByteArray>("word");
+    QTest::newRow("not json") << QByteArray("{canvas") << QByteArray("description");
+    QTest::newRow("unknown key") << QByteArray(
+                                        R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blnd":"screen"}]})")
+                                 << QByteArray("blnd");
+    QTest::newRow("unknown mode") << QByteArray(
+                                         R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","blend":"shiny"}]})")
+                                  << QByteArray("shiny");
+    QTest::newRow("two kinds") << QByteArray(
+                                      R"({"canvas":{"width":9,"height":9},"layers":[{"image":"disc.png","adjust":"curves"}]})")
+                               << QByteArray("layers[0]");
+    QTest::newRow("no such picture") << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"image":"gone.png"}]})")
+                                     << QByteArray("gone.png");
+    QTest::newRow("mask of another size")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","mask":"mask.png"}]})")
+        << QByteArray("mask");
+    QTest::newRow("huge canvas") << QByteArray(R"({"canvas":{"width":900000,"height":9},"layers":[]})") << QByteArray("canvas");
+    QTest::newRow("wrong type") << QByteArray(R"({"canvas":{"width":"x","height":9},"layers":[]})") << QByteArray("description");
+    QTest::newRow("no value of this adjustment")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"gaussian","radius":3}]})") << QByteArray("radius");
+    QTest::newRow("a light of nothing")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"light":{"of":"ghost","cast":{}}}]})")
+        << QByteArray("ghost");
+    QTest::newRow("no key of a shadow")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"light":{"of":"a","cast":{"lenght":3}}}]})")
+        << QByteArray("lenght");
+    QTest::newRow("no such typeface")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"words":{"words":"a","at":[1,1],"family":"Nosuch"}}]})")
+        << QByteArray("Nosuch");
+    QTest::newRow("a value out of range")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"gaussian","sigma":3000}]})")
+        << QByteArray("sigma");
+    QTest::newRow("falling curve points")
+        << QByteArray(R"({"canvas":{"width":9,"height":9},"layers":[{"adjust":"curves","rgb":[[1,0],[0,1]]}]})")
+        << QByteArray("curve");
+  }
   void badDescriptionsNameTheKey() {
     QFETCH(QByteArray, json);
     QFETCH(QByteArray, word);

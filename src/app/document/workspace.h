@@ -11,6 +11,7 @@
 #include "app/document/desk.h"
 #include "app/document/document.h"
 #include "core/store/open_raster.h"
+#include "core/store/shelf.h"
 #include "core/tasks/place.h"
 
 namespace hseam::app {
@@ -45,6 +46,10 @@ class Workspace : public QObject {
   };
   /// The chosen layers of it come into this scene, in front, with their masks, cuts and source files.
   void bring(const Offered& from, const std::vector<scene::LayerId>& layers);
+  /// A picture of the shelf as a layer in front, with what is known of it; its file goes into the project.
+  void addFromShelf(const store::ShelfItem& item);
+  /// The bytes of a source file that the project holds, a moment later; none, if it does not.
+  void askSource(const std::string& key, const std::function<void(const std::vector<std::byte>&)>& then);
   /// A picture, or files, from the clipboard. False: there is none.
   bool paste();
   /// Another picture in the active layer's place; mask, adjustments and cut stay.

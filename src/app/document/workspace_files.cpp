@@ -15,6 +15,7 @@
 #include "core/matte/foreground.h"
 #include "core/render/canvas_change.h"
 #include "core/store/open_raster.h"
+#include "core/tasks/shelve.h"
 
 namespace hseam::app {
 namespace {
@@ -139,6 +140,30 @@ void Workspace::openFiles(const QStringList& paths) {
   for (const QString& p : projects.mid(1))
     told << tr("%1 was not opened: one project is open at a time.").arg(QFileInfo(p).fileName());
   openProject(projects.front(), [this, others, told] { addNext(others, told); });
+}
+
+void Workspace::addFromShelf(const store::ShelfItem& item) {
+  const QString path = QString::fromStdString(item.file);
+  desk_.jobs.start<ReadFile>(
+      tr("Read %1").arg(QString::fromStdString(item.name)),
+      [path, memory = desk_.session.memory()](base::Executor& executor, const base::Progress& progress) {
+        return readFile(path, memory, executor, progress);
+      },
+      [this, item, path](const ReadFile& read) {
+        keepSource(path);
+        for (const scene::AnyEdit& e : tasks::fromShelf(scene(), item, read.picture.pixels, read.key, read.about).edits)
+          desk_.session.apply(e.edit);
+      });
+}
+
+void Workspace::askSource(const std::string& key, const std::function<void(const std::vector<std::byte>&)>& then) {
+  const auto bytes = std::make_shared<std::vector<std::byte>>();
+  document_->post(
+      [key, bytes](store::ProjectFile& file) -> base::Status {
+        HSEAM_TRY(*bytes, file.sourceFile(key));
+        return {};
+      },
+      [then, bytes](const base::Status&) { then(*bytes); });
 }
 
 // The layers come in as they are where there are none yet, else as a group.

@@ -21,6 +21,9 @@ struct FineReadings {
 /// canvas: of the scene.
 FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas);
 
+/// A verdict of a layer with its tolerance; it has no region yet.
+Verdict beginVerdict(KindId kind, const scene::Scene& scene, const scene::Layer& layer);
+
 struct Case {
   const scene::Scene& scene;
   const scene::Layer& layer;
@@ -42,6 +45,10 @@ void judgeStanding(const Case& c);    // size on the ground, camera height
 void judgeLight(const Case& c);       // from where light falls on it
 void judgeClipping(const Case& c);    // by what is confined to it
 void judgeVeil(const Case& c);        // of what is multiplied: whether its paper is white
+/// Whether its frames lie on one another and meet at their seams. Nothing is added for a picture without frames. Errors: what
+/// reading says, cancelled.
+base::Status judgeFrames(const scene::Scene& scene, const scene::Layer& layer, base::Executor& executor,
+                         const std::stop_token& stop, std::vector<Verdict>& out);
 /// One cause, one finding: what follows from another finding goes.
 void keepCauses(std::vector<Verdict>& verdicts);
 

@@ -27,7 +27,12 @@ const std::vector<Kind>& kinds() {
       {KindId::groundSize, "ground_size", "size on the ground", "%", 8, false, "Its size by where its foot is"},
       {KindId::contactShadow, "contact_shadow", "contact", "L*", 4, false, "How dark the floor is where it touches"},
       {KindId::castShadow, "cast_shadow", "cast shadow", "of one", 0.5, false, "Whether it casts a shadow where others do"},
-      {KindId::cameraHeight, "camera_height", "camera height", "%", 10, false, "From how high it was seen"}};
+      {KindId::cameraHeight, "camera_height", "camera height", "%", 10, false, "From how high it was seen"},
+      {KindId::frameFit, "frame_fit", "frame off the base", "px", 0.5, false, "How far its frames lie off one another"},
+      {KindId::brokenLines, "broken_lines", "broken lines", "px", 0.5, false,
+       "Whether what runs from one of its frames into another meets there"},
+      {KindId::cutThings, "cut_things", "things cut through", "%", 4, false,
+       "Whether a seam between its frames cuts through something"}};
   return all;
 }
 

@@ -29,7 +29,10 @@ enum class KindId {
   groundSize,
   contactShadow,
   castShadow,
-  cameraHeight
+  cameraHeight,
+  frameFit,
+  brokenLines,
+  cutThings
 };
 
 struct Kind {

@@ -38,7 +38,8 @@ enum class RemedyId {
   cleanEdge,
   tighter,
   crisperCut,
-  edgeFromInside
+  edgeFromInside,
+  leaveFrameOut
 };
 /// Its name in files: "lift_shadows".
 const char* keyOf(RemedyId id);

@@ -44,12 +44,17 @@ void judged(const std::vector<scene::LayerRef>& layers, std::vector<scene::Layer
 
 }  // namespace
 
-Verdict Case::begin(KindId kind) const {
+Verdict beginVerdict(KindId kind, const scene::Scene& scene, const scene::Layer& layer) {
   Verdict v;
   v.kind = kind;
   v.layer = layer.id;
   v.layerName = layer.name;
   v.tolerance = toleranceOf(kindOf(kind), scene.judging.get());
+  return v;
+}
+
+Verdict Case::begin(KindId kind) const {
+  Verdict v = beginVerdict(kind, scene, layer);
   v.region = specimen.bounds;
   return v;
 }
@@ -104,7 +109,8 @@ std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene) {
 
 struct JudgedLayer {
   Depends by;
-  bool any = false;  // false: there is nothing to judge
+  bool any = false;       // false: there is nothing to judge
+  bool compared = false;  // with what it is set into
   std::vector<Verdict> verdicts;
   LayerNumbers numbers;
 };
@@ -114,11 +120,17 @@ namespace {
 base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& scene, scene::LayerId id, Depends by,
                                                           base::Executor& executor, const std::stop_token& stop) {
   const scene::Layer& l = *scene::findLayer(scene, id);
-  auto out = std::make_shared<JudgedLayer>(JudgedLayer{std::move(by), false, {}, {}});
+  auto out = std::make_shared<JudgedLayer>(JudgedLayer{std::move(by), false, false, {}, {}});
+  HSEAM_DO(judgeFrames(scene, l, executor, stop, out->verdicts));
+  const auto finish = [&] {
+    for (Verdict& v : out->verdicts) v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
+    return std::shared_ptr<const JudgedLayer>(out);
+  };
+  out->any = !out->verdicts.empty();
   HSEAM_TRY(const auto specimen, specimenOf(scene, id, executor, stop));
-  if (!specimen) return std::shared_ptr<const JudgedLayer>(std::move(out));
+  if (!specimen) return finish();
   const FineReadings fine = fineReadingsOf(*specimen, scene.canvas);
-  out->any = true;
+  out->any = out->compared = true;
   out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
   const Case c{scene, l, *specimen, fine, out->verdicts};
   if (l.mode == scene::BlendMode::multiply) {
@@ -135,8 +147,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
     judgeCastShadow(c);
   }
   keepCauses(out->verdicts);
-  for (Verdict& v : out->verdicts) v.severity = v.out() ? severityOf(v, scene.canvas) : 0;
-  return std::shared_ptr<const JudgedLayer>(std::move(out));
+  return finish();
 }
 
 // What the layers' verdicts come to.
@@ -148,7 +159,7 @@ void addUp(const scene::Scene& scene, scene::LayerId id, const JudgedLayer& judg
     report.readings.push_back(v);
     if (v.out() && !v.quiet) report.findings.push_back(std::move(v));
   }
-  report.numbers.push_back(judged.numbers);
+  if (judged.compared) report.numbers.push_back(judged.numbers);
   report.layers.push_back({id, scene::findLayer(scene, id)->name, 100 * loose});
 }
 

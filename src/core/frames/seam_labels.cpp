@@ -11,7 +11,6 @@
 #include "core/frames/moved.h"
 #include "core/frames/seam.h"
 #include "core/image/level.h"
-#include "core/image/rgb.h"
 
 namespace hseam::frames {
 namespace {
@@ -31,34 +30,8 @@ constexpr float kTakeAll = 4;      // a pixel of a picked thing that comes from 
 constexpr float kLeaveOut = 1.5f;  // a pixel of a thing that nobody picked
 constexpr float kNotBase = 0.002f, kCutOffCost = 0.1f;
 
-// What is read along seams that are known already: the labels that meet there, and colours alone.
+// The labels that meet along seams which are known already.
 using Used = std::array<bool, 256>;
-Result<Stack> stackOf(const std::vector<Frame>& frames, int level, const Rect& area, base::Executor& executor,
-                      const Used* used = nullptr) {
-  Stack s;
-  s.colours.resize(frames.size()), s.shown.resize(frames.size()), s.cut.resize(frames.size());
-  std::vector<base::Status> done(frames.size());
-  executor.forEach(int(frames.size()), [&](int n) {
-    const auto k = std::size_t(n);
-    if (used && !(*used)[k]) return;
-    done[k] = [&]() -> base::Status {
-      HSEAM_TRY(Raster<float> read, frames[k].read(level, area));
-      Labels shown(area.width, area.height, 1, 1), cut(area.width, area.height, 1);
-      for (std::size_t i = 0; read.channels() == 4 && i < read.pixels(); ++i)
-        shown.samples()[i] = read.samples()[i * 4 + 3] > 0.9f;
-      if (!used) {
-        HSEAM_TRY(const Labels off, frames[k].cutOff(level, area));
-        for (std::size_t i = 0; i < off.pixels(); ++i) cut.samples()[i] = off.samples()[i] > 20;  // where a part of the pixel is
-      }
-      s.colours[k] = image::rgbOf(std::move(read));
-      s.shown[k] = std::move(shown);
-      s.cut[k] = std::move(cut);
-      return {};
-    }();
-  });
-  for (const base::Status& d : done) HSEAM_DO(d);
-  return s;
-}
 
 // Picks on a level: of the picks under a pixel the commonest. 0: none.
 Result<Labels> picksOn(const TiledImage& picks, int level, const Rect& area) {

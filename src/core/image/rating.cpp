@@ -4,6 +4,7 @@
 #include <fstream>
 #include <sstream>
 
+#include "core/base/whole_file.h"
 #include "core/image/decoded_file.h"
 
 namespace hseam::image {
@@ -49,24 +50,11 @@ Rating ratingOf(const std::string& picturePath) try {
 }
 
 base::Status setRating(const std::string& picturePath, Rating rating) try {
-  const std::string path = sidecarOf(picturePath), part = path + ".part";
+  const std::string path = sidecarOf(picturePath);
   HSEAM_TRY(door::Door * door, pictureDoor());
   auto text = door->withRating(textOf(path), xmpOf(rating));
   if (!text.ok()) return base::Error{text.error().code, path, text.error().detail};
-  {
-    std::ofstream out(part, std::ios::binary | std::ios::trunc);
-    out << *text;
-    out.flush();
-    if (!out) {
-      std::error_code ignored;
-      files::remove(part, ignored);
-      return base::Error{base::Code::unwritable, path, "cannot be written (is its folder read-only, full or gone?)"};
-    }
-  }
-  std::error_code problem;
-  files::rename(part, path, problem);
-  if (problem) return base::Error{base::Code::unwritable, path, "cannot be written: " + problem.message()};
-  return {};
+  return base::writeWhole(path, *text);
 } catch (...) {
   return base::caught(picturePath);
 }

@@ -130,7 +130,12 @@ Result<Assembled> assembled(const scene::FrameSet& set, LaidFrames& laid, base::
     return out;
   }
   const TiledImage& base = set.frames[0].picture;
-  const TiledImage picks = set.picks.isNull() ? image::uniformCoverage(base.size(), 0, base.memory()) : set.picks;
+  TiledImage picks = set.picks.isNull() ? image::uniformCoverage(base.size(), 0, base.memory()) : set.picks;
+  // Picks of a frame that is left out are free: it shows nothing there.
+  const auto gone = [&](std::uint8_t k) { return k > 1 && k <= set.frames.size() && !set.frames[std::size_t(k - 1)].used; };
+  if (std::any_of(set.frames.begin(), set.frames.end(), [](const scene::SetFrame& f) { return !f.used; })) {
+    HSEAM_TRY(picks, changedRows(picks, executor, [&](std::uint8_t k) { return gone(k) ? std::uint8_t(0) : k; }));
+  }
   HSEAM_TRY(const frames::Montage made, set.way == scene::FrameSet::Way::picked
                                             ? frames::montage(frames, picks, frames::UnpickedOfBase::stays, executor, rest)
                                             : frames::lightest(frames, executor, rest));

@@ -7,13 +7,12 @@
 #include "core/scene/edit.h"
 #include "core/scene/made_record.h"
 #include "core/scene/set_words.h"
+#include "core/store/names.h"
 
 namespace hseam::store {
 namespace {
 
 using Json = nlohmann::json;
-using base::Code;
-using base::Status;
 
 // Of a foot that is still to be found.
 constexpr double kUnset = -1e30;

@@ -13,15 +13,12 @@
 #include "core/base/temporary_folder.h"
 #include "core/base/text.h"
 #include "core/image/picture_file.h"
+#include "core/store/names.h"
 
 namespace hseam::store {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 using scene::BlendMode;
 using scene::Layer;
 using scene::LayerRef;

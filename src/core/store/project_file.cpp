@@ -5,6 +5,7 @@
 #include <new>
 
 #include "core/scene/layer_record.h"
+#include "core/store/names.h"
 #include "core/store/project_schema.h"
 #include "core/store/tile_writer.h"
 
@@ -12,10 +13,6 @@ namespace hseam::store {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 using scene::LayerRef;
 
 // The log goes back into the file every 16 MiB: pages that every step touches are then written back once for many steps.

@@ -11,16 +11,13 @@
 #include <filesystem>
 #include <utility>
 
+#include "core/store/names.h"
 #include "core/store/sqlite.h"
 
 namespace hseam::store {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 
 // One name for a file, however it was reached.
 std::string lockFileOf(const std::string& path) {

@@ -3,15 +3,11 @@
 #include <algorithm>
 #include <cstdint>
 
+#include "core/store/names.h"
 #include "core/store/sources.h"
 
 namespace hseam::store {
 namespace {
-
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 
 constexpr std::int64_t kOldest = 2;
 

@@ -10,6 +10,7 @@
 #include "core/scene/json_side.h"
 #include "core/scene/layer_record.h"
 #include "core/store/described_made.h"
+#include "core/store/names.h"
 #include "core/store/project_file.h"
 
 namespace hseam::store {
@@ -17,10 +18,6 @@ namespace {
 
 namespace fs = std::filesystem;
 using Json = nlohmann::json;
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 
 const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
 const std::set<std::string> kCommonKeys = {"name",   "opacity", "blend",        "clip", "hidden",

@@ -9,15 +9,12 @@
 
 #include "core/base/json_text.h"
 #include "core/scene/content/kind.h"
+#include "core/store/names.h"
 
 namespace hseam::store {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 
 void collect(const image::TiledImage& image, std::set<image::ContentHash>& tiles) {
   if (image.isNull()) return;

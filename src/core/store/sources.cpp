@@ -8,15 +8,11 @@
 #include <memory>
 #include <new>
 
+#include "core/store/names.h"
 #include "core/store/tile_codec.h"
 
 namespace hseam::store {
 namespace {
-
-using base::Code;
-using base::Error;
-using base::Result;
-using base::Status;
 
 using Bytes = std::span<const std::byte>;
 

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "core/image/pixel_format.h"
-#include "core/image/rgb.h"
 #include "core/measure/sharpness.h"
+#include "core/tasks/colours.h"
 #include "core/tasks/cut_out.h"
 #include "core/tasks/place.h"
 
@@ -49,16 +49,9 @@ base::Status putBehind(Working& w, scene::LayerId subject, scene::LayerId backgr
 // The blur of what a picture shows outside a mask (null: everywhere), scene px. Read where a pixel more or less does not matter.
 Result<measure::Reading> blurOf(const scene::PictureContent& p, const image::TiledImage& mask) {
   constexpr double kEnough = 3e6;  // px
-  int level = 0;
-  while (level + 1 < p.source.levelCount() &&
-         double(p.source.level(level).size.width) * p.source.level(level).size.height > kEnough)
-    ++level;
+  const int level = levelWithin(p.source, kEnough);
   const base::Rect all = base::Rect::of(p.source.level(level).size);
-  HSEAM_TRY(image::Raster<float> rgb, image::readFloat(p.source, level, all));
-  rgb = image::rgbOf(std::move(rgb));
-  image::Raster<float> colours(all.width, all.height, 4, 1.f);
-  for (std::size_t i = 0; i < colours.pixels(); ++i)
-    std::copy_n(rgb.samples().data() + 3 * i, 3, colours.samples().data() + 4 * i);
+  HSEAM_TRY(image::Raster<float> colours, coloursOf(p.source, level));
   if (!mask.isNull()) {
     HSEAM_TRY(const image::Raster<float> cover, image::readFloat(mask, level, all));
     for (std::size_t i = 0; i < colours.pixels(); ++i) colours.samples()[4 * i + 3] = 1 - cover.samples()[i];

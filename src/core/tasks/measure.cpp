@@ -6,22 +6,10 @@
 #include "core/measure/jaggedness.h"
 #include "core/measure/light_direction.h"
 #include "core/measure/sharpness.h"
+#include "core/tasks/colours.h"
 
 namespace hseam::tasks {
 namespace {
-
-base::Result<image::Raster<float>> coloursOf(const image::TiledImage& picture) {
-  const base::Size size = picture.size();
-  HSEAM_TRY(const auto pixels, image::readFloat(picture, 0, base::Rect::of(size)));
-  image::Raster<float> colours(size.width, size.height, 4, 1.f);
-  const int channels = pixels.channels();
-  for (std::size_t i = 0; i < pixels.pixels(); ++i) {
-    const float* from = pixels.samples().data() + i * std::size_t(channels);
-    for (std::size_t c = 0; c < 3; ++c) colours.samples()[4 * i + c] = from[channels < 3 ? 0 : c];
-    if (channels == 2 || channels == 4) colours.samples()[4 * i + 3] = from[channels - 1];
-  }
-  return colours;
-}
 
 EdgeNumbers edgeOf(const image::Raster<float>& colours) {
   const auto outline = measure::outlineOf(colours);
@@ -54,7 +42,7 @@ void countClipped(const image::Raster<float>& colours, const image::Raster<std::
 base::Result<PictureNumbers> measured(const image::TiledImage& picture, const image::TiledImage& mask,
                                       const image::TiledImage& against) {
   const base::Size size = picture.size();
-  HSEAM_TRY(image::Raster<float> colours, coloursOf(picture));
+  HSEAM_TRY(image::Raster<float> colours, coloursOf(picture, 0));
   if (!mask.isNull()) {
     HSEAM_TRY(const auto cover, image::readFloat(mask, 0, base::Rect::of(size)));
     for (std::size_t i = 0; i < cover.pixels(); ++i) colours.samples()[4 * i + 3] *= cover.samples()[i];
@@ -73,7 +61,7 @@ base::Result<PictureNumbers> measured(const image::TiledImage& picture, const im
   countClipped(colours, inside, n);
   if (!mask.isNull() || image::hasAlpha(picture.format())) n.edge = edgeOf(colours);
   if (!against.isNull()) {
-    HSEAM_TRY(const image::Raster<float> other, coloursOf(against));
+    HSEAM_TRY(const image::Raster<float> other, coloursOf(against, 0));
     n.against = measure::exposureBetween(colours, other, inside);
   }
   return n;

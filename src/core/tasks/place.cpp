@@ -29,6 +29,8 @@ scene::Several placed(const scene::Scene& scene, const image::TiledImage& pictur
   p.sourceName = options.sourceName;
   p.sourceHash = options.sourceHash;
   p.about = options.about;
+  p.horizonY = options.horizonY;
+  p.permission = options.permission;
   p.placement = fitted(picture.size(), canvas, options.fit);
   l.content = std::move(p);
   out.edits.push_back({scene::AddLayer{std::move(l), {}, -1}});

@@ -18,6 +18,8 @@ struct PlaceOptions {
   std::string sourceHash;  // key of the file in the project; empty if there is none
   image::Metadata about = {};
   Fit fit = Fit::whole;
+  std::optional<double> horizonY = {};  // px of the picture: of its own camera
+  std::optional<scene::Permission> permission = {};
 };
 /// A picture in front of everything, with the canvas of its size where there is nothing else yet.
 scene::Several placed(const scene::Scene& scene, const image::TiledImage& picture, const PlaceOptions& options);

@@ -20,7 +20,7 @@ class RibbonTest : public QObject {
     });
     w.desk().session.apply(scene::SetMask{w.desk().session.active(), mask, "a disc"});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
   }
   static QPoint column(test::Window& w, int x) { return {w->ribbon().width() - 12 - 300 + x, 30}; }
 
@@ -124,7 +124,7 @@ class RibbonTest : public QObject {
     w.open({small_.ground, small_.subject});
     w.goTo(test::kCutOut);
     QVERIFY(!w->ribbon().isVisible());  // the selection is made on the uncut picture
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     QVERIFY(w->ribbon().isVisible());
     QCOMPARE(w->ribbon().places(), 0);
     w.goTo(test::kPlace);

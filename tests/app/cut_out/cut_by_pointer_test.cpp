@@ -98,7 +98,7 @@ class CutByPointerTest : public QObject {
     const auto band = test::must(image::read8(cutout().band, 0, {0, 0, kW, kH}));
     QCOMPARE(int(*band.at(480, 420)), 255);
     QCOMPARE(int(*band.at(100, 300)), 0);
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     const Errors solved = against(w.desk().session.activeLayer()->mask.coverage);
     qInfo("solved %.3f, mean error of alpha %.4f", solved.overlap, solved.mean);
@@ -115,7 +115,7 @@ class CutByPointerTest : public QObject {
     w.workspace().newScene({kW, kH});
     w.open({QString::fromStdString(file)});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Draw round it"));
+    w.openPage("outline");
     w.find<QCheckBox>(QStringLiteral("the outline becomes the subject inside it"))->click();
     w.drag(
         Qt::LeftButton,

@@ -19,7 +19,7 @@ class KeptSelectionsTest : public QObject {
     w.open({small_.ground, small_.subject});
     w.goTo(test::kCutOut);
     w.desk().session.apply(scene::SetSelection{w.desk().session.active(), selection, "a box"});
-    w.unfold(QStringLiteral("Keep and combine"));
+    w.openPage("kept");
   }
   static int selected(test::Window& w, int x, int y) {
     return int(*test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {x, y, 1, 1})).at(0, 0));
@@ -63,7 +63,7 @@ class KeptSelectionsTest : public QObject {
     w.open({file});
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Keep and combine"));
+    w.openPage("kept");
     w.find<QComboBox>(QStringLiteral("What is taken up"))->setCurrentIndex(0);
     w.click(QStringLiteral("Take up"));
     QCOMPARE(selected(w, 60, 60), 255);

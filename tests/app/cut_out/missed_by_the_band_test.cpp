@@ -37,7 +37,7 @@ class MissedByTheBandTest : public QObject {
     w.open({QString::fromStdString(file)});
     w.goTo(test::kCutOut);
     select(w, 70);
-    w.unfold(QStringLiteral("Undecided band"));
+    w.openPage("band");
     w.click(QStringLiteral("Find the band"));
     const auto told = [&w] {
       return w.labelThatBegins(QStringLiteral("In 2 places the picture's edge")) ||

@@ -88,7 +88,7 @@ class MixedCutTest : public QObject {
       w.open({picture_});
       w.goTo(test::kCutOut);
       // A freehand outline some px off the true one.
-      w.unfold(QStringLiteral("Draw round it"));
+      w.openPage("outline");
       auto* shape = w->findChild<QComboBox*>(QStringLiteral("outlines"));
       shape->setFocus();
       QTest::keyClick(shape, Qt::Key_Home);
@@ -99,12 +99,12 @@ class MixedCutTest : public QObject {
       w.drag(Qt::LeftButton, round);
       QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->selection.isNull());
       // The whole edge is solved in a band that the program finds.
-      w.unfold(QStringLiteral("Solve the edge"));
+      w.openPage("solve");
       w.click(QStringLiteral("Solve"));
       QVERIFY(!w.desk().session.activeLayer()->picture()->cutout->alpha.isNull());
       const double asFound = error(w, hair + 30, hairCount - 60, 40);
       // The hair is marked along the canvas and solved again as hair, with longer strands.
-      w.unfold(QStringLiteral("Mark and shape the edge"));
+      w.openPage("shape");
       QList<QPointF> along;
       for (int i = hair + 8; i < hair + hairCount - 8; i += 12) along << at(i);
       w.drag(Qt::LeftButton, along);
@@ -120,7 +120,7 @@ class MixedCutTest : public QObject {
       QVERIFY2(error(w, solid + 30, solidCount - 60, 6) < 40,
                qPrintable(QString::number(error(w, solid + 30, solidCount - 60, 6))));
       // A path: tight along the crisp side, far outside elsewhere. It bounds the mask.
-      w.unfold(QStringLiteral("Draw a path"));
+      w.openPage("path");
       const base::Point out = edge_.places[std::size_t(solidMiddle)].outward;
       QVERIFY(out.x < -0.5);  // the crisp side is the left one
       // Places go round clockwise: along the left side upwards.
@@ -135,7 +135,7 @@ class MixedCutTest : public QObject {
       QCOMPARE(int(coverage(w, at(solidMiddle, 8))), 0);
       QVERIFY(coverage(w, at(solidMiddle, -8)) > 245);
       // Strands by hand on the blurred side.
-      w.unfold(QStringLiteral("Paint the mask"));
+      w.openPage("paint");
       auto* tips = w.find<QComboBox>(QStringLiteral("Tip"));
       tips->setFocus();
       QTest::keyClick(tips, Qt::Key_Down);
@@ -168,7 +168,7 @@ class MixedCutTest : public QObject {
     w.open({file});
     w.goTo(test::kCutOut);
     // A point of the path is moved outwards by keys: 6 px less are cut away, the fit below shows again.
-    w.unfold(QStringLiteral("Draw a path"));
+    w.openPage("path");
     const auto kept = w.desk().session.activeLayer()->mask.path;
     QVERIFY(kept && w.desk().session.activeLayer()->mask.pathActs);
     const std::size_t moved = 1;
@@ -190,7 +190,7 @@ class MixedCutTest : public QObject {
     }
     QVERIFY(coverage(w, {node.x + by / 2 + 2, node.y}) > 200);
     // The hair stretch is taken in hand again by a click, and moved 3 px inwards.
-    w.unfold(QStringLiteral("Mark and shape the edge"));
+    w.openPage("shape");
     clickAt(w, at(hair + hairCount / 2));
     QCOMPARE(w.find<QComboBox>(QStringLiteral("Which part of the edge is shaped"))->currentIndex(), 4);
     const auto sumAcross = [&] {
@@ -221,7 +221,7 @@ class MixedCutTest : public QObject {
         test::picture(what_.width, what_.height, 1, [&](int x, int y, int) { return double(*truth_.alpha.at(x, y)) * 255; });
     w.desk().session.apply(scene::SetCut{id, alpha, w.desk().session.activeLayer()->picture()->source, alpha, "{}"});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     auto* tips = w.find<QComboBox>(QStringLiteral("Tip"));
     tips->setFocus();
     QTest::keyClick(tips, Qt::Key_Down);

@@ -28,12 +28,12 @@ class MoveThingTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({file});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Move it in its picture"));
+    w.openPage("move-thing");
     QVERIFY(!w.find<QPushButton>(QStringLiteral("Lift it off"))->isEnabled());
-    w.unfold(QStringLiteral("Draw round it"));
+    w.openPage("outline");
     w.find<QComboBox>(QStringLiteral("Kind of outline"))->setCurrentIndex(3);  // an ellipse
     w.drag(Qt::LeftButton, {{126, 126}, {150, 150}, {174, 174}});
-    w.unfold(QStringLiteral("Move it in its picture"));
+    w.openPage("move-thing");
     w.drag(Qt::LeftButton, {{120, 170}, {160, 148}, {200, 146}, {250, 150}, {262, 172}, {240, 194}, {180, 196}, {130, 190}});
     w.click(QStringLiteral("Lift it off"));
     QCOMPARE(w.scene().layers.size(), std::size_t(4));  // the picture, its filled place, shadow, thing
@@ -77,7 +77,7 @@ class MoveThingTest : public QObject {
     const auto red = test::picture(560, 320, 3, [](int, int, int c) { return c == 0 ? 210.0 : 30.0; });
     QVERIFY(w.desk().session.apply(scene::SetCut{w.desk().session.active(), mask, red, mask, "{}"}));
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Move it in its picture"));
+    w.openPage("move-thing");
     w.click(QStringLiteral("Lift it off"));
     const auto s = test::must(render::Renderer().render(w.scene(), base::Rect::of(w.scene().canvas), 0, test::here()));
     QVERIFY2(std::abs(255 * double(s.at(400, 100)[1]) - planks(400, 100, 1)) < 2,

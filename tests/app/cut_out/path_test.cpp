@@ -3,21 +3,14 @@
 #include <QLabel>
 
 #include "app/stations/cut_out/cut_out.h"
-#include "app/window.h"
+#include "app/two_pictures.h"
 
 using namespace hseam;
 
 // A path drawn, bent, joined and kept by hand, in the real window.
-class PathInTheWindowTest : public QObject {
+class PathInTheWindowTest : public test::TwoPictures {
   Q_OBJECT
-  test::SmallPictures small_;
 
-  void begin(test::Window& w) {
-    w.workspace().newScene({50, 50});
-    w.open({small_.ground, small_.subject});
-    w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Draw a path"));
-  }
   static void clickAt(test::Window& w, double x, double y, Qt::MouseButton button = Qt::LeftButton) {
     QTest::mouseMove(&w.canvas(), w.at(x, y));
     QTest::mouseClick(&w.canvas(), button, {}, w.at(x, y));
@@ -32,7 +25,7 @@ class PathInTheWindowTest : public QObject {
     const QTemporaryDir dir;
     {
       test::Window w;
-      begin(w);
+      beginWith(w, test::kCutOut, "path");
       const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
       const double l = size.width * 0.25, r = size.width * 0.75, t = size.height * 0.25, b = size.height * 0.75;
       clickAt(w, l, t);
@@ -70,7 +63,7 @@ class PathInTheWindowTest : public QObject {
     w.open({file});
     w.choose(QStringLiteral("subject"));
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Draw a path"));
+    w.openPage("path");
     const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
     const QPointF corner(size.width * 0.75, size.height * 0.75);
     clickAt(w, corner.x(), corner.y());
@@ -84,7 +77,7 @@ class PathInTheWindowTest : public QObject {
   }
   void aPathSnapsToThePicturesEdge() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kCutOut, "path");
     // Beside the disc of 100 px round (200, 160).
     path::Outline o;
     o.closed = true;
@@ -106,8 +99,8 @@ class PathInTheWindowTest : public QObject {
   }
   void anOutlineFollowsTheEdgeBetweenPins() {
     test::Window w;
-    begin(w);
-    w.unfold(QStringLiteral("Draw round it"));
+    beginWith(w, test::kCutOut, "path");
+    w.openPage("outline");
     auto* kind = w.find<QComboBox>(QStringLiteral("Kind of outline"));
     kind->setCurrentIndex(kind->findText(QStringLiteral("along edges")));
     w.settle();
@@ -137,8 +130,8 @@ class PathInTheWindowTest : public QObject {
   }
   void coloursAreChosenByClicks() {
     test::Window w;
-    begin(w);
-    w.unfold(QStringLiteral("Choose by colour"));
+    beginWith(w, test::kCutOut, "path");
+    w.openPage("colour");
     const auto selected = [&](int x, int y) {
       return int(
           *test::must(image::read8(w.desk().session.activeLayer()->picture()->cutout->selection, 0, {x, y, 1, 1})).at(0, 0));
@@ -160,7 +153,7 @@ class PathInTheWindowTest : public QObject {
   }
   void aPathIsFittedToTheSelectionAndThinnedOut() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kCutOut, "path");
     const base::Size size = w.desk().session.activeLayer()->picture()->source.size();
     const auto disc = test::must(image::withPixels(image::uniformCoverage(size, 0, w.desk().session.memory()), {60, 60, 120, 90},
                                                    image::Raster<std::uint8_t>(120, 90, 1, 255), w.desk().session.executor()));

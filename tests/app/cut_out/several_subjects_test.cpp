@@ -43,7 +43,7 @@ class SeveralSubjectsTest : public QObject {
     begin(w);
     const auto before = w.scene().layers.size();
     w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
-    w.unfold(QStringLiteral("Keep and combine"));
+    w.openPage("kept");
     w.click(QStringLiteral("A layer for each subject"));
     QCOMPARE(w.scene().layers.size(), before + 2);
     QVERIFY(w.scene().layers[0]->hidden);
@@ -65,7 +65,7 @@ class SeveralSubjectsTest : public QObject {
     const auto source = w.desk().session.activeLayer()->picture()->source;
     w.desk().session.apply(scene::SetCut{id, discs(0), source, discs(0), "{}"});
     w.desk().session.apply(scene::SetCut{id, discs(4), source, discs(4), "{}"});
-    w.unfold(QStringLiteral("Compare with an earlier cut"));
+    w.openPage("earlier");
     auto* which = w.find<QComboBox>(QStringLiteral("The earlier cut"));
     QCOMPARE(which->count(), 1);
     const QString words = w.find<QLabel>(QStringLiteral("What was lost and gained"))->text();
@@ -83,7 +83,7 @@ class SeveralSubjectsTest : public QObject {
     test::Window w;
     begin(w);
     w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
-    w.unfold(QStringLiteral("Keep and combine"));
+    w.openPage("kept");
     w.click(QStringLiteral("A layer for each subject"));
     const image::TiledImage mask = w.scene().layers[1]->mask.coverage;
     const QString other = dir_.filePath(QStringLiteral("other.png"));
@@ -101,7 +101,7 @@ class SeveralSubjectsTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Group"));
+    w.openPage("group");
     w.click(QStringLiteral("Merged so far"));
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
     const auto& below = w.scene().layers[0]->picture()->source;
@@ -110,7 +110,7 @@ class SeveralSubjectsTest : public QObject {
     QCOMPARE(int(test::must(image::read8(made, 0, {110, 150, 1, 1})).at(0, 0)[2]),
              int(test::must(image::read8(below, 0, {110, 150, 1, 1})).at(0, 0)[2]));
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Guides"));
+    w.openPage("guides");
     w.click(QStringLiteral("Thirds"));
     QCOMPARE(w.scene().guides.size(), std::size_t(4));
     QCOMPARE(w.scene().guides[1].at, 100.0);
@@ -119,7 +119,7 @@ class SeveralSubjectsTest : public QObject {
     test::Window w;
     begin(w);
     w.desk().session.apply(scene::SetSelection{w.desk().session.active(), discs(3), "two discs"});
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     const QString brighter = dir_.filePath(QStringLiteral("brighter.png"));
     const auto picture = test::picture(400, 300, 3, [](int x, int y, int c) {

@@ -33,13 +33,13 @@ class SwapInTheWindowTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({shot(dir, QStringLiteral("grave.png"), 0, false)});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Swap a part"));
+    w.openPage("swap-part");
     const auto* swap = w.find<QPushButton>(QStringLiteral("Swap it"));
     QVERIFY(!swap->isEnabled());
     w.open({shot(dir, QStringLiteral("smiling.png"), 14, true)});
     w.choose(QStringLiteral("grave"));
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Swap a part"));
+    w.openPage("swap-part");
     QCOMPARE(w.find<QComboBox>(QStringLiteral("The picture that shows the part better"))->count(), 1);
     QVERIFY(!swap->isEnabled());  // nothing is drawn yet
     QList<QPointF> round;

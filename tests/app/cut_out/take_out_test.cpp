@@ -21,12 +21,12 @@ class TakeOutTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({file});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Take it out of the picture"));
+    w.openPage("take-out");
     QVERIFY(!w.find<QPushButton>(QStringLiteral("Fill from the surroundings"))->isEnabled());
-    w.unfold(QStringLiteral("Draw round it"));
+    w.openPage("outline");
     w.find<QComboBox>(QStringLiteral("Kind of outline"))->setCurrentIndex(2);
     w.drag(Qt::LeftButton, {{172, 122}, {200, 150}, {248, 198}});
-    w.unfold(QStringLiteral("Take it out of the picture"));
+    w.openPage("take-out");
     const auto before = w.scene().layers[0];
     w.click(QStringLiteral("Fill from the surroundings"));
     QCOMPARE(w.scene().layers.size(), std::size_t(2));
@@ -68,10 +68,10 @@ class TakeOutTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({file});
     w.goTo(test::kCutOut);
-    w.unfold(QStringLiteral("Draw round it"));
+    w.openPage("outline");
     w.find<QComboBox>(QStringLiteral("Kind of outline"))->setCurrentIndex(2);
     w.drag(Qt::LeftButton, {{168, 118}, {200, 150}, {252, 202}});
-    w.unfold(QStringLiteral("Take it out of the picture"));
+    w.openPage("take-out");
     QList<QPointF> along;
     for (int x = 130; x <= 292; x += 3) along << QPointF(x, hose(x));
     w.drag(Qt::LeftButton, along);

@@ -306,7 +306,7 @@ class KeepingTest : public QObject {
     l.mask.coverage = image::uniformCoverage({200, 100}, 255, test::memory());
     QVERIFY(w.desk().session.apply(scene::AddLayer{l, {}, -1}));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("16"));
     // Near the right side, where the picture is pressed into the lower part: hidden with the right button where it is seen.
     const QPointF seen(50 + 180, 40 + 78);

@@ -18,7 +18,7 @@ class ComputerTest : public QObject {
     {
       test::Window w;
       w.goTo(test::kGather);
-      w.unfold(QStringLiteral("This computer"));
+      w.openPage("computer");
       auto* cores = w.find<QSpinBox>(QStringLiteral("Cores"));
       cores->setFocus();
       cores->selectAll();

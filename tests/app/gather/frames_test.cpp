@@ -75,7 +75,7 @@ class FramesTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({a});
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Frames of one place"));
+    w.openPage("frames");
     chooseFiles(w, QStringLiteral("Add frames…"), {b, c, other});
     QVERIFY(picture(w).frames);
     QCOMPARE(picture(w).frames->frames.size(), std::size_t(4));
@@ -87,7 +87,7 @@ class FramesTest : public QObject {
     // Nothing is picked: the figure of the base alone.
     QVERIFY(isFigure(picture(w).source, 110, 220) && !isFigure(picture(w).source, 262, 219));
 
-    w.unfold(QStringLiteral("Pick places from frames"));
+    w.openPage("picks");
     auto* from = w.find<QComboBox>(QStringLiteral("Frame that strokes take from"));
     QCOMPARE(from->count(), 3);  // the one that does not fit is not offered
     from->setCurrentIndex(1);
@@ -110,7 +110,7 @@ class FramesTest : public QObject {
     w.settle();
 
     // Left out and taken back by its tick.
-    w.unfold(QStringLiteral("Frames of one place"));
+    w.openPage("frames");
     w.find<QListWidget>(QStringLiteral("Frames"))->item(2)->setCheckState(Qt::Unchecked);
     w.settle();
     QVERIFY(!isFigure(picture(w).source, 408, 220));
@@ -127,7 +127,7 @@ class FramesTest : public QObject {
     QVERIFY(picture(w).frames && isFigure(picture(w).source, 262, 220));
     // Another base: the picks go along.
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Frames of one place"));
+    w.openPage("frames");
     w.find<QListWidget>(QStringLiteral("Frames"))->setCurrentRow(1);
     w.click(QStringLiteral("Make it the base"));
     QCOMPARE(picture(w).frames->frames[0].name, std::string("b.png"));
@@ -158,14 +158,14 @@ class FramesTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({dark});
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Frames of one place"));
+    w.openPage("frames");
     chooseFiles(w, QStringLiteral("Add frames…"), {left, right});
     auto* list = w.find<QListWidget>(QStringLiteral("Frames"));
     for (const int i : {1, 2}) {
       list->item(i)->setCheckState(Qt::Checked);
       w.settle();
     }
-    w.unfold(QStringLiteral("Light from several lamps"));
+    w.openPage("lamps");
     auto* way = w.find<QComboBox>(QStringLiteral("What becomes of the frames"));
     way->setCurrentIndex(1);
     emit way->activated(1);

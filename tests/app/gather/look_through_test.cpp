@@ -37,7 +37,7 @@ class LookThroughTest : public QObject {
     test::Window w;
     w.workspace().newScene({50, 50});
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Look through a folder"));
+    w.openPage("look-through");
     QVERIFY(w.canvas().isVisible());
     auto* page = w->findChild<app::LookThrough*>();
     app::ContactSheet& sheet = page->sheet();
@@ -99,7 +99,7 @@ class LookThroughTest : public QObject {
     const QTemporaryDir folder;
     test::Window w;
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Look through a folder"));
+    w.openPage("look-through");
     auto* page = w->findChild<app::LookThrough*>();
     page->open(folder.path());
     QCOMPARE(page->sheet().model().count(), 0);

@@ -32,7 +32,7 @@ class ManyFilesTest : public QObject {
     const std::string list = results.filePath(QStringLiteral("list.json")).toStdString();
     test::Window w;
     w.goTo(test::kHandOver);
-    w.unfold(QStringLiteral("The same to many files"));
+    w.openPage("many");
     auto* page = w->findChild<app::ManyFiles*>();
     QVERIFY(!w.find<QPushButton>(QStringLiteral("Do it, into a folder…"))->isEnabled());
     page->take({shots.path()});

@@ -28,7 +28,7 @@ class ParcelsTest : public QObject {
     nobody.nobodySeen = true;
     w.desk().session.apply(scene::SetPermission{{1}, nobody});
     w.goTo(test::kHandOver);
-    w.unfold(QStringLiteral("Parcels"));
+    w.openPage("parcels");
     auto* page = w->findChild<app::Parcels*>();
     const auto box = [&](const char* name) { return w.find<QCheckBox>(QLatin1String(name)); };
     for (const char* name : {"web", "print", "cut-out", "layered"}) box(name)->setChecked(true);

@@ -40,7 +40,7 @@ class PermissionInTheWindowTest : public QObject {
     QVERIFY(QFile::exists(out) && word->text().isEmpty() && !go->isEnabled());
     // Noted in Gather it is not asked any more, unless it has ended or minors are seen.
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Permission"));
+    w.openPage("permission");
     w.type(w.find<QLineEdit>(QStringLiteral("who")), QStringLiteral("a choir"));
     w.type(w.find<QLineEdit>(QStringLiteral("until")), QStringLiteral("2020-01-31"));
     QCOMPARE(scene::findLayer(w.scene(), {1})->picture()->permission->until, std::string("2020-01-31"));

@@ -24,7 +24,7 @@ class WeightTest : public QObject {
     w.open({shot});
     w.goTo(test::kHandOver);
     auto* copy = w->findChild<app::WriteCopy*>();
-    w.unfold(QStringLiteral("Weigh qualities"));
+    w.openPage("weight");
     auto* view = w->findChild<app::WeightView*>();
     auto* list = w.find<QListWidget>(QStringLiteral("Qualities that were tried"));
     QVERIFY(!view->isVisible());
@@ -54,9 +54,9 @@ class WeightTest : public QObject {
     QVERIFY(list->currentItem()->text().startsWith(QString::number(found)));
 
     // What no longer is what would be written is not shown.
-    w.unfold(QStringLiteral("Write a flat copy"));
+    w.openPage("write");
     w.find<QSpinBox>(QStringLiteral("Long side"))->setValue(300);
-    w.unfold(QStringLiteral("Weigh qualities"));
+    w.openPage("weight");
     QCOMPARE(list->count(), 0);
     QVERIFY(!view->isVisible());
     // Too little is told, and the quality stays.

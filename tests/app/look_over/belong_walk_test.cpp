@@ -28,7 +28,7 @@ class BelongWalkTest : public QObject {
     w.goTo(test::kCutOut);
     w.click(QStringLiteral("Guess"));
     w.click(QStringLiteral("Find the band"));
-    w.unfold(QStringLiteral("Solve the edge"));
+    w.openPage("solve");
     w.click(QStringLiteral("Solve"));
     w.goTo(test::kPlace);
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("scale")), QStringLiteral("62"));

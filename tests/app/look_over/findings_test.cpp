@@ -184,7 +184,7 @@ class FindingsTest : public QObject {
     QVERIFY(numbers && numbers->isVisible() && numbers->accessibleName().contains(QStringLiteral("subject")));
     QVERIFY(report(w).numbers.size() == 1 &&
             report(w).numbers[0].own.lightness.back() > report(w).numbers[0].own.lightness.front());
-    w.unfold(QStringLiteral("How strictly it is judged"));
+    w.openPage("tolerances");
     auto* sets = w.find<QComboBox>(QStringLiteral("Tolerances"));
     const auto choose = [&](const QString& name) {
       const int at = sets->findText(name);
@@ -205,7 +205,7 @@ class FindingsTest : public QObject {
     w.desk().session.undo();
     read(w);
     QVERIFY(!w.scene().judging || w.scene().judging->tolerances == "usual");
-    w.unfold(QStringLiteral("What gives it away"));
+    w.openPage("findings");
     const std::size_t judged = report(w).layers.size(), layers = w.scene().layers.size();
     w.click(QStringLiteral("Marks as a layer"));
     read(w);
@@ -222,7 +222,7 @@ class FindingsTest : public QObject {
       w.goTo(test::kLookOver);
       read(w);
       QVERIFY(find(w, "leftovers"));
-      w.unfold(QStringLiteral("How strictly it is judged"));
+      w.openPage("tolerances");
       // More is let pass than there is; then it is looked for no more; then again.
       w.type(w.find<QDoubleSpinBox>(QStringLiteral("Tolerance of leftovers")), QStringLiteral("900"));
       read(w);
@@ -243,7 +243,7 @@ class FindingsTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("How strictly it is judged"));
+    w.openPage("tolerances");
     auto* sets = w.find<QComboBox>(QStringLiteral("Tolerances"));
     sets->setCurrentIndex(sets->findText(name));
     emit sets->activated(sets->currentIndex());
@@ -260,7 +260,7 @@ class FindingsTest : public QObject {
     w.goTo(test::kLookOver);
     read(w);
     w.choose(QString::fromStdString(w.scene().layers[1]->name));
-    w.unfold(QStringLiteral("What it is compared with"));
+    w.openPage("compare");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
     const base::Size c = w.scene().canvas;
     w.drag(Qt::LeftButton, {QPointF(30, 40), QPointF(c.width / 3.0, 40), QPointF(c.width - 30.0, 40)});
@@ -361,7 +361,7 @@ class FindingsTest : public QObject {
     int found = 0;
     for (int i = 0; i < w->ribbon().places(); ++i) found += w->ribbon().foundAt(i).contains(QStringLiteral("halo"));
     QVERIFY2(found > 30, qPrintable(QString::number(found)));
-    w.unfold(QStringLiteral("Look with other eyes"));
+    w.openPage("eyes");
     const QImage plain = w.canvas().grab().toImage();
     w.click(QStringLiteral("heat along the seams"));
     w.settle();

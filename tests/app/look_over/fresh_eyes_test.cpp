@@ -60,7 +60,7 @@ class FreshEyesTest : public QObject {
     }
     w.open({path});
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Fresh eyes"));
+    w.openPage("fresh");
     w.settle();
     auto& over = *qobject_cast<app::LookOver*>(&w->station(test::kLookOver));
     const auto labels = over.freshEyes().findChildren<QLabel*>();
@@ -97,7 +97,7 @@ class FreshEyesTest : public QObject {
     l.content = std::move(p);
     QVERIFY(w.desk().session.apply(scene::AddLayer{std::move(l), {}, -1}));
     w.goTo(test::kLookOver);
-    w.unfold(QStringLiteral("Look with other eyes"));
+    w.openPage("eyes");
     w.settle();
     const auto* small = w->findChild<app::SmallAmong*>();
     QTRY_VERIFY_WITH_TIMEOUT(!small->scenePicture().isNull(), 10'000);

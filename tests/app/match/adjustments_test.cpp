@@ -3,25 +3,19 @@
 #include <QPushButton>
 #include <QRadioButton>
 
+#include "app/two_pictures.h"
 #include "app/widgets/curve_editor.h"
 #include "app/widgets/hue_ring.h"
 #include "app/widgets/level_lines.h"
 #include "app/widgets/tone_colours.h"
-#include "app/window.h"
 #include "core/image/transfer.h"
 
 using namespace hseam;
 
 // Every adjustment of the shelves is added by hand, changed in the scene and undone.
-class AdjustmentsTest : public QObject {
+class AdjustmentsTest : public test::TwoPictures {
   Q_OBJECT
-  test::SmallPictures small_;
 
-  void begin(test::Window& w) {
-    w.workspace().newScene({50, 50});
-    w.open({small_.ground, small_.subject});
-    w.goTo(test::kMatch);
-  }
   static image::Raster<float> shown(test::Window& w) {
     return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
@@ -33,11 +27,11 @@ class AdjustmentsTest : public QObject {
  private slots:
   void everyOneOfTheTableChangesTheSceneAndIsUndone() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     const char* kShelves[] = {"Tones", "Colours", "Focus and grain", "Light and air"};
     for (const auto& kind : scene::adjustmentKinds()) {
       w.choose(QStringLiteral("subject"));
-      w.unfold(QStringLiteral("Add an adjustment"));
+      w.openPage("add-adjustment");
       const auto before = shown(w);
       const int steps = w.desk().session.history().current();
       w.pick(QLatin1String(kShelves[int(kind.shelf)]), QLatin1String(kind.name));
@@ -72,12 +66,12 @@ class AdjustmentsTest : public QObject {
   // As the formula says, by the camera's angle of view that is set in Place.
   void theLensSaysHowFarOutOfFocus() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("ground"));
     scene::Floor f = scene::floorOf(w.scene());
     f.viewAngleDeg = 40;
     w.desk().session.apply(scene::SetFloor{f});
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Focus and grain"), QStringLiteral("out of focus"));
     for (const auto& [name, value] :
          {std::pair("focal length", "85"), {"f-number", "2"}, {"focused at", "2"}, {"this lies at", "10"}})
@@ -89,16 +83,16 @@ class AdjustmentsTest : public QObject {
     QVERIFY2(std::abs(made["radius"] - disc / 2) < 0.01, qPrintable(QStringLiteral("%1 %2").arg(made["radius"]).arg(disc / 2)));
     // Another adjustment has no lens.
     w.choose(QStringLiteral("ground"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Focus and grain"), QStringLiteral("grain"));
     for (const auto* b : w->findChildren<QPushButton*>())
       QVERIFY(b->text() != QStringLiteral("Use this radius") || !b->isVisible());
   }
   void aToneIsDraggedInThePicture() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
     const auto& c = w.scene().canvas;
     const double x = c.width / 2.0, y = c.height / 2.0;
@@ -120,9 +114,9 @@ class AdjustmentsTest : public QObject {
   }
   void coloursOfTonesAreAddedMovedAndTakenAway() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Colours"), QStringLiteral("tones to colours"));
     const auto stops = [&] {
       return std::get<scene::TonesToColours>(w.desk().session.activeLayer()->adjustment()->adjustment).stops;
@@ -141,9 +135,9 @@ class AdjustmentsTest : public QObject {
   // The curve of another channel is taken in hand by a click on its line.
   void theLinesOfAllChannelsLieOnOneField() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("curves"));
     const auto curves = [&] { return std::get<scene::Curves>(w.desk().session.activeLayer()->adjustment()->adjustment); };
     auto* field = w.find<app::CurveEditor>(QStringLiteral("Curve"));
@@ -162,9 +156,9 @@ class AdjustmentsTest : public QObject {
   // The lines of the levels stand where the tones lie, in L*.
   void levelsAreLinesOnTheHistogram() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Tones"), QStringLiteral("levels"));
     const auto levels = [&] { return std::get<scene::Levels>(w.desk().session.activeLayer()->adjustment()->adjustment); };
     auto* lines = w.find<app::LevelLines>(QStringLiteral("Darkest, middle and lightest tone"));
@@ -187,9 +181,9 @@ class AdjustmentsTest : public QObject {
   // Of the hues, one tack outwards is that hue alone; for grey the same ring.
   void huesAreTacksOnARing() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Colours"), QStringLiteral("hues"));
     const auto number = [&](const char* key) {
       return std::get<scene::ParametricAdjustment>(w.desk().session.activeLayer()->adjustment()->adjustment)[key];
@@ -210,7 +204,7 @@ class AdjustmentsTest : public QObject {
     w.settle();
     QVERIFY(number("greensLightness") < 0 && number("greensSaturation") > 0.9);
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     w.pick(QStringLiteral("Colours"), QStringLiteral("grey from colours"));
     ring = w.find<app::HueRing>(QStringLiteral("lightness of the hues"));
     QTest::keyClick(ring, Qt::Key_Up);

@@ -17,7 +17,7 @@ class FillsTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({small_.ground});
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Colours and shapes"));
+    w.openPage("fills");
   }
 
  private slots:
@@ -73,7 +73,7 @@ class FillsTest : public QObject {
     QVERIFY(shown(w).at(64, 108)[0] > 0.85f);
     w.choose(QString::fromStdString(w.scene().layers[0]->name));
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Colours and shapes"));
+    w.openPage("fills");
     path::Path corner{{{{path::corner({40, 20}), path::corner({140, 20}), path::corner({140, 80})}, false, path::Joins::add}}};
     w.desk().session.apply(scene::SetPath{w.desk().session.active(), std::make_shared<const path::Path>(corner), false, "drawn"});
     w.settle();

@@ -2,23 +2,16 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 
+#include "app/two_pictures.h"
 #include "app/widgets/tone_patch.h"
-#include "app/window.h"
 #include "core/render/renderer.h"
 
 using namespace hseam;
 
 // Parts of a mask that are made of numbers, and showing by brightness, made by hand in the window.
-class MaskPartsTest : public QObject {
+class MaskPartsTest : public test::TwoPictures {
   Q_OBJECT
-  test::SmallPictures small_;
 
-  void begin(test::Window& w) {
-    w.workspace().newScene({50, 50});
-    w.open({small_.ground, small_.subject});
-    w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Mask by numbers"));
-  }
   static image::Raster<float> shown(test::Window& w) {
     return test::must(render::Renderer().render(w.desk().session.shown(), base::Rect::of(w.scene().canvas), 0, test::here()));
   }
@@ -31,7 +24,7 @@ class MaskPartsTest : public QObject {
  private slots:
   void aGradientIsDrawnDraggedAndTakenOut() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch, "mask-parts");
     const auto all = shown(w);
     w.desk().session.apply(scene::SetHidden{w.desk().session.active(), true});
     const auto none = shown(w);
@@ -60,7 +53,7 @@ class MaskPartsTest : public QObject {
   }
   void tonesAndColoursArePickedInThePicture() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch, "mask-parts");
     const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
     w.click(QStringLiteral("Tones"));
     QTest::mouseClick(&w.canvas(), Qt::LeftButton, {}, w.at(b.x + 60, b.y + 60));
@@ -86,7 +79,7 @@ class MaskPartsTest : public QObject {
   }
   void theMaskStaysWhenItDoesNotGoAlong() {
     test::Window w;
-    begin(w);
+    beginWith(w, test::kMatch, "mask-parts");
     const scene::LayerId id = w.desk().session.active();
     const base::Rect b = scene::boundsOf(w.scene(), *w.desk().session.activeLayer());
     w.desk().session.apply(
@@ -109,14 +102,14 @@ class MaskPartsTest : public QObject {
     QVERIFY(same(shown(w), none, border + 12, y) && same(before, none, border + 12, y));
     QVERIFY(!same(shown(w), none, border - 12, y));
     // Painted, it is hit where the pointer is.
-    w.unfold(QStringLiteral("Paint the mask"));
+    w.openPage("paint");
     w.drag(Qt::LeftButton, {QPointF(border + 60, y), QPointF(border + 66, y)});
     QVERIFY(!same(shown(w), none, border + 62, y));
   }
   void brightnessIsChosenOnTheSquare() {
     test::Window w;
-    begin(w);
-    w.unfold(QStringLiteral("Blend"));
+    beginWith(w, test::kMatch, "mask-parts");
+    w.openPage("blend");
     auto* patch = w.find<app::TonePatch>(QStringLiteral("Shows by brightness"));
     const auto all = shown(w);
     w.desk().session.apply(scene::SetHidden{w.desk().session.active(), true});

@@ -25,7 +25,7 @@ class MendTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({file});
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Copy and mend"));
+    w.openPage("mend");
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("40"));
   }
   static image::Raster<float> shown(test::Window& w) {
@@ -155,7 +155,7 @@ class MendTest : public QObject {
     begin(w);
     // A draft lies over the scene when another page is opened: putting the brush down drops it.
     w.desk().session.draft(scene::SetOpacity{w.desk().session.active(), 0.5});
-    w.unfold(QStringLiteral("Add an adjustment"));
+    w.openPage("add-adjustment");
     QCOMPARE(w.desk().session.shown().layers[0]->opacity, 1.0);
   }
   void onlyTheLayerBelowAndMirrored() {

@@ -41,7 +41,7 @@ class OnClothTest : public QObject {
   void aMarkComesOff() {
     test::Window w;
     begin(w);
-    w.unfold(QStringLiteral("Copy and mend"));
+    w.openPage("mend");
     w.find<QComboBox>(QStringLiteral("What the brush does"))->setCurrentText(QStringLiteral("take a mark off cloth"));
     w.type(w.find<QDoubleSpinBox>(QStringLiteral("size")), QStringLiteral("60"));
     QVERIFY(at(w, 320, 180, 0) > 1.4 * at(w, 320, 180, 1));
@@ -60,7 +60,7 @@ class OnClothTest : public QObject {
     begin(w);
     w.open({made(QStringLiteral("emblem.png"), 100, 80, [](int, int, int) { return 180.0; })});
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Lay it on cloth"));
+    w.openPage("lay-on-cloth");
     const auto* layer = w.desk().session.activeLayer();
     QCOMPARE(QString::fromStdString(layer->name), QStringLiteral("emblem"));
     const auto id = layer->id;

@@ -49,7 +49,7 @@ class ShadowsTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Shadows and light"));
+    w.openPage("lights");
     const auto before = shown(w);
     w.click(QStringLiteral("Cast a shadow"));
     QVERIFY(w.desk().session.activeLayer()->light());
@@ -108,7 +108,7 @@ class ShadowsTest : public QObject {
     } all[] = {{"Contact", true}, {"Shade it", false}, {"Rim", false}, {"Thickness", false}};
     for (const auto& a : all) {
       w.choose(QStringLiteral("post"));
-      w.unfold(QStringLiteral("Shadows and light"));
+      w.openPage("lights");
       const auto before = shown(w);
       const int steps = w.desk().session.history().current();
       w.click(QLatin1String(a.button));
@@ -135,7 +135,7 @@ class ShadowsTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kMatch);
-    w.unfold(QStringLiteral("Shadows and light"));
+    w.openPage("lights");
     const auto before = shown(w);
     w.click(QStringLiteral("Keep its shadow"));
     QCOMPARE(w.scene().layers.size(), std::size_t(3));
@@ -151,7 +151,7 @@ class ShadowsTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Floor and horizon"));
+    w.openPage("floor");
     w.drag(Qt::LeftButton, {QPointF(450, 180), QPointF(450, 200), QPointF(450, 230)});
     QVERIFY(std::abs(w.scene().floor->horizonY - 230) < 2);
     w.drag(Qt::LeftButton, {QPointF(800, 230), QPointF(800, 250)});
@@ -178,11 +178,11 @@ class ShadowsTest : public QObject {
     const double scaleNear = p.scale;
     // Moved into the distance it shrinks, with its foot where it was dragged.
     w.find<QCheckBox>(QStringLiteral("keeps its size as it is moved"))->setChecked(true);
-    w.unfold(QStringLiteral("Set in place"));
+    w.openPage("set-in-place");
     w.drag(Qt::LeftButton, {QPointF(400, 400), QPointF(400, 350), QPointF(400, 300)});
     const auto& q = w.desk().session.activeLayer()->picture()->placement;
     QVERIFY2(q.scale < 0.8 * scaleNear, qPrintable(QString::number(q.scale / scaleNear)));
-    w.unfold(QStringLiteral("Floor and horizon"));
+    w.openPage("floor");
     QVERIFY(w.find<QLabel>(QStringLiteral("Size on the floor"))->text().contains(QStringLiteral("stands right")));
   }
 };

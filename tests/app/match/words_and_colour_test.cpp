@@ -40,7 +40,7 @@ class WordsAndColourTest : public QObject {
   void wordsAreTypedSetAndDragged() {
     test::Window w;
     begin(w);
-    w.unfold(QStringLiteral("Words"));
+    w.openPage("words");
     const auto bare = shown(w);
     w.click(QStringLiteral("Add words"));
     auto* words = w.find<QPlainTextEdit>(QStringLiteral("Words"));
@@ -72,19 +72,19 @@ class WordsAndColourTest : public QObject {
     QVERIFY(shown(again).samples() == kept.samples());
     again.choose(QStringLiteral("words"));
     again.goTo(test::kMatch);
-    again.unfold(QStringLiteral("Words"));
+    again.openPage("words");
     QCOMPARE(again.find<QPlainTextEdit>(QStringLiteral("Words"))->toPlainText(), QStringLiteral("HH"));
   }
   void wordsAreBentAndStayWords() {
     test::Window w;
     begin(w);
-    w.unfold(QStringLiteral("Words"));
+    w.openPage("words");
     const auto bare = shown(w);
     w.click(QStringLiteral("Add words"));
     const auto straight = shown(w);
     const base::Rect before = differing(bare, straight);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Bend"));
+    w.openPage("bend");
     // The lower right corner is pulled down.
     w.drag(Qt::LeftButton, {QPointF(before.right(), before.bottom()), QPointF(before.right(), before.bottom() + 30),
                             QPointF(before.right(), before.bottom() + 60)});
@@ -101,7 +101,7 @@ class WordsAndColourTest : public QObject {
     // They are words still, and stay bent.
     again.choose(QStringLiteral("words"));
     again.goTo(test::kMatch);
-    again.unfold(QStringLiteral("Words"));
+    again.openPage("words");
     auto* words = again.find<QPlainTextEdit>(QStringLiteral("Words"));
     words->setFocus();
     words->selectAll();
@@ -119,14 +119,14 @@ class WordsAndColourTest : public QObject {
     QVERIFY2(tall(shown(again), true) > 1.5 * tall(shown(again), false),
              qPrintable(QStringLiteral("%1 %2").arg(tall(shown(again), true)).arg(tall(shown(again), false))));
     again.goTo(test::kPlace);
-    again.unfold(QStringLiteral("Bend"));
+    again.openPage("bend");
     again.click(QStringLiteral("Do not bend"));
     QCOMPARE(tall(shown(again), true), tall(shown(again), false));
   }
   void colourIsPaintedTakenAndErased() {
     test::Window w;
     begin(w);
-    w.unfold(QStringLiteral("Paint with colour"));
+    w.openPage("paint-colour");
     const auto bare = shown(w);
     w.click(QStringLiteral("Add a layer to paint on"));
     QVERIFY(w.desk().session.activeLayer()->picture()->byHand);
@@ -154,16 +154,16 @@ class WordsAndColourTest : public QObject {
     {
       test::Window w;
       begin(w, true);
-      w.unfold(QStringLiteral("Add an adjustment"));
+      w.openPage("add-adjustment");
       w.pick(QStringLiteral("Tones"), QStringLiteral("exposure"));
       w.type(w.find<QDoubleSpinBox>(QStringLiteral("exposure")), QStringLiteral("-2"));
       w.choose(QStringLiteral("subject"));
-      w.unfold(QStringLiteral("Looks"));
+      w.openPage("looks");
       w.type(w.find<QLineEdit>(QStringLiteral("Name of the look")), QStringLiteral("dusk / test"));  // Return keeps it
     }
     test::Window w;
     begin(w);
-    w.unfold(QStringLiteral("Looks"));
+    w.openPage("looks");
     auto* list = w.find<QComboBox>(QStringLiteral("Kept look"));
     QVERIFY(list->findText(QStringLiteral("dusk / test")) >= 0);
     list->setCurrentIndex(list->findText(QStringLiteral("dusk / test")));
@@ -180,7 +180,7 @@ class WordsAndColourTest : public QObject {
     test::Window w;
     begin(w, true);
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Line up"));
+    w.openPage("line-up");
     const scene::LayerId id = w.desk().session.active();
     const auto at = [&](double x, double y) {
       const auto* p = scene::findLayer(w.scene(), id)->picture();
@@ -222,7 +222,7 @@ class WordsAndColourTest : public QObject {
     test::Window w;
     begin(w);
     w.goTo(test::kGather);
-    w.unfold(QStringLiteral("Layers of another project"));
+    w.openPage("bring");
     w.workspace().askLayersOf(file);
     w.settle();
     auto* list = w.find<QListWidget>(QStringLiteral("Layers of the other project"));

@@ -17,11 +17,11 @@ class AnotherBackgroundTest : public QObject {
     w.workspace().newScene({50, 50});
     w.open({small.subject});
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Another background"));
+    w.openPage("another-background");
     QVERIFY(!w.find<QPushButton>(QStringLiteral("Put it behind"))->isEnabled());  // there is no other picture yet
     w.open({small.ground});
     w.choose(QStringLiteral("subject"));
-    w.unfold(QStringLiteral("Another background"));
+    w.openPage("another-background");
     QCOMPARE(w.find<QComboBox>(QStringLiteral("The other background"))->currentText(), QStringLiteral("ground"));
     const int steps = w.desk().session.history().current();
     w.click(QStringLiteral("Put it behind"));

@@ -27,7 +27,7 @@ class BendTest : public QObject {
       w.workspace().newScene({50, 50});
       w.open({small_.ground, small_.subject});
       w.goTo(test::kPlace);
-      w.unfold(QStringLiteral("Bend"));
+      w.openPage("bend");
       size = w.desk().session.activeLayer()->picture()->source.size();
       const auto drag = [&](base::Point from, double dx, double dy) {
         w.drag(Qt::LeftButton,
@@ -61,7 +61,7 @@ class BendTest : public QObject {
     QCOMPARE(warp(w).tacks.size(), std::size_t(2));
     QCOMPARE(warp(w).columns.size(), std::size_t(5));
     w.goTo(test::kPlace);
-    w.unfold(QStringLiteral("Bend"));
+    w.openPage("bend");
     w.click(QStringLiteral("grid"));
     w.click(QStringLiteral("Undo this way"));
     QVERIFY(warp(w).grid.empty() && warp(w).tacks.size() == 2 && warp(w).corners.size() == 4);

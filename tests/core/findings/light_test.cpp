@@ -6,9 +6,7 @@
 
 using namespace hseam;
 using namespace hseam::scene;
-using test::judged;
-using test::mended;
-using test::reading;
+using namespace hseam::test;
 
 namespace {
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/instruments/brush.h"
-#include "app/stations/cut_out/places.h"
 #include "app/stations/cut_out/selecting_page.h"
+#include "app/stations/places.h"
 #include "app/widgets/value_field.h"
 
 namespace hseam::app {

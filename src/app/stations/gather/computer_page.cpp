@@ -40,7 +40,7 @@ QSpinBox* ComputerPage::field(const QString& name, const QString& tip, const QSt
   box->setAccessibleName(name);
   box->setToolTip(tip);
   connect(box, &QSpinBox::valueChanged, this, &ComputerPage::keep);
-  column()->addWidget(rowOf({quietLabel(name), box}));
+  layout()->addWidget(namedRow(name, box));
   return box;
 }
 

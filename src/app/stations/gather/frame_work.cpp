@@ -3,6 +3,7 @@
 #include <QFileInfo>
 
 #include "core/image/picture_file.h"
+#include "core/sets/doubled.h"
 
 namespace hseam::app {
 
@@ -135,6 +136,13 @@ void FrameWork::makeBase(std::size_t frame) {
            HSEAM_TRY(FrameSet turned, sets::withBase(now, frame, executor, progress));
            return std::optional(std::move(turned));
          });
+}
+
+void FrameWork::nudge(std::size_t frame, double dx, double dy) {
+  const FrameSet* now = set();
+  if (!now) return;
+  auto wish = sets::nudged(*now, frame, dx, dy);
+  if (wish.ok()) become(tr("frame %1 moved by hand").arg(frame + 1), std::move(wish).value());
 }
 
 void FrameWork::setWay(FrameSet::Way way) {

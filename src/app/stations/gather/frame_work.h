@@ -26,6 +26,8 @@ class FrameWork : public QObject {
   void use(std::size_t frame, bool used);
   void takeOut(std::size_t frame);
   void makeBase(std::size_t frame);
+  /// A frame moved by hand, px of the base.
+  void nudge(std::size_t frame, double dx, double dy);
   void setWay(scene::FrameSet::Way way);
   void setPicks(const image::TiledImage& picks);
   void setLamp(std::size_t frame, double strength, const std::array<double, 3>& tint);

@@ -1,5 +1,6 @@
 #include "app/stations/gather/frames_page.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFileDialog>
 #include <QLabel>
@@ -12,8 +13,10 @@
 
 #include "app/document/workspace.h"
 #include "app/widgets/builders.h"
+#include "app/widgets/raster_image.h"
 #include "app/widgets/value_field.h"
 #include "core/frames/homography.h"
+#include "core/sets/doubled.h"
 
 namespace hseam::app {
 namespace {
@@ -58,11 +61,28 @@ FramesPage::FramesPage(Desk& desk, FrameWork& work)
   settle_ = button(tr("Let the frames go"), tr("The picture stays as it is now, and its frames go from the scene"),
                    [this] { work_.settle(); });
   c->addWidget(rowOf({layers_, settle_}));
+  doubles_ = new QCheckBox(tr("lay the chosen frame over the base"));
+  doubles_->setToolTip(tr("Where they lie on one another it is grey; a red edge beside a blue one is one edge seen twice"));
+  connect(doubles_, &QCheckBox::toggled, this, [this] {
+    askDoubled();
+    refresh();
+    emit changed();
+  });
+  c->addWidget(doubles_);
+  step_ = new ValueField(tr("an arrow moves it"), {0.05, 10, 0.5, 2, tr("px")},
+                         tr("The arrow keys move the chosen frame on the base by this; dragging moves it freely"));
+  connect(step_, &ValueField::changed, this, [this](double v) { nudge_.step = v; });
+  c->addWidget(step_);
+  nudge_.step = step_->value();
+  nudge_.moved = [this](double dx, double dy) { work_.nudge(chosen(), dx, dy); };
+  nudge_.words = [this] { return tr("drag or arrow keys: frame %1 is moved on the base").arg(chosen() + 1); };
   connect(&work_, &FrameWork::changed, this, [this] {
+    askDoubled();
     refresh();
     emit changed();
   });
   connect(list_, &QListWidget::currentRowChanged, this, [this] {
+    askDoubled();
     refresh();
     emit changed();
   });
@@ -107,6 +127,39 @@ void FramesPage::refresh() {
   out_->setEnabled(other);
   layers_->setEnabled(set && !set->labels.isNull() && !work_.busy());
   settle_->setEnabled(set && !work_.busy());
+  doubles_->setVisible(count > 0);
+  doubles_->setEnabled(count > 0 && chosen() > 0);
+  step_->setVisible(doublesShown());
+}
+
+bool FramesPage::doublesShown() const {
+  return doubles_->isChecked() && work_.set() && chosen() > 0;
+}
+
+void FramesPage::askDoubled() {
+  constexpr double kPixels = 2e6;
+  doubled_ = {};
+  if (!doublesShown()) return;
+  desk_.aside.ask<QImage>(
+      QStringLiteral("doubled"),
+      [set = *work_.set(), frame = chosen()]() -> QImage {
+        const auto made = sets::doubled(set, frame, kPixels);
+        return made.ok() ? imageOf(*made) : QImage();
+      },
+      [this](const QImage& image) {
+        doubled_ = image;
+        emit changed();
+      });
+}
+
+void FramesPage::paintOver(QPainter& painter, const QTransform& toWidget, const QRect&) {
+  const auto* p = activePicture();
+  if (!doublesShown() || doubled_.isNull() || !p) return;
+  painter.save();
+  painter.setTransform(toWidget, true);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform);
+  painter.drawImage(QRectF(0, 0, p->source.size().width, p->source.size().height), doubled_);
+  painter.restore();
 }
 
 QString FramesPage::words() const {
@@ -145,6 +198,20 @@ PicksPage::PicksPage(Desk& desk, FrameWork& work)
   forget_ =
       button(tr("Forget all picks"), tr("Nothing is picked: all of the picture is the base's"), [this] { work_.setPicks({}); });
   c->addWidget(forget_);
+  places_ = new Places({tr("In one place things of several frames meet: one of them is in front."),
+                        tr("In %1 places things of several frames meet: one of them is in front."),
+                        tr("Shows the next of these places (Ctrl+J)")});
+  connect(places_, &Places::asked, this, [this](const QRectF& place) {
+    showOverlap();
+    emit placeAsked(place);
+  });
+  c->addWidget(places_);
+  overlap_ = quietLabel({});
+  overlap_->setAccessibleName(tr("Who is in front here"));
+  c->addWidget(overlap_);
+  inFront_ = new QVBoxLayout;
+  inFront_->setContentsMargins(0, 0, 0, 0);
+  c->addLayout(inFront_);
   brush_.onScreen = true;
   brush_.tip.sizePx = size_->value();
   brush_.tip.hardness = 1;
@@ -182,6 +249,61 @@ void PicksPage::refresh() {
   from_->setEnabled(set);
   size_->setEnabled(set);
   forget_->setEnabled(set && !set->picks.isNull());
+  lookForOverlaps();
+}
+
+// Once the frames are set together: where things of several of them stand.
+void PicksPage::lookForOverlaps() {
+  const scene::FrameSet* set = work_.set();
+  const std::uint64_t of = set && !work_.busy() ? set->labels.stamp() : 0;
+  if (of == overlapsOf_) return;
+  overlapsOf_ = of;
+  overlaps_.clear();
+  places_->set({});
+  showOverlap();
+  if (of == 0 || set->labels.isNull() || set->way != scene::FrameSet::Way::picked) return;
+  desk_.aside.ask<std::vector<frames::Overlap>>(
+      QStringLiteral("overlaps"),
+      [set = *set, laid = work_.laid()]() -> std::vector<frames::Overlap> {
+        base::InlineExecutor here;
+        const auto frames = laid->of(set, here, {});
+        if (!frames.ok()) return {};
+        auto found = frames::overlapsOf(*frames, set.labels, here);
+        return found.ok() ? std::move(found).value() : std::vector<frames::Overlap>();
+      },
+      [this, of](const std::vector<frames::Overlap>& found) {
+        if (of != overlapsOf_) return;
+        overlaps_ = found;
+        std::vector<base::Rect> where;
+        for (const frames::Overlap& o : overlaps_) where.push_back(o.where);
+        places_->set(std::move(where));
+        showOverlap();
+      });
+}
+
+void PicksPage::showOverlap() {
+  emptyLayout(*inFront_);
+  const int at = places_->current();
+  const bool any = at >= 0 && at < int(overlaps_.size());
+  overlap_->setVisible(any);
+  if (!any) return;
+  const frames::Overlap& o = overlaps_[std::size_t(at)];
+  overlap_->setText(tr("Here frame %1 is in front.").arg(o.inFront + 1));
+  for (const std::size_t f : o.frames) {
+    if (f == o.inFront) continue;
+    inFront_->addWidget(button(tr("Put frame %1 in front").arg(f + 1),
+                               tr("What it shows here comes whole, before what the others show; a step like any other"),
+                               [this, f] { putInFront(f); }));
+  }
+}
+
+void PicksPage::putInFront(std::size_t frame) {
+  const scene::FrameSet* set = work_.set();
+  const int at = places_->current();
+  if (!set || at < 0 || at >= int(overlaps_.size())) return;
+  auto picks = frames::broughtToFront(set->picks, set->frames[0].picture.size(), overlaps_[std::size_t(at)], frame,
+                                      desk_.session.memory(), desk_.session.executor());
+  if (picks.ok()) work_.setPicks(*picks);
 }
 
 QString PicksPage::words() const {

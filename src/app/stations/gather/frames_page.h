@@ -2,8 +2,11 @@
 
 #include "app/canvas/label_overlay.h"
 #include "app/instruments/brush.h"
+#include "app/stations/gather/frame_nudge.h"
 #include "app/stations/gather/frame_work.h"
 #include "app/stations/page.h"
+#include "app/stations/places.h"
+#include "core/frames/overlaps.h"
 
 class QCheckBox;
 class QComboBox;
@@ -25,13 +28,21 @@ class FramesPage : public Page {
   void refresh() override;
   QString words() const override;
   void changeView(View& view) const override;
+  Instrument* instrument() override { return doublesShown() ? &nudge_ : nullptr; }
+  void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
 
  private:
   std::size_t chosen() const;
   void choose();
+  bool doublesShown() const;
+  void askDoubled();
   FrameWork& work_;
+  FrameNudge nudge_;
+  QImage doubled_;  // of the chosen frame over the base; null: not yet
   QListWidget* list_;
   QLabel* told_;
+  QCheckBox* doubles_;
+  ValueField* step_;
   QPushButton *add_, *base_, *out_, *layers_, *settle_;
 };
 
@@ -46,11 +57,24 @@ class PicksPage : public Page {
   Instrument* instrument() override { return &brush_; }
   void changeView(View& view) const override;
   void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
+  /// The next place where things of two frames stand. False: there is none.
+  bool stepOverlap(int by) { return places_->step(by); }
+
+ signals:
+  void placeAsked(QRectF place);
 
  private:
   std::optional<Brush::Target> target() const;
   std::uint8_t chosen() const;
+  void lookForOverlaps();
+  void showOverlap();
+  void putInFront(std::size_t frame);
   FrameWork& work_;
+  std::vector<frames::Overlap> overlaps_;
+  std::uint64_t overlapsOf_ = 0;  // the labels' stamp
+  Places* places_;
+  QLabel* overlap_;
+  QVBoxLayout* inFront_;  // a button for each frame that stands there
   Brush brush_;
   LabelOverlay pickOverlay_, seamOverlay_;
   QComboBox* from_;

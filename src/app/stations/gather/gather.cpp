@@ -7,11 +7,11 @@
 #include "app/stations/gather/about_picture.h"
 #include "app/stations/gather/add_pictures.h"
 #include "app/stations/gather/computer_page.h"
-#include "app/stations/gather/frames_page.h"
 #include "app/stations/gather/look_after.h"
 #include "app/stations/gather/look_through.h"
 #include "app/stations/gather/permission_page.h"
 #include "app/stations/gather/projects.h"
+#include "app/stations/gather/shelf_page.h"
 
 namespace hseam::app {
 
@@ -23,10 +23,12 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   connect(add(new LookThrough(desk, workspace, *frames)), &LookThrough::led, this, &Gather::openPage);
   add(new AboutPicture(desk));
   add(new PermissionPage(desk));
+  add(new ShelfPage(desk, workspace));
   add(new BringLayers(desk, workspace));
   heading(tr("Several frames of one place"));
   add(new FramesPage(desk, *frames));
-  add(new PicksPage(desk, *frames));
+  picks_ = add(new PicksPage(desk, *frames));
+  connect(picks_, &PicksPage::placeAsked, this, &Gather::placeAsked);
   add(new LampsPage(desk, *frames));
   heading(tr("Projects"));
   add(new NewScene(desk, workspace));

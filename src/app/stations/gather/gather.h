@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/document/workspace.h"
+#include "app/stations/gather/frames_page.h"
 #include "app/stations/station.h"
 
 namespace hseam::app {
@@ -14,12 +15,18 @@ class Gather : public Station {
   NextStep nextStep() const override;
   std::pair<RunOfWork::Stitch, QString> state() const override;
 
+  /// The next overlap of frames, while places are picked. False: there is none.
+  bool stepOverlap(int by) { return currentPage() == picks_ && picks_->stepOverlap(by); }
+
  signals:
+  /// Look at this place, px of the active picture.
+  void placeAsked(QRectF place);
   void addAsked();
   void openAsked();
 
  private:
   Workspace& workspace_;
+  PicksPage* picks_;
 };
 
 }  // namespace hseam::app

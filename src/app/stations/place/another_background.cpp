@@ -7,8 +7,10 @@
 #include <QVBoxLayout>
 
 #include "app/stations/other_pictures.h"
+#include "app/stations/shelf_folder.h"
 #include "app/widgets/builders.h"
-#include "core/tasks/change_background.h"
+#include "core/image/picture_file.h"
+#include "core/tasks/shelve.h"
 
 namespace hseam::app {
 
@@ -18,7 +20,7 @@ AnotherBackground::AnotherBackground(Desk& desk)
   auto* c = column();
   backgrounds_ = new QComboBox;
   backgrounds_->setAccessibleName(tr("The other background"));
-  backgrounds_->setToolTip(tr("A picture of this scene; add it in Gather, or drop it onto the window"));
+  backgrounds_->setToolTip(tr("A picture of this scene, or a place or sky of the shelf (Gather keeps them)"));
   c->addWidget(namedRow(tr("background"), backgrounds_));
   bring_ = new QCheckBox(tr("bring the background to the subject"));
   bring_->setChecked(true);
@@ -35,23 +37,39 @@ AnotherBackground::AnotherBackground(Desk& desk)
 }
 
 void AnotherBackground::refresh() {
+  const QVariant chosen = backgrounds_->currentData();
   listOtherPictures(*backgrounds_, desk_);
+  if (activePicture()) {
+    shelf_ = ownShelf().list().items;
+    for (const store::ShelfItem& i : shelf_) {
+      if (i.kind != store::ShelfKind::texture)
+        backgrounds_->addItem(tr("%1 (shelf)").arg(QString::fromStdString(i.name)), QString::fromStdString(i.id));
+    }
+  }
+  if (const int at = backgrounds_->findData(chosen); at >= 0) backgrounds_->setCurrentIndex(at);
   put_->setEnabled(backgrounds_->count() > 0);
 }
 
 QString AnotherBackground::words() const {
-  if (!activePicture()) return tr("no picture");
-  return backgrounds_->count() == 0 ? tr("add a picture") : QString();
+  return activePicture() ? QString() : tr("no picture");
 }
 
 void AnotherBackground::put() {
-  const scene::LayerId subject = desk_.session.active(), background{backgrounds_->currentData().toULongLong()};
+  const scene::LayerId subject = desk_.session.active();
+  const QVariant chosen = backgrounds_->currentData();
+  const auto item = std::find_if(shelf_.begin(), shelf_.end(),
+                                 [&](const store::ShelfItem& i) { return QString::fromStdString(i.id) == chosen.toString(); });
+  const auto ofShelf = item == shelf_.end() ? std::nullopt : std::optional(*item);
   outcome_->hide();
   desk_.jobs.start<tasks::BackgroundChange>(
       tr("Change the background"),
-      [from = desk_.session.scene(), subject, background, bring = bring_->isChecked()](base::Executor& executor,
-                                                                                       const base::Progress& progress) {
-        return tasks::changeBackground(from, subject, background, {bring}, executor, progress);
+      [from = desk_.session.scene(), subject, chosen, ofShelf, options = tasks::BackgroundOptions{bring_->isChecked()},
+       memory = desk_.session.memory()](base::Executor& executor,
+                                        const base::Progress& progress) -> base::Result<tasks::BackgroundChange> {
+        if (!ofShelf) return tasks::changeBackground(from, subject, {chosen.toULongLong()}, options, executor, progress);
+        HSEAM_TRY(const image::Picture picture, image::readPicture(ofShelf->file, memory, executor, progress.part(0, 0.1)));
+        return tasks::changeBackgroundFromShelf(from, subject, *ofShelf, picture.pixels, {}, options, executor,
+                                                progress.part(0.1, 1));
       },
       [this, from = desk_.session.scene(), subject](const tasks::BackgroundChange& made) {
         if (!desk_.session.applyResult(made.edit, from)) return;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/stations/page.h"
+#include "core/store/shelf.h"
 
 class QCheckBox;
 class QComboBox;
@@ -17,11 +18,13 @@ class AnotherBackground : public Page {
   explicit AnotherBackground(Desk& desk);
   void refresh() override;
   QString words() const override;
+  bool onlyWhileOpen() const override { return true; }
 
  private:
   void put();
 
-  QComboBox* backgrounds_;  // pictures of the scene, their ids as data
+  std::vector<store::ShelfItem> shelf_;
+  QComboBox* backgrounds_;  // pictures of the scene, their ids as data; items of the shelf, likewise
   QCheckBox* bring_;
   QPushButton* put_;
   QLabel* outcome_;

@@ -8,6 +8,7 @@
 #include "core/scene/edit.h"
 #include "core/scene/json_side.h"
 #include "core/scene/made_record.h"
+#include "core/scene/permission_record.h"
 
 namespace hseam::scene {
 
@@ -65,13 +66,6 @@ image::Metadata aboutFrom(const Json& j) {
   m.focal35Mm = j.value("focal35Mm", 0.0);
   m.iso = int(std::clamp(j.value("iso", 0.0), 0.0, 1e8));
   return m;
-}
-
-Json permissionJson(const Permission& p) {
-  return {{"who", p.who}, {"what", p.what}, {"until", p.until}, {"minors", p.minors}, {"nobodySeen", p.nobodySeen}};
-}
-Permission permissionFrom(const Json& j) {
-  return {j.value("who", ""), j.value("what", ""), j.value("until", ""), j.value("minors", false), j.value("nobodySeen", false)};
 }
 
 Json pictureJson(const PictureContent& p, const RecordOut& out) {

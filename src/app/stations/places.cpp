@@ -1,4 +1,4 @@
-#include "app/stations/cut_out/places.h"
+#include "app/stations/places.h"
 
 #include <QVBoxLayout>
 

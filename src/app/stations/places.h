@@ -22,6 +22,8 @@ class Places : public QWidget {
   Places(Words words, QWidget* parent = nullptr);
   /// px of the picture.
   void set(std::vector<base::Rect> places);
+  /// Which is looked at; -1: none yet.
+  int current() const { return at_; }
   int count() const { return int(places_.size()); }
   /// by: 1 or -1, round and round. False: there is none.
   bool step(int by);

@@ -1,0 +1,78 @@
+// What gives a picture away that is set together from frames.
+
+#include "core/sets/assembled.h"
+#include "judged.h"
+#include "truth/shown_place.h"
+
+using namespace hseam;
+using namespace hseam::test;
+using findings::KindId;
+
+class FramesFindingsTest : public QObject {
+  Q_OBJECT
+
+  static constexpr base::Size kSize{400, 300};
+  // Left half of one frame, right half of another that lies dx px off and was told to lie where it should.
+  static scene::Scene halves(double dx, double residual) {
+    const ShownPlace place(9, kSize);
+    ShownPlace::Shot moved;
+    moved.toBase.m = {1, 0, dx, 0, 1, 0, 0, 0, 1};
+    scene::FrameSet set;
+    set.frames.push_back({"a.jpg", place.frame(kSize, {}, 1)});
+    set.frames.push_back({"b.jpg", place.frame(kSize, moved, 2)});
+    set.frames[1].residualPx = residual;
+    set.picks = set.labels =
+        test::picture(kSize.width, kSize.height, 1, [](int x, int, int) { return x < kSize.width / 2 ? 1.0 : 2.0; });
+    sets::LaidFrames laid;
+    const auto made = must(sets::assembled(set, laid, here(), {}));
+    scene::Scene s;
+    s.canvas = kSize;
+    scene::Layer l;
+    l.id = {1};
+    l.name = "place";
+    scene::PictureContent p;
+    p.source = made.picture;
+    p.frames = std::make_shared<const scene::FrameSet>(std::move(set));
+    l.content = std::move(p);
+    s.layers = {std::make_shared<const scene::Layer>(std::move(l))};
+    return s;
+  }
+
+ private slots:
+  void whatMeetsIsQuiet() {
+    const auto report = judged(halves(0, 0.02));
+    QVERIFY(report.findings.empty());
+    QVERIFY(reading(report, "frame_fit").available && reading(report, "broken_lines").available);
+    QVERIFY(reading(report, "broken_lines").reading < 0.5);
+  }
+  void brokenLinesAreToldWithTheirPx() {
+    const auto report = judged(halves(2, 0.02));
+    const findings::Verdict& v = reading(report, "broken_lines");
+    QVERIFY2(v.out() && std::abs(v.reading - 2) < 0.4, qPrintable(QString::number(v.reading)));
+    QVERIFY(v.region.x <= 200 && v.region.right() >= 200 && !v.sentence.empty());
+    QVERIFY(report.tightness < 100);
+  }
+  void aFrameThatLiesOffIsLeftOut() {
+    const scene::Scene s = halves(2, 1.2);
+    const auto report = judged(s);
+    const findings::Verdict& v = reading(report, "frame_fit");
+    QVERIFY(v.out() && v.sentence.text().find("b.jpg") != std::string::npos);
+    const scene::Scene then = mended(s, v);
+    const auto& set = *then.layers[0]->picture()->frames;
+    QVERIFY(!set.frames[1].used);
+    // All of it comes from the base now.
+    QVERIFY(image::isUniformIn(set.labels, base::Rect::of(kSize), 1));
+    const auto after = judged(then);
+    QVERIFY(!reading(after, "frame_fit").available && !reading(after, "broken_lines").out());
+  }
+  void aPictureWithoutFramesHasNoSuchReading() {
+    scene::Scene s = halves(0, 0);
+    scene::Layer l = *s.layers[0];
+    std::get<scene::PictureContent>(l.content).frames = nullptr;
+    s.layers = {std::make_shared<const scene::Layer>(std::move(l))};
+    for (const auto& v : judged(s).readings) QVERIFY(v.kind != KindId::frameFit && v.kind != KindId::brokenLines);
+  }
+};
+
+HSEAM_TEST(FramesFindingsTest);
+#include "frames_findings_test.moc"
