@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/findings/judge.h"
+#include "core/frames/overlaps.h"
 #include "core/frames/seam_breaks.h"
 #include "core/sets/assembled.h"
 
@@ -13,20 +14,43 @@ namespace {
 using base::Result;
 using scene::FrameSet;
 
+// The layer's frames changed and set together anew.
+Result<scene::Edit> setAnew(const scene::Scene& s, scene::LayerId id, std::size_t frame, const std::string& how,
+                            base::Executor& executor, const std::function<base::Status(FrameSet&)>& change) {
+  const scene::Layer* l = scene::findLayer(s, id);
+  if (!l || !l->picture() || !l->picture()->frames || frame >= l->picture()->frames->frames.size())
+    return base::Error{base::Code::notFound, l ? l->name : "", "the frame is gone"};
+  FrameSet set = *l->picture()->frames;
+  HSEAM_DO(change(set));
+  sets::LaidFrames laid;
+  HSEAM_TRY(const sets::Assembled made, sets::assembled(set, laid, executor, {}));
+  set.labels = made.labels;
+  return scene::Edit(scene::SetFrames{id, std::make_shared<const FrameSet>(std::move(set)), made.picture, how});
+}
+
 Remedy withoutFrame(scene::LayerId id, std::size_t frame) {
-  return {RemedyId::leaveFrameOut,
-          {Says::leaveFrameOut, frame + 1},
-          [id, frame](const scene::Scene& s, base::Executor& executor) -> Result<scene::Edit> {
-            const scene::Layer* l = scene::findLayer(s, id);
-            if (!l || !l->picture() || !l->picture()->frames || frame >= l->picture()->frames->frames.size())
-              return base::Error{base::Code::notFound, l ? l->name : "", "the frame is gone"};
-            FrameSet set = *l->picture()->frames;
-            set.frames[frame].used = false;
-            sets::LaidFrames laid;
-            HSEAM_TRY(const sets::Assembled made, sets::assembled(set, laid, executor, {}));
-            set.labels = made.labels;
-            return scene::Edit(scene::SetFrames{id, std::make_shared<const FrameSet>(std::move(set)), made.picture,
-                                                "frame " + std::to_string(frame + 1) + " is left out"});
+  return {
+      RemedyId::leaveFrameOut, {Says::leaveFrameOut, frame + 1}, [id, frame](const scene::Scene& s, base::Executor& executor) {
+        return setAnew(s, id, frame, "frame " + std::to_string(frame + 1) + " is left out", executor,
+                       [&](FrameSet& set) -> base::Status {
+                         set.frames[frame].used = false;
+                         return {};
+                       });
+      }};
+}
+
+// What a seam cuts through comes whole from one of both.
+Remedy fromFrame(scene::LayerId id, const frames::SeamBreak& place, std::size_t frame) {
+  const frames::Overlap both{place.where, {place.first, place.second}, place.first, 0};
+  return {RemedyId::takeFromFrame,
+          {Says::takeFromFrame, frame + 1},
+          [id, both, frame](const scene::Scene& s, base::Executor& executor) {
+            return setAnew(
+                s, id, frame, "a place of frame " + std::to_string(frame + 1), executor, [&](FrameSet& set) -> base::Status {
+                  const image::TiledImage& base = set.frames[0].picture;
+                  HSEAM_TRY(set.picks, frames::broughtToFront(set.picks, base.size(), both, frame, base.memory(), executor));
+                  return {};
+                });
           }};
 }
 
@@ -101,7 +125,11 @@ base::Status judgeFrames(const scene::Scene& scene, const scene::Layer& layer, b
     lines.excess = lines.reading / lines.tolerance;
     things.excess = things.reading / things.tolerance;
     if (lines.out()) sayBreaks(lines, broken, toScene, Says::lineBreaks, Says::linesBreak, layer.name, lines.reading);
-    if (things.out()) sayBreaks(things, cut, toScene, Says::thingIsCut, Says::thingsAreCut, layer.name, things.reading);
+    if (things.out()) {
+      sayBreaks(things, cut, toScene, Says::thingIsCut, Says::thingsAreCut, layer.name, things.reading);
+      for (const std::size_t frame : {cut.front().first, cut.front().second})
+        things.remedies.push_back(fromFrame(layer.id, cut.front(), frame));
+    }
   }
   out.push_back(std::move(lines));
   out.push_back(std::move(things));

@@ -39,7 +39,8 @@ enum class RemedyId {
   tighter,
   crisperCut,
   edgeFromInside,
-  leaveFrameOut
+  leaveFrameOut,
+  takeFromFrame
 };
 /// Its name in files: "lift_shadows".
 const char* keyOf(RemedyId id);

@@ -16,7 +16,7 @@ constexpr int kPlace = 48, kRoom = 8;  // px: of a place, and how far a shift is
 constexpr int kBesideSeam = 4;         // px on either side that count
 constexpr float kEdge = 0.03f;         // of encoded luma a px: what counts as an edge
 constexpr double kSeen = 0.03;         // difference along edges below which nothing is seen
-constexpr double kExplained = 0.4;     // of the difference: what a shift must take away
+constexpr double kExplained = 0.3;     // of the difference: what a shift must take away
 constexpr double kLeastShift = 0.4;    // px
 constexpr int kLeastEdges = 24;        // px of edges beside the seam
 

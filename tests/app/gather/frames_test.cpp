@@ -6,59 +6,13 @@
 
 #include "app/widgets/value_field.h"
 #include "app/window.h"
-#include "test_main.h"
-#include "truth/shown_place.h"
+#include "stage.h"
 
 using namespace hseam;
-
-namespace {
-
-constexpr base::Size kStage{520, 380};
-
-frames::Homography driftedBy(double dx, double dy) {
-  return {{1, 0, dx, 0, 1, dy, 0, 0, 1}};
-}
-
-// A figure of one colour, with its shadow, before a place.
-image::TiledImage shotOf(const test::ShownPlace& place, double figureX, const frames::Homography& toBase, double stops,
-                         int seed) {
-  return place.frame(kStage,
-                     {.toBase = toBase,
-                      .stops = stops,
-                      .before =
-                          [=](double x, double y, int c) {
-                            const double u = (x - figureX) / 28, v = (y - 220) / 70;
-                            return u * u + v * v < 1 ? std::array{0.55, 0.07, 0.05}[std::size_t(c)] : -1.0;
-                          }},
-                     std::uint64_t(seed));
-}
-
-bool isFigure(const image::TiledImage& picture, int x, int y) {
-  const auto px = test::must(image::read8(picture, 0, {x, y, 1, 1}));
-  return int(px.at(0, 0)[0]) > 2 * int(px.at(0, 0)[1]);
-}
-
-}  // namespace
+using namespace hseam::test;
 
 class FramesTest : public QObject {
   Q_OBJECT
-  static QString written(const QTemporaryDir& dir, const char* name, const image::TiledImage& picture) {
-    const QString path = dir.filePath(QLatin1String(name));
-    test::must(image::writeTiled(path.toStdString(), picture));
-    return path;
-  }
-  static void chooseFiles(test::Window& w, const QString& button, const QStringList& files) {
-    QTimer::singleShot(0, [files] {
-      auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-      if (!dialog) qFatal("no file dialog was opened");
-      dialog->setDirectory(QFileInfo(files.first()).path());
-      QString names;
-      for (const QString& f : files) names += QLatin1Char('"') + QFileInfo(f).fileName() + QLatin1String("\" ");
-      dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(names);
-      QMetaObject::invokeMethod(dialog, "accept", Qt::QueuedConnection);
-    });
-    w.click(button);
-  }
   static const scene::PictureContent& picture(test::Window& w) { return *w.scene().layers[0]->picture(); }
 
  private slots:

@@ -65,6 +65,34 @@ class FramesFindingsTest : public QObject {
     const auto after = judged(then);
     QVERIFY(!reading(after, "frame_fit").available && !reading(after, "broken_lines").out());
   }
+  void whatIsCutThroughComesFromOneFrame() {
+    // A post that stands in the second frame alone, right on the seam.
+    const ShownPlace place(9, kSize);
+    const auto post = [](double x, double y, int c) {
+      return std::abs(x - 200) < 18 && y > 90 && y < 230 ? (c == 0 ? 0.6 : 0.02 + 0.3 * (int(y / 12) % 2)) : -1.0;
+    };
+    scene::Scene s = halves(0, 0);
+    scene::Layer l = *s.layers[0];
+    auto& p = std::get<scene::PictureContent>(l.content);
+    scene::FrameSet set = *p.frames;
+    set.frames[1].picture = place.frame(kSize, {.before = post}, 2);
+    sets::LaidFrames laid;
+    const auto made = must(sets::assembled(set, laid, here(), {}));
+    p.source = made.picture;
+    p.frames = std::make_shared<const scene::FrameSet>(set);
+    s.layers = {std::make_shared<const scene::Layer>(l)};
+    const auto report = judged(s);
+    const findings::Verdict& v = reading(report, "cut_things");
+    QVERIFY2(v.out(), qPrintable(QString::number(v.reading)));
+    QCOMPARE(v.remedies.size(), std::size_t(2));
+    const int labelBefore = *must(image::read8(p.frames->labels, 0, {190, 110, 1, 1})).at(0, 0);
+    QCOMPARE(labelBefore, 1);
+    const auto& second = std::find_if(v.remedies.begin(), v.remedies.end(),
+                                      [](const auto& r) { return r.label.text() == "Take that place from frame 2"; });
+    QVERIFY(second != v.remedies.end());
+    const scene::Scene then = must(scene::apply(s, must(second->make(s, here()))));
+    QVERIFY(then.layers[0]->picture()->frames->picks.stamp() != set.picks.stamp());
+  }
   void aPictureWithoutFramesHasNoSuchReading() {
     scene::Scene s = halves(0, 0);
     scene::Layer l = *s.layers[0];
