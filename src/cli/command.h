@@ -77,6 +77,7 @@ void addRender(Commands& commands);
 void addExport(Commands& commands);
 void addCheck(Commands& commands);
 void addBelong(Commands& commands);
+void addPlan(Commands& commands);
 void addBatch(Commands& commands);
 
 /// The same error, told of that file where it names none.

@@ -81,6 +81,7 @@ int main(int argc, char** argv) {
   cli::addExport(commands);
   cli::addCheck(commands);
   cli::addBelong(commands);
+  cli::addPlan(commands);
   cli::addBatch(commands);
   try {
     app.parse(argc, argv);

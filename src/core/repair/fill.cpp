@@ -89,7 +89,7 @@ Result<TiledImage> written(const TiledImage& picture, const Rect& area, const Ra
 }  // namespace
 
 Result<TiledImage> filled(const TiledImage& picture, const TiledImage& hole, const FillOptions& options, base::Executor& executor,
-                          const base::Progress& progress) {
+                          const base::Progress& progress, std::vector<CopiedFrom>* pieces) {
   for (const TiledImage* mask : {&hole, &options.from}) {
     if (mask->isNull() && mask == &options.from) continue;
     if (mask->isNull() || mask->size() != picture.size() || mask->format() != image::PixelFormat::grey8)
@@ -127,7 +127,15 @@ Result<TiledImage> filled(const TiledImage& picture, const TiledImage& hole, con
       const bool left = std::any_of(rest.samples().begin(), rest.samples().end(), [](auto v) { return v != 0; });
       bool done = continued && !left;
       if (left) {
-        HSEAM_TRY(done, fillPatches(colours, rest, source, options.seed, executor, part));
+        Raster<std::int32_t> taken;
+        HSEAM_TRY(done, fillPatches(colours, rest, source, options.seed, executor, part, pieces ? &taken : nullptr));
+        if (done && pieces) {
+          constexpr std::size_t kMostPieces = 12;
+          for (CopiedFrom piece : piecesOf(taken, rest, kMostPieces)) {
+            for (Rect* r : {&piece.to, &piece.from}) r->x += area.x, r->y += area.y;
+            pieces->push_back(piece);
+          }
+        }
       }
       if (done) {
         HSEAM_TRY(out, written(out, area, colours, own, executor));

@@ -4,6 +4,7 @@
 // Sun 2012) and joined in gradients (Perez et al. 2003).
 
 #include "core/image/tiled_image.h"
+#include "core/repair/copied_from.h"
 #include "core/repair/structure_line.h"
 
 namespace hseam::repair {
@@ -16,8 +17,10 @@ struct FillOptions {
 
 /// hole: grey8 of the picture's size, > 127 = to be filled. Nothing else changes, to the bit; alpha stays. Cost grows with the
 /// hole, and with what lies around it as far as it is wide. Errors: conflict (sizes or formats), invalid (nothing to fill from),
-/// cancelled, outOfMemory, what reading says.
+/// cancelled, outOfMemory, what reading says. pieces: if asked for, the largest pieces that were copied, px of the picture; what
+/// goes on along lines is not among them.
 base::Result<image::TiledImage> filled(const image::TiledImage& picture, const image::TiledImage& hole,
-                                       const FillOptions& options, base::Executor& executor, const base::Progress& progress);
+                                       const FillOptions& options, base::Executor& executor, const base::Progress& progress,
+                                       std::vector<CopiedFrom>* pieces = nullptr);
 
 }  // namespace hseam::repair

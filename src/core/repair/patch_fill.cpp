@@ -210,7 +210,7 @@ void takeOver(const Search& small, Search& s) {
 }  // namespace
 
 base::Result<bool> fillPatches(Raster<float>& colours, const Bits& hole, const Bits& source, std::uint32_t seed,
-                               base::Executor& executor, const base::Progress& progress) {
+                               base::Executor& executor, const base::Progress& progress, Raster<std::int32_t>* taken) {
   std::vector<Level> levels{{colours, hole, source, {}}};
   constexpr int kLeastSide = 28;  // px: a smaller level has too few patches
   constexpr std::size_t kLeastSources = 400;
@@ -270,6 +270,7 @@ base::Result<bool> fillPatches(Raster<float>& colours, const Bits& hole, const B
           std::copy_n(l.colours.samples().data() + std::size_t(chosen.samples()[i]) * 3, 3, l.colours.samples().data() + i * 3);
       }
       join(l, open, chosen);
+      if (taken) *taken = chosen;
     }
     progress.report(double(levels.size() - n) / double(levels.size()));
     below = std::move(s);

@@ -1,5 +1,6 @@
 #include "app/stations/cut_out/take_out.h"
 
+#include <QCheckBox>
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <QToolButton>
@@ -23,6 +24,7 @@ constexpr int kSmallPx = 108;  // of a candidate's picture
 struct FilledPicture {
   image::TiledImage picture, mask;
   QImage small;
+  std::vector<repair::CopiedFrom> pieces;
 };
 
 // What a coverage covers, as exactly as a small level tells it.
@@ -98,6 +100,11 @@ TakeOut::TakeOut(Desk& desk)
   offered_->hide();
   c->addWidget(offered_);
   c->addWidget(another_);
+  pieces_ = new QCheckBox(tr("show where it was copied from"));
+  pieces_->setToolTip(tr("The largest pieces of the fill, each joined by a line to the place that it was copied from"));
+  connect(pieces_, &QCheckBox::toggled, this, [this] { emit changed(); });
+  pieces_->hide();
+  c->addWidget(pieces_);
   connect(&desk_.session, &Session::replaced, this, [this] {
     forget();
     lines_.clear();
@@ -128,6 +135,28 @@ QString TakeOut::words() const {
 
 void TakeOut::paintOver(QPainter& painter, const QTransform& toWidget, const QRect&) {
   for (const QPolygonF& line : lines_) drawStitched(painter, toWidget.map(line), false);
+  if (pieces_->isChecked() && shown_ < candidates_.size()) drawPieces(painter, toWidget);
+}
+
+// A frame round each piece and round the place it was copied from, and a thread between them.
+void TakeOut::drawPieces(QPainter& painter, const QTransform& toWidget) const {
+  const scene::Layer* l = scene::findLayer(desk_.session.scene(), madeFrom_);
+  if (!l || !l->picture()) return;
+  const base::Affine toScene = l->picture()->placement.toScene(l->picture()->source.size());
+  const auto shown = [&](const base::Rect& r) {
+    QPolygonF corners;
+    for (const auto& [x, y] : {std::pair(r.x, r.y), {r.right(), r.y}, {r.right(), r.bottom()}, {r.x, r.bottom()}, {r.x, r.y}}) {
+      const base::Point p = toScene.map({double(x), double(y)});
+      corners << toWidget.map(QPointF(p.x, p.y));
+    }
+    return corners;
+  };
+  for (const repair::CopiedFrom& piece : candidates_[shown_].pieces) {
+    const QPolygonF to = shown(piece.to), from = shown(piece.from);
+    drawStitched(painter, to, false);
+    drawStitched(painter, from, false);
+    drawStitched(painter, QPolygonF{to.boundingRect().center(), from.boundingRect().center()}, false);
+  }
 }
 
 std::vector<repair::StructureLine> TakeOut::linesOn(const scene::PictureContent& picture) const {
@@ -144,6 +173,7 @@ void TakeOut::forget() {
   for (const Candidate& c : candidates_) c.button->deleteLater();
   candidates_.clear();
   offered_->hide();
+  pieces_->hide();
 }
 
 void TakeOut::fill(std::uint32_t seed, bool show) {
@@ -156,9 +186,10 @@ void TakeOut::fill(std::uint32_t seed, bool show) {
       [source = from->picture()->source, selection = from->picture()->cutout->selection, options, px = wider_->value()](
           base::Executor& executor, const base::Progress& progress) -> base::Result<FilledPicture> {
         HSEAM_TRY(const image::TiledImage hole, select::widened(selection, px, executor));
-        HSEAM_TRY(image::TiledImage picture, repair::filled(source, hole, options, executor, progress));
+        std::vector<repair::CopiedFrom> pieces;
+        HSEAM_TRY(image::TiledImage picture, repair::filled(source, hole, options, executor, progress, &pieces));
         HSEAM_TRY(QImage small, smallOf(picture, hole));
-        return FilledPicture{std::move(picture), hole, std::move(small)};
+        return FilledPicture{std::move(picture), hole, std::move(small), std::move(pieces)};
       },
       [this, id = from->id, show, seed, of = from->picture()->source.stamp()](const FilledPicture& made) {
         const scene::Layer* l = scene::findLayer(desk_.session.scene(), id);
@@ -168,7 +199,7 @@ void TakeOut::fill(std::uint32_t seed, bool show) {
         }
         if (madeFrom_ != id) made_ = {};
         madeFrom_ = id;
-        offer({made.picture, made.mask, made.small, nullptr}, show);
+        offer({made.picture, made.mask, made.small, made.pieces, nullptr}, show);
         if (seed == 1) fill(2, false);
       });
 }
@@ -194,6 +225,8 @@ void TakeOut::offer(Candidate made, bool show) {
 void TakeOut::put(std::size_t candidate) {
   const Candidate& made = candidates_[candidate];
   made.button->setChecked(true);
+  shown_ = candidate;
+  pieces_->show();
   const scene::Scene& s = desk_.session.scene();
   const scene::Layer* l = scene::findLayer(s, madeFrom_);
   const auto at = scene::positionOf(s, madeFrom_);

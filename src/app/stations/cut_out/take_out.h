@@ -4,8 +4,10 @@
 
 #include "app/instruments/outline_tool.h"
 #include "app/stations/page.h"
+#include "core/repair/copied_from.h"
 #include "core/repair/structure_line.h"
 
+class QCheckBox;
 class QHBoxLayout;
 class QPushButton;
 class QToolButton;
@@ -29,13 +31,15 @@ class TakeOut : public Page {
  private:
   struct Candidate {
     image::TiledImage picture, mask;
-    QImage small;  // of the place and what is round it
+    QImage small;                            // of the place and what is round it
+    std::vector<repair::CopiedFrom> pieces;  // px of the picture
     QToolButton* button;
   };
   /// show: the scene gets it; else it is only offered.
   void fill(std::uint32_t seed, bool show);
   void offer(Candidate made, bool show);
   void put(std::size_t candidate);
+  void drawPieces(QPainter& painter, const QTransform& toWidget) const;
   void forget();
   std::vector<repair::StructureLine> linesOn(const scene::PictureContent& picture) const;
   /// The active layer, or the picture under it if the active one is what was filled last.
@@ -47,6 +51,8 @@ class TakeOut : public Page {
   QPushButton *fill_, *another_, *noLines_;
   QWidget* offered_;
   QHBoxLayout* row_;
+  QCheckBox* pieces_;
+  std::size_t shown_ = 0;  // of the candidates
   std::vector<Candidate> candidates_;
   scene::LayerId made_, madeFrom_;  // the last fill and its picture
   std::uint32_t seed_ = 1;

@@ -20,7 +20,7 @@ ComputerPage::ComputerPage(Desk& desk)
     : Page(desk, {"computer", tr("This computer"), tr("How many cores and how much memory the program takes")}) {
   auto* all = column();
   const auto ownMemory = int(base::physicalMemory() >> 20);
-  all->addWidget(quietLabel(tr("0: as it suits this computer. Heard when the program starts.")));
+  all->addWidget(quietLabel(tr("0: as it suits this computer. Taken up when the program starts.")));
   threads_ = field(tr("Cores"), tr("That compute at the same time. 0: all of them"), {}, 256);
   pixels_ = field(tr("Pixels"), tr("Kept in memory before those that lie on the disk are let go. 0: a third of the memory"),
                   tr(" MB"), ownMemory / 4 * 3);
@@ -35,7 +35,7 @@ QSpinBox* ComputerPage::field(const QString& name, const QString& tip, const QSt
   auto* box = new QSpinBox;
   box->setRange(0, most);
   box->setSuffix(unit);
-  box->setSpecialValueText(tr("as it suits"));
+  box->setSpecialValueText(tr("automatic"));
   box->setKeyboardTracking(false);
   box->setAccessibleName(name);
   box->setToolTip(tip);
@@ -66,7 +66,7 @@ void ComputerPage::refresh() {
 
 QString ComputerPage::words() const {
   const base::MachineShare set = machineSettings();
-  return set.threads == 0 && set.pixelBytes == 0 && set.thumbnailBytes == 0 ? tr("as it suits") : tr("set by hand");
+  return set.threads == 0 && set.pixelBytes == 0 && set.thumbnailBytes == 0 ? tr("automatic") : tr("set by hand");
 }
 
 }  // namespace hseam::app

@@ -3,6 +3,7 @@
 #include "app/stations/match/blend.h"
 #include "app/stations/match/carry_over.h"
 #include "app/stations/match/fills.h"
+#include "app/stations/match/gloss_page.h"
 #include "app/stations/match/grouping.h"
 #include "app/stations/match/lay_on_cloth.h"
 #include "app/stations/match/lights.h"
@@ -32,6 +33,7 @@ Match::Match(Desk& desk) : Station(desk) {
   add(new PaintColour(desk));
   add(new Mend(desk));
   add(new LayOnCloth(desk));
+  add(new GlossPage(desk));
   add(new Grouping(desk));
   connect(adding_, &AddAdjustment::added, this, [this] { openPage(QStringLiteral("adjust")); });
   openPage(QStringLiteral("add-adjustment"));

@@ -6,6 +6,7 @@
 #include "app/stations/place/canvas_size.h"
 #include "app/stations/place/floor_page.h"
 #include "app/stations/place/guides.h"
+#include "app/stations/place/shooting_list_page.h"
 
 namespace hseam::app {
 
@@ -19,6 +20,7 @@ Place::Place(Desk& desk) : Station(desk) {
   add(new AnotherBackground(desk));
   add(new CanvasSize(desk));
   guides_ = add(new Guides(desk));
+  add(new ShootingListPage(desk));
   set_->tool().setRule([floor](const scene::Placement& p) { return floor->keepsSize() ? floor->standing(p).value_or(p) : p; });
   openPage(QStringLiteral("set-in-place"));
 }
