@@ -52,7 +52,7 @@ bool mayLeave(QWidget* parent, Document& document) {
     if (box.clickedButton() != elsewhere) return false;
     const QString ending = QStringLiteral(".hseam");
     const QString path =
-        askWhereToWrite(parent, QObject::tr("Keep a copy"), QFileInfo(document.path()).completeBaseName() + ending, ending,
+        askWhereToWrite(parent, QObject::tr("Keep a copy"), QFileInfo(document.path()).completeBaseName() + ending, {ending},
                         QObject::tr("Hidden Seam project (*.hseam)"));
     if (path.isEmpty()) continue;
     const base::Status done = copied(document, path);

@@ -391,7 +391,7 @@ void MainWindow::askForProject() {
 
 void MainWindow::askSaveAs() {
   const QString ending = QStringLiteral(".hseam");
-  const QString path = askWhereToWrite(this, tr("Name this project"), desk_.session.title() + ending, ending, projectFilter());
+  const QString path = askWhereToWrite(this, tr("Name this project"), desk_.session.title() + ending, {ending}, projectFilter());
   if (!path.isEmpty()) workspace_.saveAs(path);
 }
 

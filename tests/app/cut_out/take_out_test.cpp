@@ -1,5 +1,7 @@
 #include <cmath>
 
+#include <QCheckBox>
+
 #include "app/window.h"
 #include "test_main.h"
 
@@ -54,6 +56,16 @@ class TakeOutTest : public QObject {
     QVERIFY(w.find<QToolButton>(QStringLiteral("candidate 3"))->isChecked());
     w.desk().session.undo();
     QCOMPARE(now(), first);
+    // Where it was copied from is drawn on request.
+    w.settle();
+    const QImage plain = w.canvas().grab().toImage();
+    w.find<QCheckBox>(QStringLiteral("show where it was copied from"))->click();
+    w.settle();
+    const QImage threads = w.canvas().grab().toImage();
+    QVERIFY(plain != threads);
+    w.find<QCheckBox>(QStringLiteral("show where it was copied from"))->click();
+    w.settle();
+    QVERIFY(w.canvas().grab().toImage() == plain);
   }
   void aLineThatIsDrawnGoesOn() {
     const QTemporaryDir dir;

@@ -62,6 +62,27 @@ class FillTest : public QObject {
     QVERIFY2(gradient > 0.8 * gradientTruth && gradient < 1.2 * gradientTruth,
              qPrintable(QString::number(gradient / gradientTruth)));
   }
+  void whereItWasCopiedFromIsTold() {
+    const auto hole = discAt(120, 95, 24);
+    const auto right = test::picture(kWide, kHigh, 1, [](int x, int, int) { return x > 160 ? 255.0 : 0.0; });
+    std::vector<repair::CopiedFrom> pieces;
+    const auto got = test::must(repair::filled(planks(), test::picture(hole), {1, right}, test::here(), {}, &pieces));
+    QVERIFY(!pieces.empty() && pieces.size() <= 12);
+    double sum = 0, last = 1;
+    for (const repair::CopiedFrom& p : pieces) {
+      sum += p.share;
+      QVERIFY(p.share <= last && p.share >= 0.01);
+      last = p.share;
+      QVERIFY(p.to.width == p.from.width && p.to.height == p.from.height && p.from.right() > 160);
+      // What the piece shows is what lies where it was copied from, but for what evens the joint.
+      const int dx = p.from.x - p.to.x, dy = p.from.y - p.to.y, x = p.to.x + p.to.width / 2, y = p.to.y + p.to.height / 2;
+      if (!*hole.at(x, y)) continue;
+      const auto here = test::must(image::read8(got, 0, {x, y, 1, 1})),
+                 there = test::must(image::read8(got, 0, {x + dx, y + dy, 1, 1}));
+      QVERIFY(std::abs(int(here.at(0, 0)[1]) - int(there.at(0, 0)[1])) < 60);
+    }
+    QVERIFY2(sum > 0.5 && sum <= 1.0001, qPrintable(QString::number(sum)));
+  }
   void onlyWhatIsGivenIsTakenFrom() {
     // Left red, right blue; the hole lies in the red and is filled from the blue.
     const auto two =

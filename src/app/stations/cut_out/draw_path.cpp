@@ -203,7 +203,7 @@ void DrawPath::writeFile() {
   }
   const QString ending = QStringLiteral(".svg");
   const QString file =
-      askWhereToWrite(this, tr("Write the path"), QString::fromStdString(desk_.session.activeLayer()->name) + ending, ending,
+      askWhereToWrite(this, tr("Write the path"), QString::fromStdString(desk_.session.activeLayer()->name) + ending, {ending},
                       tr("Drawings (*.svg)"));
   if (file.isEmpty()) return;
   const auto done = path::writeSvg(file.toStdString(), shownPath(), picture->source.size());

@@ -288,7 +288,7 @@ void SavedSelections::writeFile() {
   const auto& kept = p->cutout->saved[std::size_t(row)];
   const QString path =
       askWhereToWrite(this, tr("Write the selection"), QString::fromStdString(kept.name) + QStringLiteral(".png"),
-                      QStringLiteral(".png"), tr("PNG (*.png)"));
+                      {QStringLiteral(".png")}, tr("PNG (*.png)"));
   if (path.isEmpty()) return;
   if (const auto done = image::writeTiled(path.toStdString(), kept.coverage); !done.ok())
     emit desk_.messages.refused(QString::fromStdString(done.error().text()));

@@ -16,7 +16,7 @@ LookAfter::LookAfter(Desk& desk, Workspace& workspace)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   const auto ask = [this](const QString& title, const QString& suffix, const QString& ending, const QString& filter) {
-    return askWhereToWrite(this, title, desk_.session.title() + suffix + ending, ending, filter);
+    return askWhereToWrite(this, title, desk_.session.title() + suffix + ending, {ending}, filter);
   };
   const QString hseam = QStringLiteral(".hseam"), projects = tr("Hidden Seam project (*.hseam)");
   column->addWidget(rowOf({

@@ -190,7 +190,7 @@ void WriteCopy::ask() {
   }
   const QString ending = QLatin1String(kEndings[kind_->currentIndex()]);
   const QString path =
-      askWhereToWrite(this, tr("Write a flat copy"), desk_.session.title() + ending, ending, tr("Pictures (*%1)").arg(ending));
+      askWhereToWrite(this, tr("Write a flat copy"), desk_.session.title() + ending, {ending}, tr("Pictures (*%1)").arg(ending));
   if (!path.isEmpty()) write(path);
 }
 

@@ -293,7 +293,8 @@ void FindingsPage::showSteps(const findings::Belonging& done, scene::LayerId lay
 
 void FindingsPage::exportReport() {
   const QString path = askWhereToWrite(this, tr("Write the report"), desk_.session.title() + QStringLiteral(" findings.html"),
-                                       QStringLiteral(".html"), tr("PageFrame (*.html);;PDF (*.pdf);;Data (*.json)"));
+                                       {QStringLiteral(".html"), QStringLiteral(".pdf"), QStringLiteral(".json")},
+                                       tr("Page (*.html);;PDF (*.pdf);;Data (*.json)"));
   if (!path.isEmpty()) writeReport(path);
 }
 

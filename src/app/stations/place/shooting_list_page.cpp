@@ -41,7 +41,8 @@ void ShootingListPage::refresh() {
 
 void ShootingListPage::save() {
   const QString path = askWhereToWrite(this, tr("Save the shooting list"), desk_.session.title() + tr(" shots.pdf"),
-                                       QStringLiteral(".pdf"), tr("Shooting list (*.pdf *.html *.txt)"));
+                                       {QStringLiteral(".pdf"), QStringLiteral(".html"), QStringLiteral(".txt")},
+                                       tr("Shooting list (*.pdf *.html *.txt)"));
   if (!path.isEmpty()) write(path);
 }
 
