@@ -103,6 +103,7 @@ Result<ShootingList> shootingList(const scene::Scene& s) {
       shot.leastHeightPx = s.canvas.height;
     } else {
       HSEAM_DO(standing(s, *l, camera, shot));
+      if (shot.leastHeightPx == 0) continue;  // it shows nothing
     }
     out.shots.push_back(std::move(shot));
   }

@@ -26,8 +26,8 @@ GlossPage::GlossPage(Desk& desk)
   auto* c = column();
   c->addWidget(quietLabel(tr("Draw round what shines. It gets a layer of its own, confined to the picture.")));
   way_ = new QComboBox;
-  way_->addItem(tr("upright: left and right swapped"));
-  way_->addItem(tr("a floor or water: upside down"));
+  way_->addItem(tr("standing upright"));
+  way_->addItem(tr("a floor or water"));
   way_->setAccessibleName(tr("How it mirrors"));
   way_->setToolTip(tr("What stands upright swaps left and right; what lies flat turns upside down"));
   c->addWidget(namedRow(tr("mirrors"), way_));
