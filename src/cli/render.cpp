@@ -33,8 +33,9 @@ base::Result<Json> write(Run& run, const RenderWords& o) {
   tasks::HandOverOptions how = o.how;
   how.file.keepAlpha = !o.opaque;
   how.mostBytes = std::int64_t(o.underKb * kBytesInKb);
-  HSEAM_TRY(const tasks::HandedOver made,
-            run.work([&] { return tasks::handOver(opened.history.scene(), o.out, how, run.executor(), run.progress()); }));
+  HSEAM_TRY(const tasks::HandedOver made, run.work([&] {
+    return tasks::handOver(opened.history.scene(), o.out, how, run.memory(), run.executor(), run.progress());
+  }));
   Json says = {{"width", made.size.width}, {"height", made.size.height}, {"bytes", made.bytes}};
   if (how.mostBytes > 0) says["quality"] = made.quality, says["files_tried"] = made.filesTried;
   for (const deliver::Trial& t : made.weights) says["weights"].push_back(trialSays(t));
@@ -69,6 +70,7 @@ void addExport(Commands& commands) {
               "tell what JPEG or WebP weighs at several qualities, and how like the picture they stay");
   c->add_option("--long-side", o->how.file.longSide, "px; not enlarged")->check(CLI::PositiveNumber);
   c->add_flag("--wide", o->how.file.wide, "16 bit a sample (PNG)");
+  c->add_flag("--plate", o->how.plate, "before and after beside each other, with words below");
   c->add_flag("--opaque", o->opaque, "no alpha; what is empty becomes white");
 }
 

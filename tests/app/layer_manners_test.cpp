@@ -33,6 +33,15 @@ using namespace hseam;
 class LayerMannersTest : public test::TwoPictures {
   Q_OBJECT
 
+  // The subject with an adjustment of a shelf whose one value is typed.
+  static void adjusted(test::Window& w, const QString& shelf, const QString& name, const QString& value) {
+    w.choose(QStringLiteral("subject"));
+    w.goTo(test::kMatch);
+    w.openPage("add-adjustment");
+    w.pick(shelf, name);
+    w.type(w.find<QDoubleSpinBox>(name), value);
+  }
+
  private slots:
   void init() { QSettings().clear(); }
 
@@ -82,11 +91,7 @@ class LayerMannersTest : public test::TwoPictures {
   void masksAndAdjustmentsAreCarriedOver() {
     test::Window w;
     begin(w);
-    w.choose(QStringLiteral("subject"));
-    w.goTo(test::kMatch);
-    w.openPage("add-adjustment");
-    w.pick(QStringLiteral("Tones"), QStringLiteral("exposure"));
-    w.type(w.find<QDoubleSpinBox>(QStringLiteral("exposure")), QStringLiteral("-1.5"));
+    adjusted(w, QStringLiteral("Tones"), QStringLiteral("exposure"), QStringLiteral("-1.5"));
     w.choose(QStringLiteral("ground"));
     w.openPage("carry");
     auto* from = w.find<QComboBox>(QStringLiteral("Layer to take from"));
@@ -109,11 +114,7 @@ class LayerMannersTest : public test::TwoPictures {
   void saturationIsDraggedAndKept() {
     test::Window w;
     begin(w);
-    w.choose(QStringLiteral("subject"));
-    w.goTo(test::kMatch);
-    w.openPage("add-adjustment");
-    w.pick(QStringLiteral("Colours"), QStringLiteral("saturation"));
-    w.type(w.find<QDoubleSpinBox>(QStringLiteral("saturation")), QStringLiteral("-100"));
+    adjusted(w, QStringLiteral("Colours"), QStringLiteral("saturation"), QStringLiteral("-100"));
     const QImage shown = w.canvas().grab().toImage();
     const QColor c = shown.pixelColor(w.at(320, 240));
     QVERIFY(std::abs(c.red() - c.green()) <= 2 && std::abs(c.red() - c.blue()) <= 2);

@@ -112,10 +112,7 @@ class MainJobTest : public QObject {
     QVERIFY(test::maskAt(*w.desk().session.activeLayer(), 2000, 1100) == 0 &&
             test::maskAt(*w.desk().session.activeLayer(), 500, 1100) == 255);
     w.openPage("blend");
-    auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
-    mode->setFocus();
-    QTest::keyClick(mode, Qt::Key_Down);
-    w.settle();
+    w.multiplyByKey();
     QCOMPARE(w.desk().session.activeLayer()->mode, scene::BlendMode::multiply);
     // The puppet and its curve go into a group of less than full opacity.
     w.openPage("group");

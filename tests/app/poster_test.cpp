@@ -122,10 +122,7 @@ class PosterTest : public QObject {
       QVERIFY(!w.desk().session.activeLayer()->picture()->warp->grid.empty());
       w.goTo(test::kMatch);
       w.openPage("blend");
-      auto* mode = w.find<QComboBox>(QStringLiteral("Blend mode"));
-      mode->setFocus();
-      QTest::keyClick(mode, Qt::Key_Down);
-      w.settle();
+      w.multiplyByKey();
       QCOMPARE(w.desk().session.activeLayer()->mode, scene::BlendMode::multiply);
       const auto onBanner = shown(w);
       QVERIFY(change(bare, onBanner, {2450, 350, 150, 150}) > 0.1);                                  // it hangs there

@@ -3,6 +3,7 @@
 
 #include <QAbstractButton>
 #include <QApplication>
+#include <QComboBox>
 #include <QElapsedTimer>
 #include <QLabel>
 #include <QMenu>
@@ -106,6 +107,13 @@ class Window {
       return;
     }
     qFatal("%s has no entry %s", qPrintable(button), qPrintable(entry));
+  }
+  /// Of the page "Blend": the mode after normal, chosen by key.
+  void multiplyByKey() {
+    auto* mode = find<QComboBox>(QStringLiteral("Blend mode"));
+    mode->setFocus();
+    QTest::keyClick(mode, Qt::Key_Down);
+    settle();
   }
   /// px of the shown scene → px of the canvas widget.
   QPoint at(double x, double y) { return canvas().toWidget().map(QPointF(x, y)).toPoint(); }

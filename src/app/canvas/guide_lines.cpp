@@ -10,8 +10,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr int kRuler = 20;      // px of the screen
-constexpr double kReachPx = 6;  // of a guide, on the screen
+constexpr int kRuler = 20;           // px of the screen
+constexpr double kGuideReachPx = 6;  // of a guide, on the screen
 constexpr double kLeastStepPx = 60;
 constexpr int kFanLines = 18;
 constexpr double kFanHub = 16;  // px of the screen around its point that stay free
@@ -104,12 +104,12 @@ bool Canvas::pressGuide(QPointF p) {
     const scene::Guide& g = guides_[i];
     if (g.meets) {
       const QPointF off = map.map(QPointF(g.meets->x, g.meets->y)) - p;
-      if (std::hypot(off.x(), off.y()) > kReachPx) continue;
+      if (std::hypot(off.x(), off.y()) > kGuideReachPx) continue;
       guide_ = i;
       return true;
     }
     const QPointF at = map.map(g.vertical ? QPointF(g.at, 0) : QPointF(0, g.at));
-    if (std::abs(g.vertical ? at.x() - p.x() : at.y() - p.y()) > kReachPx) continue;
+    if (std::abs(g.vertical ? at.x() - p.x() : at.y() - p.y()) > kGuideReachPx) continue;
     guide_ = i;
     return true;
   }

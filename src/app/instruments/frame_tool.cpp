@@ -8,7 +8,7 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kReachPx = 12;  // of a side, on the screen
+constexpr double kFrameReachPx = 12;  // of a side, on the screen
 
 // Of that size, in whole px, about a middle.
 QRectF about(const QPointF& middle, double width, double height) {
@@ -37,7 +37,7 @@ void FrameTool::press(const Touch& touch) {
   start_ = frame_;
   from_ = touch.at;
   grip_ = 0;
-  const double reach = kReachPx / widgetScale_;
+  const double reach = kFrameReachPx / widgetScale_;
   const QRectF near = frame_.adjusted(-reach, -reach, reach, reach);
   if (touch.button != Qt::LeftButton || !near.contains(touch.at)) return;
   if (std::abs(touch.at.x() - frame_.left()) < reach) grip_ |= kLeft;

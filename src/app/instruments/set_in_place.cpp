@@ -7,8 +7,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr double kReachPx = 12;  // of a grip, on the screen
-constexpr double kStemPx = 30;   // how far the turning grip stands off, on the screen
+constexpr double kGripReachPx = 12;  // of a grip, on the screen
+constexpr double kStemPx = 30;       // how far the turning grip stands off, on the screen
 
 QPointF qt(const base::Point& p) {
   return {p.x, p.y};
@@ -43,7 +43,7 @@ void SetInPlace::press(const Touch& touch) {
   if (!f || touch.button != Qt::LeftButton) return;
   start_ = picture()->placement;
   from_ = touch.at;
-  const double reach = kReachPx / widgetScale_;
+  const double reach = kGripReachPx / widgetScale_;
   for (const base::Point& c : f->corners) {
     if (distance(c, touch.at) < reach) grip_ = Grip::corner;
   }
@@ -87,7 +87,7 @@ void SetInPlace::catchOnGuides(scene::Placement& now, base::Size size) const {
   const base::Rect box = base::boundsOf(now.toScene(size), base::Rect::of(size));
   for (const bool vertical : {true, false}) {
     const double low = vertical ? box.x : box.y, span = vertical ? box.width : box.height;
-    double nearest = kReachPx / widgetScale_, by = 0;
+    double nearest = kGripReachPx / widgetScale_, by = 0;
     for (const scene::Guide& g : desk_.session.scene().guides) {
       if (g.vertical != vertical || g.meets) continue;
       for (const double at : {low, low + span / 2, low + span}) {

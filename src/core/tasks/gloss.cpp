@@ -12,14 +12,13 @@
 namespace hseam::tasks {
 namespace {
 
-using base::Code;
 using base::Error;
 using base::Rect;
 using base::Result;
 
 base::Status validGloss(const GlossOptions& o) {
   const bool ok = o.wide >= 1 && o.wide <= 8 && o.roughnessPx >= 0 && o.roughnessPx <= 200 && o.strength >= 0 && o.strength <= 1;
-  return ok ? base::Status() : Error{Code::invalid, "", "a gloss lies outside of what it may be"};
+  return ok ? base::Status() : Error{base::Code::invalid, "", "a gloss lies outside of what it may be"};
 }
 
 // The px of the picture that the part covers.
@@ -48,7 +47,7 @@ Result<cv::Mat> mirrored(const scene::Scene& behind, const Rect& place, const Gl
   int level = 0;
   while (double(wide.width) * wide.height / std::pow(4.0, level) > kEnough) ++level;
   const Rect asked = wide.coarser(level), there = asked.intersected(Rect::of(render::canvasAt(behind, level)));
-  if (there.empty()) return Error{Code::invalid, "", "nothing of the scene lies around the part"};
+  if (there.empty()) return Error{base::Code::invalid, "", "nothing of the scene lies around the part"};
   HSEAM_TRY(const auto colours, render::Renderer().render(behind, there, level, executor, progress.token()));
   cv::Mat seen(asked.height, asked.width, CV_32FC3);
   for (int y = 0; y < asked.height; ++y) {
@@ -70,18 +69,18 @@ Result<cv::Mat> mirrored(const scene::Scene& behind, const Rect& place, const Gl
 Result<Gloss> glossed(const scene::Scene& scene, scene::LayerId subject, const image::TiledImage& part,
                       const GlossOptions& options, base::Executor& executor, const base::Progress& progress) {
   const scene::Layer* l = scene::findLayer(scene, subject);
-  if (!l) return Error{Code::notFound, "", "the layer is gone"};
-  if (!l->picture()) return Error{Code::invalid, l->name, "is no picture"};
+  if (!l) return Error{base::Code::notFound, "", "the layer is gone"};
+  if (!l->picture()) return Error{base::Code::invalid, l->name, "is no picture"};
   HSEAM_DO(validGloss(options));
   const scene::PictureContent& p = *l->picture();
   if (part.isNull() || part.size() != p.source.size() || part.format() != image::PixelFormat::grey8)
-    return Error{Code::conflict, l->name, "what shines does not fit the picture"};
+    return Error{base::Code::conflict, l->name, "what shines does not fit the picture"};
   HSEAM_TRY(const Rect covered, boundsOfPart(part));
-  if (covered.empty()) return Error{Code::invalid, l->name, "nothing is chosen that shines"};
+  if (covered.empty()) return Error{base::Code::invalid, l->name, "nothing is chosen that shines"};
   const base::Affine toScene = p.placement.toScene(p.source.size());
   const Rect place = base::boundsOf(toScene, covered).intersected(Rect::of(scene.canvas));
   const auto back = toScene.inverse();
-  if (place.empty() || !back) return Error{Code::invalid, l->name, "what shines lies outside of the canvas"};
+  if (place.empty() || !back) return Error{base::Code::invalid, l->name, "what shines lies outside of the canvas"};
   HSEAM_TRY(const cv::Mat light, mirrored(findings::behind(scene, subject), place, options, executor, progress));
   image::Raster<std::uint8_t> colours(place.width, place.height, 4);
   HSEAM_TRY(const auto shines, image::read8(part, 0, covered));

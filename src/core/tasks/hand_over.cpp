@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "core/deliver/layered.h"
+#include "core/tasks/plate.h"
 
 namespace hseam::tasks {
 namespace {
@@ -33,7 +34,8 @@ base::Status chooseQuality(const scene::Scene& s, const HandOverOptions& o, deli
 }  // namespace
 
 base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& path, const HandOverOptions& options,
-                                  base::Executor& executor, const base::Progress& progress) try {
+                                  const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
+                                  const base::Progress& progress) try {
   HandedOver out;
   if (fs::path(path).extension() == ".ora") {
     HSEAM_TRY(out.warnings, deliver::exportLayered(scene, path, executor, progress));
@@ -47,9 +49,13 @@ base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& 
       const int longer = std::max(scene.canvas.width, scene.canvas.height);
       file.longSide = int(std::lround(double(options.width) * longer / scene.canvas.width));
     }
-    HSEAM_DO(chooseQuality(scene, options, file, out, executor, progress.part(0, 0.5)));
-    HSEAM_DO(deliver::exportScene(scene, path, file, executor, progress.part(0.5, 1)));
-    out.size = deliver::exportSize(scene.canvas, file.longSide);
+    scene::Scene shown = scene;
+    if (options.plate) {
+      HSEAM_TRY(shown, plate(scene, {}, memory, executor, progress.part(0, 0.3)));
+    }
+    HSEAM_DO(chooseQuality(shown, options, file, out, executor, progress.part(0.3, 0.6)));
+    HSEAM_DO(deliver::exportScene(shown, path, file, executor, progress.part(0.6, 1)));
+    out.size = deliver::exportSize(shown.canvas, file.longSide);
   }
   out.bytes = std::int64_t(fs::file_size(path));
   return out;

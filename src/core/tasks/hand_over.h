@@ -11,6 +11,7 @@ struct HandOverOptions {
   deliver::ExportOptions file;     // its kind is that of the name; for OpenRaster nothing of it counts
   int width = 0;                   // px; 0: as file.longSide says; not enlarged
   std::int64_t mostBytes = 0;      // 0: by file.quality; else the best quality that weighs no more (JPEG and WebP)
+  bool plate = false;              // before and after beside one another (plate.h); not for OpenRaster
   bool weighEveryQuality = false;  // tell what several qualities weigh and cost (JPEG and WebP)
 };
 struct HandedOver {
@@ -23,6 +24,7 @@ struct HandedOver {
 /// The form follows from the name's ending: PNG, JPEG, TIFF, WebP, OpenEXR, or OpenRaster with all layers. Errors: unsupported
 /// (another ending; weights of a file without a quality), limitExceeded (no quality weighs so little), those of exporting.
 base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& path, const HandOverOptions& options,
-                                  base::Executor& executor, const base::Progress& progress);
+                                  const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
+                                  const base::Progress& progress);
 
 }  // namespace hseam::tasks

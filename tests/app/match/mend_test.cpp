@@ -58,7 +58,11 @@ class MendTest : public QObject {
     QVERIFY(w.scene().layers[0] == before);  // the picture itself stays as it is
     // 96 px further left the cloth is darker by 19.
     QVERIFY2(std::abs(off(w) - 19.2) < 1.5, qPrintable(QString::number(off(w))));
+    // That is seen, and said at once.
+    QTRY_VERIFY(w.labelThatBegins(QStringLiteral("At its rim tone steps by -")));
     w.desk().session.undo();
+    w.settle();
+    QVERIFY(!w.labelThatBegins(QStringLiteral("At its rim")));
     QCOMPARE(w.scene().layers.size(), std::size_t(1));
     w.desk().session.redo();
     w.choose(QStringLiteral("repairs"));
@@ -72,6 +76,25 @@ class MendTest : public QObject {
     w.drag(Qt::LeftButton, {{324, 300}, {324, 300}});
     const double at = 255 * double(shown(w).at(324, 300)[1]);
     QVERIFY2(std::abs(at - cloth(222, 180, 1)) < 1.5, qPrintable(QString::number(at)));
+  }
+  void theSameTextureTwiceIsMarked() {
+    test::Window w;
+    begin(w);
+    take(w, QStringLiteral("copy and blend the light"));
+    w.find<QCheckBox>(QStringLiteral("each stroke starts afresh"))->setChecked(true);
+    w.drag(Qt::RightButton, {{222, 180}, {222, 180}});
+    w.drag(Qt::LeftButton, {{320, 180}, {320, 180}});
+    QVERIFY(!w.labelThatBegins(QStringLiteral("The same texture")) && !w.labelThatBegins(QStringLiteral("At its rim")));
+    w.drag(Qt::LeftButton, {{320, 280}, {320, 280}});
+    QTRY_VERIFY(w.labelThatBegins(QStringLiteral("The same texture lies in the 2 framed places")));
+    // A third one from elsewhere says nothing; taking it back leaves nothing marked.
+    w.drag(Qt::RightButton, {{120, 90}, {120, 90}});
+    w.drag(Qt::LeftButton, {{400, 90}, {400, 90}});
+    QVERIFY(!w.labelThatBegins(QStringLiteral("The same texture")));
+    w.desk().session.undo();
+    w.settle();
+    w.drag(Qt::LeftButton, {{400, 120}, {400, 120}});
+    QVERIFY(!w.labelThatBegins(QStringLiteral("The same texture")));
   }
   void inTheLightOfWhereItLies() {
     test::Window w;

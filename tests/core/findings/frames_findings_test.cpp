@@ -1,5 +1,6 @@
 // What gives a picture away that is set together from frames.
 
+#include "../render/scenes.h"
 #include "core/sets/assembled.h"
 #include "judged.h"
 #include "truth/shown_place.h"
@@ -27,14 +28,9 @@ class FramesFindingsTest : public QObject {
     const auto made = must(sets::assembled(set, laid, here(), {}));
     scene::Scene s;
     s.canvas = kSize;
-    scene::Layer l;
-    l.id = {1};
-    l.name = "place";
-    scene::PictureContent p;
-    p.source = made.picture;
-    p.frames = std::make_shared<const scene::FrameSet>(std::move(set));
-    l.content = std::move(p);
-    s.layers = {std::make_shared<const scene::Layer>(std::move(l))};
+    scene::Layer l = pictureLayer(1, made.picture);
+    std::get<scene::PictureContent>(l.content).frames = std::make_shared<const scene::FrameSet>(std::move(set));
+    s.layers = {ref(std::move(l))};
     return s;
   }
 

@@ -6,6 +6,7 @@
 
 using namespace hseam;
 
+// A pane on a grey subject, held against what the place shows on either side.
 class GlossTest : public QObject {
   Q_OBJECT
 

@@ -50,27 +50,50 @@ class ProjectTasksTest : public QObject {
     const scene::Scene s = test::richScene(120, 80, scene::Mixing::linear);
     tasks::HandOverOptions how;
     how.width = 60;
-    const auto png = test::must(tasks::handOver(s, at("o.png"), how, test::here(), {}));
+    const auto png = test::must(tasks::handOver(s, at("o.png"), how, test::memory(), test::here(), {}));
     QVERIFY(png.size == (base::Size{60, 40}) && png.bytes > 0 && png.quality == 0);
-    const auto ora = test::must(tasks::handOver(s, at("o.ora"), how, test::here(), {}));
+    const auto ora = test::must(tasks::handOver(s, at("o.ora"), how, test::memory(), test::here(), {}));
     QVERIFY(ora.size == s.canvas && ora.bytes > png.bytes);
-    QCOMPARE(tasks::handOver(s, at("o.gif"), how, test::here(), {}).error().code, base::Code::unsupported);
+    QCOMPARE(tasks::handOver(s, at("o.gif"), how, test::memory(), test::here(), {}).error().code, base::Code::unsupported);
+  }
+  void beforeAndAfterBesideEachOther() {
+    // Grey, brightened by an adjustment: the left half is as it came, the right one as it is.
+    scene::Scene s;
+    s.canvas = {120, 80};
+    scene::Layer brighter = test::adjustmentLayer(2, scene::Exposure{1});
+    s.layers = {test::ref(test::pictureLayer(1, test::picture(120, 80, 3, [](int, int, int) { return 100.0; }))),
+                test::ref(brighter)};
+    tasks::HandOverOptions how;
+    how.plate = true;
+    const auto made = test::must(tasks::handOver(s, at("plate.png"), how, test::memory(), test::here(), {}));
+    QVERIFY(made.size.width > 240 && made.size.height > 80);
+    const auto read = test::must(image::readPicture(at("plate.png"), test::memory(), test::here(), {})).pixels;
+    const auto px = test::must(image::readFloat(read, 0, base::Rect::of(read.size())));
+    const int right = made.size.width - 60;
+    QVERIFY(std::abs(px.at(60, 40)[0] - 100 / 255.f) < 0.01f && px.at(right, 40)[0] > 0.5f);
+    // White between them and below, with words on it.
+    QVERIFY(px.at(made.size.width / 2, 40)[0] > 0.99f);
+    int dark = 0;
+    for (int x = 0; x < made.size.width; ++x) {
+      for (int y = 81; y < made.size.height; ++y) dark += px.at(x, y)[0] < 0.6f;
+    }
+    QVERIFY(dark > 20);
   }
   void underAWeight() {
     const scene::Scene s = test::richScene(240, 160, scene::Mixing::linear);
     tasks::HandOverOptions how;
     how.mostBytes = 9000;
     how.weighEveryQuality = true;
-    const auto made = test::must(tasks::handOver(s, at("w.jpg"), how, test::here(), {}));
+    const auto made = test::must(tasks::handOver(s, at("w.jpg"), how, test::memory(), test::here(), {}));
     QVERIFY(made.bytes <= how.mostBytes && made.quality > 0 && made.filesTried <= 8);
     QCOMPARE(made.weights.size(), deliver::kUsualQualities.size());
     // The next quality would be over.
     how.mostBytes = 0;
     how.weighEveryQuality = false;
     how.file.quality = made.quality + 1;
-    QVERIFY(test::must(tasks::handOver(s, at("next.jpg"), how, test::here(), {})).bytes > 9000);
+    QVERIFY(test::must(tasks::handOver(s, at("next.jpg"), how, test::memory(), test::here(), {})).bytes > 9000);
     how.mostBytes = 10;
-    QCOMPARE(tasks::handOver(s, at("none.jpg"), how, test::here(), {}).error().code, base::Code::limitExceeded);
+    QCOMPARE(tasks::handOver(s, at("none.jpg"), how, test::memory(), test::here(), {}).error().code, base::Code::limitExceeded);
   }
   void layersAreMadeToBelongByNameAndKind() {
     const auto told = [](const tasks::LayerBelongs&) { return base::Status(); };

@@ -8,6 +8,7 @@
 #include <QLocale>
 #include <QPushButton>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QStorageInfo>
 #include <QVBoxLayout>
 
@@ -47,6 +48,14 @@ LookThrough::LookThrough(Desk& desk, Workspace& workspace, FrameWork& frames)
                                                              QSettings().value(QStringLiteral("lookThrough")).toString());
     if (!folder.isEmpty()) open(folder);
   }));
+  shoot_ = button({}, tr("Stands in for a camera that sends its shots while you work: the demo's photographs come one by one"),
+                  [this] { turnCamera(); });
+  c->addWidget(shoot_);
+  connect(&camera_, &DemoCamera::ended, this, &LookThrough::tell);
+  connect(&camera_, &DemoCamera::refused, this, [this](const QString& why) {
+    emit desk_.messages.refused(why);
+    tell();
+  });
   c->addWidget(where_);
   only_->addItem(tr("all"), -1);
   for (const Rating r : {Rating::keep, Rating::perhaps, Rating::out, Rating::none}) only_->addItem(FolderModel::words(r), int(r));
@@ -110,11 +119,23 @@ QWidget* LookThrough::middle() {
   return sheet_->model().folder().isEmpty() ? nullptr : sheet_;
 }
 
+void LookThrough::turnCamera() {
+  if (camera_.shoots()) {
+    camera_.end();
+    tell();
+    return;
+  }
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/demo camera");
+  camera_.begin(folder);
+  open(folder);
+}
+
 void LookThrough::refresh() {
   tell();
 }
 
 void LookThrough::tell() {
+  shoot_->setText(camera_.shoots() ? tr("Stop the demo camera") : tr("Demo camera"));
   const FolderModel& m = sheet_->model();
   const bool any = m.count() > 0;
   const int chosen = int(sheet_->list().selectionModel()->selectedIndexes().size());

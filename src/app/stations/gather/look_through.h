@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/contact/demo_camera.h"
 #include "app/document/workspace.h"
 #include "app/stations/gather/frame_work.h"
 #include "app/stations/page.h"
@@ -23,6 +24,7 @@ class LookThrough : public Page {
   QWidget* middle() override;
   ContactSheet& sheet() { return *sheet_; }
   void open(const QString& folder);
+  DemoCamera& camera() { return camera_; }
 
  signals:
   void led(const QString& page);  // what was done is to be seen there
@@ -30,12 +32,14 @@ class LookThrough : public Page {
  private:
   void tell();
   void copyTo(const QString& folder);
+  void turnCamera();
   Workspace& workspace_;
   FrameWork& frames_;
+  DemoCamera camera_;
   ContactSheet* sheet_;
   QComboBox* only_;
   QLabel *where_, *told_;
-  QPushButton *add_, *asFrames_, *copy_, *look_;
+  QPushButton *add_, *asFrames_, *copy_, *look_, *shoot_;
   std::vector<QPushButton*> ratings_;
 };
 

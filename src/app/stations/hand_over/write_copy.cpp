@@ -15,6 +15,7 @@
 #include "app/widgets/ask_file.h"
 #include "app/widgets/builders.h"
 #include "core/deliver/layered.h"
+#include "core/tasks/plate.h"
 
 namespace hseam::app {
 namespace {
@@ -92,6 +93,9 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   wide_ = new QCheckBox(tr("16 bit"));
   wide_->setToolTip(tr("PNG with 16 bit a channel"));
   c->addWidget(rowOf({alpha_, wide_}));
+  plate_ = new QCheckBox(tr("before and after beside each other"));
+  plate_->setToolTip(tr("One picture of both on white, with words below: the pictures as they came, and the scene as it is now"));
+  c->addWidget(plate_);
   weight_ = new QLabel;
   weight_->setAccessibleName(tr("Size and weight of the file"));
   weight_->setToolTip(tr("Measured by writing the file to a temporary place"));
@@ -106,7 +110,7 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   go_->setProperty("main", true);
   c->addWidget(go_);
   c->addWidget(quietLabel(
-      tr("sRGB with its profile embedded. A picture of people leaves this house only as far as their permission goes.")));
+      tr("sRGB with its profile embedded. A picture of people may be handed over only as far as their permission goes.")));
   weighLater_.setSingleShot(true);
   connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
   connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
@@ -218,8 +222,15 @@ void WriteCopy::write(const QString& path) {
   const deliver::ExportOptions o = options();
   desk_.jobs.start<bool>(
       tr("Write %1").arg(QFileInfo(path).fileName()),
-      [s = desk_.session.scene(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
-        HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
+      [s = desk_.session.scene(), o, path, both = plate_->isChecked(), memory = desk_.session.memory(),
+       words = tasks::PlateOptions{tr("before").toStdString(), tr("after").toStdString()}](
+          base::Executor& e, const base::Progress& p) -> base::Result<bool> {
+        if (!both) {
+          HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
+          return true;
+        }
+        HSEAM_TRY(const scene::Scene plate, tasks::plate(s, words, memory, e, p.part(0, 0.6)));
+        HSEAM_DO(deliver::exportScene(plate, path.toStdString(), o, e, p.part(0.6, 1)));
         return true;
       },
       [this, path](bool) { isWritten(path); });

@@ -59,7 +59,7 @@ class WriteCopy : public Page {
   QComboBox* kind_;
   QSpinBox* longSide_;
   ValueField* quality_;
-  QCheckBox *alpha_, *wide_;
+  QCheckBox *alpha_, *wide_, *plate_;
   QLabel* weight_;
   PermissionQuestion* permission_;
   QPushButton* go_;

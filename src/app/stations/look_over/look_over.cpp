@@ -1,6 +1,7 @@
 #include "app/stations/look_over/look_over.h"
 
 #include "core/scene/edit.h"
+#include "core/tasks/plate.h"
 
 namespace hseam::app {
 
@@ -63,20 +64,7 @@ bool LookOver::mirrored() const {
 std::optional<scene::Scene> LookOver::before() const {
   if (auto then = fresh_->behindCurtain()) return then;
   if (!eyes_->curtain()) return std::nullopt;
-  // The same pictures in their places, cut, but as they came: no adjustments, no modes, no cleaned colours.
-  scene::Scene s = desk_.session.scene();
-  for (const auto& l : scene::allLayers(s)) {
-    const auto then = [&](const scene::Edit& e) {
-      if (auto next = scene::apply(s, e); next.ok()) s = std::move(next).value();
-    };
-    if (l->adjustment()) {
-      then(scene::SetHidden{l->id, true});
-    } else if (l->picture()) {
-      then(scene::SetUseClean{l->id, false});
-      then(scene::SetMode{l->id, scene::BlendMode::normal});
-    }
-  }
-  return s;
+  return tasks::asTheyCame(desk_.session.scene());
 }
 
 // What can't be told until somebody says so is asked, one thing at a time and only where the answer matters.

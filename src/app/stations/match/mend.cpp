@@ -2,8 +2,10 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLabel>
 #include <QVBoxLayout>
 
+#include "app/instruments/outline_tool.h"
 #include "app/widgets/builders.h"
 #include "app/widgets/tip_fields.h"
 #include "core/paint/colour_stroke.h"
@@ -68,9 +70,17 @@ Mend::Mend(Desk& desk)
   brush_.source = [this] { return source(); };
   brush_.placeSaid = [this] { emit changed(); };
   brush_.placeMissing = [this] { emit desk_.messages.said(tr("Right-click first where it is to be copied from.")); };
-  brush_.stroked = [this] { desk_.session.setActive(stroked_); };
+  brush_.stroked = [this] {
+    desk_.session.setActive(stroked_);
+    if (way() == Way::copy) lookAtStroke(drawn_, touched_, brush_.toSource());
+  };
+  connect(&desk_.session, &Session::historyChanged, this, [this] {
+    if (desk_.session.history().current() < markedAt_) forgetMarks();
+  });
   connect(&desk_.session, &Session::replaced, this, [this] {
     waiting_.clear();
+    copies_.clear();
+    forgetMarks();
     brush_.setPlace(std::nullopt);
   });
   // Of work that was stopped, or failed, nobody hears: once nothing runs any more nothing is waited for.
@@ -80,6 +90,10 @@ Mend::Mend(Desk& desk)
         if (!desk_.jobs.running()) waiting_.clear();
       },
       Qt::QueuedConnection);
+  after_ = quietLabel({});
+  after_->setAccessibleName(tr("What the last stroke gives away"));
+  after_->hide();
+  layout()->addWidget(after_);
   takeTip();
   takeWay();
 }
@@ -178,6 +192,7 @@ std::optional<Brush::Target> Mend::target() {
     constexpr std::array<double, 3> kMarked{0.5, 0.5, 0.5};  // until it is mended
     base::Executor& executor = desk_.session.executor();
     touched_ = drawn.all;
+    drawn_ = drawn.painted;
     const base::Rect area = drawn.fresh.intersected(base::Rect::of(before.size()));
     if (area.empty()) return drawn.painted;
     if (brush_.copies) {
@@ -215,7 +230,7 @@ void Mend::workOut() {
         if (w.way == Way::mark) return retouch::markTakenOff(stroke, under, seed, executor, progress);
         return retouch::copiedInLight(stroke, w.source, w.toSource.after(stroke.toScene), under, executor, progress);
       },
-      [this, from, fresh, at, isNew = l == nullptr](const image::TiledImage& painted) {
+      [this, from, fresh, at, isNew = l == nullptr, looked = w](const image::TiledImage& painted) {
         scene::Layer made = fresh;
         auto p = *made.picture();
         p.source = painted;
@@ -224,6 +239,7 @@ void Mend::workOut() {
             isNew ? desk_.session.apply(scene::AddLayer{made, at ? at->parent : scene::LayerId{}, at ? at->index + 1 : -1})
                   : desk_.session.applyResult(scene::SetPainting{made.id, painted}, from);
         if (kept && isNew) desk_.session.setActive(made.id);
+        if (kept && looked.way == Way::copyInLight) lookAtStroke(looked.coverage, looked.touched, looked.toSource);
         if (!waiting_.empty()) waiting_.erase(waiting_.begin());
         if (!waiting_.empty()) {
           if (isNew) {
@@ -233,6 +249,61 @@ void Mend::workOut() {
         }
       });
   ++seed_;
+}
+
+void Mend::forgetMarks() {
+  marked_.clear();
+  after_->hide();
+  emit changed();
+}
+
+void Mend::lookAtStroke(const image::TiledImage& coverage, const base::Rect& touched, const base::Affine& toSource) {
+  const scene::Scene& s = desk_.session.scene();
+  const scene::Layer* painting = scene::findLayer(s, desk_.session.active());
+  if (!painting || !painting->picture() || touched.empty()) return;
+  const base::Affine toScene = painting->picture()->placement.toScene(painting->picture()->source.size());
+  const base::Rect to = base::boundsOf(toScene, touched);
+  const retouch::Copied copy{base::boundsOf(toSource, to), to};
+  const int step = desk_.session.history().current();
+  // What was taken back is not there any more.
+  std::erase_if(copies_, [step](const Noted& n) { return n.step >= step; });
+  std::vector<retouch::Copied> earlier;
+  for (const Noted& n : copies_) earlier.push_back(n.copy);
+  const auto repeats = retouch::repeatsOf(copy, earlier);
+  copies_.push_back({copy, step});
+  marked_.clear();
+  markedAt_ = step;
+  QString words;
+  if (!repeats.empty()) {
+    marked_.push_back(copy.to);
+    for (const retouch::Copied& r : repeats) marked_.push_back(r.to);
+    words = tr("The same texture lies in the %1 framed places: take some of it from elsewhere.").arg(marked_.size());
+  }
+  after_->setText(words);
+  after_->setVisible(!words.isEmpty());
+  emit changed();
+  constexpr int kRim = 4, kAround = 20;
+  constexpr double kSeenStep = 3;  // L*
+  const base::Rect area = touched.grown(kAround).intersected(base::Rect::of(coverage.size()));
+  desk_.aside.ask<double>(
+      QStringLiteral("after-stroke"),
+      [under = scene::upTo(s, painting->id), toScene, area, coverage]() -> double {
+        base::InlineExecutor here;
+        const auto shown = retouch::shownOn(under, toScene, area, here);
+        const auto covered = image::read8(coverage, 0, area);
+        return shown.ok() && covered.ok() ? retouch::stepAtRim(*shown, *covered, kRim) : 0;
+      },
+      [this, step, words](const double& off) {
+        if (std::abs(off) < kSeenStep || markedAt_ != step) return;
+        const QString told =
+            tr("At its rim tone steps by %1 L*: copy in the light of where it lies, or with a softer tip.").arg(off, 0, 'f', 1);
+        after_->setText(words.isEmpty() ? told : words + QLatin1Char('\n') + told);
+        after_->show();
+      });
+}
+
+void Mend::paintOver(QPainter& painter, const QTransform& toWidget, const QRect&) {
+  for (const base::Rect& r : marked_) drawStitched(painter, toWidget.map(QPolygonF(QRectF(r.x, r.y, r.width, r.height))), true);
 }
 
 QString Mend::doing() const {

@@ -5,10 +5,11 @@
 #include "app/instruments/copy_brush.h"
 #include "app/stations/page.h"
 #include "app/widgets/value_field.h"
-#include "core/retouch/retouch.h"
+#include "core/retouch/after_stroke.h"
 
 class QCheckBox;
 class QComboBox;
+class QLabel;
 
 namespace hseam::app {
 
@@ -24,6 +25,7 @@ class Mend : public Page {
   void refresh() override;
   QString words() const override;
   Instrument* instrument() override { return &brush_; }
+  void paintOver(QPainter& painter, const QTransform& toWidget, const QRect& widget) override;
 
  private:
   enum class Way { copy, copyInLight, fleck, mark, takeAway };
@@ -44,6 +46,9 @@ class Mend : public Page {
   void takeTip();
   void takeWay();
   void workOut();
+  /// A copy lies in the scene now: says whether its texture lies there twice, and whether tone steps at its rim.
+  void lookAtStroke(const image::TiledImage& coverage, const base::Rect& touched, const base::Affine& toSource);
+  void forgetMarks();
 
   CopyBrush brush_;
   std::vector<Waiting> waiting_;  // in the order they were drawn; the first is being worked out
@@ -52,11 +57,20 @@ class Mend : public Page {
   image::TiledImage takenAway_;   // the painting, if it takes repairs away
   bool takes_ = false;            // the stroke in hand takes away
   std::uint32_t seed_ = 1;
+  struct Noted {
+    retouch::Copied copy;
+    int step;  // of the history, that made it
+  };
+  std::vector<Noted> copies_;
+  image::TiledImage drawn_;         // the coverage of the stroke in hand
+  std::vector<base::Rect> marked_;  // places whose texture repeats, px of the scene
+  int markedAt_ = 0;                // the step that they were marked after
   QComboBox *ways_, *sources_;
   QWidget* copying_;  // what only copies need
   TipFields* tip_;
   ValueField *turn_, *scale_;
   QCheckBox *mirrored_, *afresh_;
+  QLabel* after_;
 };
 
 }  // namespace hseam::app
