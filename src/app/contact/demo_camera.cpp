@@ -2,6 +2,7 @@
 
 #include <QDir>
 #include <QFile>
+#include <QFileInfo>
 
 #include "core/base/resources.h"
 
@@ -21,8 +22,10 @@ QStringList DemoCamera::shots() {
   QStringList all;
   for (const QString& folder : {pictures, pictures + QStringLiteral("/frames")}) {
     for (const QString& name : QDir(folder).entryList({QStringLiteral("*.jpg")}, QDir::Files, QDir::Name)) {
-      // What the renderer gave beside its photographs is no shot.
-      if (!name.endsWith(QStringLiteral("-colours.jpg"))) all << folder + QLatin1Char('/') + name;
+      // Beside photographs lies what is known of them; what else the renderer gave is no shot.
+      const bool shot = folder != pictures ||
+                        QFile::exists(folder + QLatin1Char('/') + QFileInfo(name).completeBaseName() + QStringLiteral(".json"));
+      if (shot) all << folder + QLatin1Char('/') + name;
     }
   }
   return all;

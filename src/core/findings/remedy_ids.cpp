@@ -1,6 +1,7 @@
 #include "core/findings/remedy_ids.h"
 
 #include <cstddef>
+#include <iterator>
 
 namespace hseam::findings {
 namespace {

@@ -11,7 +11,6 @@ namespace {
 
 using base::Rect;
 using base::Result;
-using image::Raster;
 
 constexpr double kPixels = 5e5, kLeastShare = 1e-3;
 

@@ -132,14 +132,14 @@ double worth(const SeamBreak& s) {
 }
 
 // Neighbours of one pair of frames are one.
-std::vector<SeamBreak> joined(std::vector<SeamBreak> all) {
+std::vector<SeamBreak> joined(const std::vector<SeamBreak>& all) {
   std::vector<SeamBreak> out;
-  for (SeamBreak& s : all) {
+  for (const SeamBreak& s : all) {
     const auto beside = std::find_if(out.begin(), out.end(), [&](const SeamBreak& o) {
       return std::minmax(o.first, o.second) == std::minmax(s.first, s.second) && !o.where.grown(1).intersected(s.where).empty();
     });
     if (beside == out.end()) {
-      out.push_back(std::move(s));
+      out.push_back(s);
     } else {
       beside->where = beside->where.united(s.where);
       if (worth(s) > worth(*beside)) beside->px = s.px, beside->difference = s.difference;
@@ -176,7 +176,7 @@ Result<std::vector<SeamBreak>> seamBreaks(const std::vector<Frame>& frames, cons
   std::vector<SeamBreak> all;
   for (auto& row : found) all.insert(all.end(), row.begin(), row.end());
   progress.report(1);
-  return joined(std::move(all));
+  return joined(all);
 }
 
 }  // namespace hseam::frames

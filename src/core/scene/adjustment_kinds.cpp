@@ -192,7 +192,7 @@ std::vector<Kind> coloursShelf() {
   };
 }
 
-std::vector<Kind> focusShelf() {
+std::vector<Kind> blurs() {
   return {
       {AdjustmentId::gaussian,
        "gaussian",
@@ -231,6 +231,11 @@ std::vector<Kind> focusShelf() {
        {pixels("length", "length", "Of the way during the exposure", 0, 300, 20),
         degrees("angle", "direction", "0 is to the right, 90 down", 0, 180)},
        [](const std::vector<double>& v) { return v[0] / 2 + 2; }},
+  };
+}
+
+std::vector<Kind> details() {
+  return {
       {AdjustmentId::sharpen,
        "sharpen",
        "sharpen",
@@ -342,7 +347,7 @@ std::vector<Kind> airShelf() {
 
 std::vector<Kind> table() {
   std::vector<Kind> all;
-  for (const auto& shelf : {tonesShelf(), coloursShelf(), focusShelf(), airShelf()})
+  for (const auto& shelf : {tonesShelf(), coloursShelf(), blurs(), details(), airShelf()})
     all.insert(all.end(), shelf.begin(), shelf.end());
   for (std::size_t i = 0; i < all.size(); ++i) CORE_CHECK(std::size_t(all[i].id) == i);
   return all;

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/image/transfer.h"
+#include "core/scene/adjustment_kinds.h"
 
 namespace hseam::scene {
 

@@ -93,7 +93,7 @@ Mend::Mend(Desk& desk)
   after_ = quietLabel({});
   after_->setAccessibleName(tr("What the last stroke gives away"));
   after_->hide();
-  layout()->addWidget(after_);
+  c->insertWidget(1, after_);  // where it is seen without scrolling
   takeTip();
   takeWay();
 }
