@@ -1,6 +1,7 @@
 #pragma once
 // Projects made and changed without a window: what hseam and batches do.
 
+#include "core/scene/edit.h"
 #include "core/store/project_file.h"
 
 namespace hseam::tasks {
