@@ -18,8 +18,8 @@ using base::Result;
 using Json = nlohmann::json;
 
 // What a job may do. A batch in a batch would wait for its own lock.
-constexpr std::array kCommands = {"select", "cut",  "matte", "align",  "montage", "fill",   "measure",
-                                  "new",    "info", "check", "belong", "render",  "import", "export"};
+constexpr std::array kCommands = {"select", "cut",  "matte", "align",  "montage", "fill", "measure",
+                                  "new",    "info", "check", "belong", "render",  "plan", "export"};
 constexpr std::size_t kMostJobs = 1'000'000;
 
 Error wrongList(const std::string& path, const std::string& what) {
