@@ -7,7 +7,6 @@
 #include "app/widgets/raster_image.h"
 
 namespace hseam::app {
-namespace {}  // namespace
 
 ThumbnailLoader::ThumbnailLoader(QObject* parent)
     : QObject(parent), pictures_(qsizetype(base::chosenFor(machineSettings()).thumbnailBytes)) {

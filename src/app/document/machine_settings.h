@@ -1,5 +1,5 @@
 #pragma once
-// What the window takes of the machine, as set by whoever works at it. Heard when the program starts.
+// What the window takes of the machine, as set by whoever works at it. Taken up when the program starts.
 
 #include "core/base/machine.h"
 

@@ -12,13 +12,13 @@ using base::Rect;
 using base::Result;
 using image::Raster;
 
-constexpr int kPlace = 48, kRoom = 8;  // px: of a place, and how far a shift is looked for
-constexpr int kBesideSeam = 4;         // px on either side that count
-constexpr float kEdge = 0.03f;         // of encoded luma a px: what counts as an edge
-constexpr double kSeen = 0.03;         // difference along edges below which nothing is seen
-constexpr double kExplained = 0.3;     // of the difference: what a shift must take away
-constexpr double kLeastShift = 0.4;    // px
-constexpr int kLeastEdges = 24;        // px of edges beside the seam
+constexpr int kPlace = 48, kRoom = 8;    // px: of a place, and how far a shift is looked for
+constexpr int kBesideSeam = 4;           // px on either side that count
+constexpr float kEdge = 0.03f;           // of encoded luma a px: what counts as an edge
+constexpr double kSeen = 0.03;           // difference along edges below which nothing is seen
+constexpr double kExplained = 0.3;       // of the difference: what a shift must take away
+constexpr double kLeastShift = 0.4;      // px
+constexpr std::size_t kLeastEdges = 24;  // px of edges beside the seam
 
 cv::Mat seamLuma(const Raster<float>& read) {
   cv::Mat out(read.height(), read.width(), CV_32F);
@@ -47,29 +47,31 @@ cv::Mat besideSeam(const Raster<std::uint8_t>& labels, std::uint8_t a, std::uint
   return isA & isB;
 }
 
-struct Difference {
-  double rms = 0;
-  int pixels = 0;
-};
-// Of both where one of them has edges, their mean tone taken out; the second one read at a shift.
-Difference differenceAt(const cv::Mat& a, const cv::Mat& b, const cv::Mat& counts, double dx, double dy) {
-  const int ix = int(std::floor(dx)), iy = int(std::floor(dy));
-  const float u = float(dx - ix), v = float(dy - iy);
-
-  double sum = 0, squares = 0;
-  int n = 0;
-  for (int y = kRoom; y < a.rows - kRoom; ++y) {
-    for (int x = kRoom; x < a.cols - kRoom; ++x) {
-      if (!counts.ptr<std::uint8_t>(y)[x]) continue;
-      const float *row = b.ptr<float>(y + iy) + x + ix, *next = b.ptr<float>(std::min(y + iy + 1, b.rows - 1)) + x + ix;
-      const int one = x + ix + 1 < b.cols ? 1 : 0;
-      const float there = (1 - v) * ((1 - u) * row[0] + u * row[one]) + v * ((1 - u) * next[0] + u * next[one]);
-      const double d = double(a.ptr<float>(y)[x]) - double(there);
-      sum += d, squares += d * d, ++n;
+// The places that count, far enough from the border that a shift may be tried on each.
+std::vector<cv::Point> placesOf(const cv::Mat& counts) {
+  std::vector<cv::Point> out;
+  for (int y = kRoom; y < counts.rows - kRoom - 1; ++y) {
+    for (int x = kRoom; x < counts.cols - kRoom - 1; ++x) {
+      if (counts.ptr<std::uint8_t>(y)[x]) out.emplace_back(x, y);
     }
   }
-  if (n == 0) return {};
-  return {std::sqrt(std::max(0.0, squares / n - sum / n * (sum / n))), n};
+  return out;
+}
+
+// Root of the mean square of what differs there, mean tone taken out; the second one read at a shift, between its pixels
+// bilinearly.
+double differenceAt(const cv::Mat& a, const cv::Mat& b, const std::vector<cv::Point>& places, double dx, double dy) {
+  const int ix = int(std::floor(dx)), iy = int(std::floor(dy));
+  const float u = float(dx - ix), v = float(dy - iy);
+  double sum = 0, squares = 0;
+  for (const cv::Point& p : places) {
+    const float *row = b.ptr<float>(p.y + iy) + p.x + ix, *next = b.ptr<float>(p.y + iy + 1) + p.x + ix;
+    const float there = (1 - v) * ((1 - u) * row[0] + u * row[1]) + v * ((1 - u) * next[0] + u * next[1]);
+    const double d = double(a.ptr<float>(p.y)[p.x]) - double(there);
+    sum += d, squares += d * d;
+  }
+  const double n = double(places.size());
+  return std::sqrt(std::max(0.0, squares / n - sum / n * (sum / n)));
 }
 
 cv::Mat edgesOf(const cv::Mat& luma) {
@@ -99,22 +101,23 @@ Result<std::optional<SeamBreak>> breakAt(const std::vector<Frame>& frames, const
   HSEAM_TRY(const Raster<float> one, frames[std::size_t(a - 1)].read(0, wide));
   HSEAM_TRY(const Raster<float> other, frames[std::size_t(b - 1)].read(0, wide));
   const cv::Mat la = seamLuma(one), lb = seamLuma(other);
-  const cv::Mat counts = besideSeam(read, a, b) & (edgesOf(la) | edgesOf(lb));
-  const Difference still = differenceAt(la, lb, counts, 0, 0);
-  if (still.pixels < kLeastEdges || still.rms < kSeen) return std::optional<SeamBreak>();
-  SeamBreak out{wide, std::size_t(a - 1), std::size_t(b - 1), 0, still.rms};
-  double best = still.rms;
+  const std::vector<cv::Point> places = placesOf(besideSeam(read, a, b) & (edgesOf(la) | edgesOf(lb)));
+  if (places.size() < kLeastEdges) return std::optional<SeamBreak>();
+  const auto at = [&](double dx, double dy) { return differenceAt(la, lb, places, dx, dy); };
+  const double still = at(0, 0);
+  if (still < kSeen) return std::optional<SeamBreak>();
+  SeamBreak out{wide, std::size_t(a - 1), std::size_t(b - 1), 0, still};
+  double best = still;
   int bx = 0, by = 0;
   for (int dy = -kRoom; dy <= kRoom; ++dy) {
     for (int dx = -kRoom; dx <= kRoom; ++dx) {
-      const double d = differenceAt(la, lb, counts, dx, dy).rms;
+      const double d = at(dx, dy);
       if (d < best) best = d, bx = dx, by = dy;
     }
   }
   if (std::abs(bx) < kRoom && std::abs(by) < kRoom) {
-    const auto at = [&](double dx, double dy) { return differenceAt(la, lb, counts, dx, dy).rms; };
     const double sx = bx + vertex(at(bx - 1, by), best, at(bx + 1, by)), sy = by + vertex(at(bx, by - 1), best, at(bx, by + 1));
-    if (std::min(best, at(sx, sy)) < kExplained * still.rms) {
+    if (std::min(best, at(sx, sy)) < kExplained * still) {
       out.px = std::hypot(sx, sy);
       if (out.px < kLeastShift) return std::optional<SeamBreak>();
     }

@@ -29,7 +29,7 @@ std::optional<std::pair<double, double>> lightSetIn(const scene::Scene& s) {
 
 std::optional<double> horizonOf(const scene::Scene& s, const scene::PictureContent& p) {
   if (p.horizonY) return p.horizonY;
-  if (!s.floor || p.placement.rotationDeg != 0 || s.floor->tiltDeg != 0) return std::nullopt;
+  if (!s.floor || p.warp || p.placement.rotationDeg != 0 || s.floor->tiltDeg != 0) return std::nullopt;
   const auto back = p.placement.toScene(p.source.size()).inverse();
   if (!back) return std::nullopt;
   return back->map({s.canvas.width / 2.0, s.floor->horizonY}).y;

@@ -72,6 +72,25 @@ class ShelfInTheWindowTest : public test::TwoPictures {
       QVERIFY(app::ownShelf().list().items.empty());
     }
   }
+  void whatIsSetTogetherFromFramesIsKeptAsItIsSeen() {
+    test::Window w;
+    w.open({small_.ground});
+    // The file in the project is that of the base alone.
+    scene::FrameSet set;
+    const auto& p = *w.scene().layers[0]->picture();
+    QVERIFY(!p.sourceHash.empty());
+    set.frames = {{"a", p.source}, {"b", p.source}};
+    const base::Size size = p.source.size();
+    const auto made = test::picture(size.width, size.height, 3, [](int x, int, int) { return x % 256; });
+    w.desk().session.apply(
+        scene::SetFrames{w.desk().session.active(), std::make_shared<const scene::FrameSet>(set), made, "set"});
+    w.goTo(test::kGather);
+    w.openPage("shelf");
+    w.click(QStringLiteral("Keep the active picture"));
+    QTRY_COMPARE(app::ownShelf().list().items.size(), std::size_t(1));
+    const auto kept = test::must(image::readPicture(app::ownShelf().list().items[0].file, test::memory(), test::here(), {}));
+    QCOMPARE(int(test::must(image::read8(kept.pixels, 0, {200, 5, 1, 1})).at(0, 0)[0]), 200);
+  }
 };
 
 HSEAM_TEST(ShelfInTheWindowTest);

@@ -7,6 +7,7 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/stations/shelf_folder.h"
 #include "app/widgets/builders.h"
@@ -31,9 +32,11 @@ QString nameOf(store::ShelfKind kind) {
   }
 }
 
-// "12° right of behind it, 40° high"
+// From azimuth and elevation (scene::LightFrom): "light set 40° to the left of the camera, 38° high"
 QString lightWords(const std::pair<double, double>& fromDeg) {
-  return QObject::tr("light set from %1° round and %2° up").arg(fromDeg.first, 0, 'f', 0).arg(fromDeg.second, 0, 'f', 0);
+  const QString words = fromDeg.first < 0 ? QObject::tr("light set %1° to the left of the camera, %2° high")
+                                          : QObject::tr("light set %1° to the right of the camera, %2° high");
+  return words.arg(std::abs(fromDeg.first), 0, 'f', 0).arg(fromDeg.second, 0, 'f', 0);
 }
 
 QString wordsOf(const store::ShelfItem& i) {
@@ -76,8 +79,10 @@ ShelfPage::ShelfPage(Desk& desk, Workspace& workspace)
   shown_ = new QComboBox;
   shown_->addItem(tr("everything"));
   kind_ = new QComboBox;
-  for (const auto k : {store::ShelfKind::place, store::ShelfKind::sky, store::ShelfKind::texture}) {
-    shown_->addItem(tr("each %1").arg(nameOf(k)), int(k));
+  for (const auto& [k, all] : {std::pair(store::ShelfKind::place, tr("places")),
+                               {store::ShelfKind::sky, tr("skies")},
+                               {store::ShelfKind::texture, tr("textures")}}) {
+    shown_->addItem(all, int(k));
     kind_->addItem(nameOf(k), int(k));
   }
   shown_->setAccessibleName(tr("What of the shelf is shown"));
@@ -176,7 +181,8 @@ void ShelfPage::keepActive() {
   const auto* p = activePicture();
   if (!p) return;
   const QString ending = QFileInfo(QString::fromStdString(p->sourceName)).suffix().toLower();
-  if (p->sourceHash.empty() || ending.isEmpty()) return put({}, {});
+  // What is set together from frames is no file: the file is that of its base alone.
+  if (p->frames || p->sourceHash.empty() || ending.isEmpty()) return put({}, {});
   workspace_.askSource(p->sourceHash, [this, ending](const std::vector<std::byte>& bytes) { put(bytes, ending); });
 }
 

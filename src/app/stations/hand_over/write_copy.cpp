@@ -118,6 +118,7 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   connect(quality_, &ValueField::changed, this, [this] { refresh(); });
   connect(alpha_, &QCheckBox::clicked, this, [this] { refresh(); });
   connect(wide_, &QCheckBox::clicked, this, [this] { refresh(); });
+  connect(plate_, &QCheckBox::clicked, this, [this] { refresh(); });
 }
 
 deliver::ExportOptions WriteCopy::options() const {
@@ -151,6 +152,7 @@ void WriteCopy::refresh() {
   quality_->setEnabled(hasQuality());
   alpha_->setEnabled(kind != 0 && !layered);
   longSide_->setEnabled(!layered);
+  plate_->setEnabled(!layered);
   if (layered) {
     weighed_.reset();
     weight_->setText(tr("all layers at full size"));
@@ -159,11 +161,12 @@ void WriteCopy::refresh() {
   wide_->setEnabled(kind_->currentIndex() == 1);
   const scene::Scene& now = desk_.session.scene();
   const bool known = weighed_ && weighed_->options == options() && weighed_->scene.layers == now.layers &&
-                     weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing;
+                     weighed_->scene.canvas == now.canvas && weighed_->scene.mixing == now.mixing &&
+                     weighed_->plate == plate_->isChecked();
   if (known || !isVisible()) return;
-  weighed_ = Weighed{now, options()};
+  weighed_ = Weighed{now, options(), plate_->isChecked()};
   const base::Size s = deliver::exportSize(now.canvas, longSide_->value());
-  weight_->setText(tr("%1 × %2 px, weighing…").arg(s.width).arg(s.height));
+  weight_->setText(plate_->isChecked() ? tr("weighing…") : tr("%1 × %2 px, weighing…").arg(s.width).arg(s.height));
   weighLater_.start(kWeighAfterMs);
 }
 
@@ -176,14 +179,29 @@ void WriteCopy::weigh() {
     weighLater_.start(kWeighAfterMs);  // weighing must not push other work aside
     return;
   }
-  const deliver::ExportOptions o = options();
-  desk_.jobs.start<std::int64_t>(
+  struct Weight {
+    std::int64_t bytes;
+    base::Size size;
+  };
+  desk_.jobs.start<Weight>(
       tr("Weigh the file"),
-      [s = desk_.session.scene(), o](base::Executor& e, const base::Progress& p) { return deliver::exportWeight(s, o, e, p); },
-      [this](std::int64_t bytes) {
-        const base::Size s = deliver::exportSize(desk_.session.scene().canvas, longSide_->value());
-        weight_->setText(tr("%1 × %2 px, %3").arg(s.width).arg(s.height).arg(QLocale().formattedDataSize(bytes)));
+      [scene = toWrite(), o = options()](base::Executor& e, const base::Progress& p) -> base::Result<Weight> {
+        HSEAM_TRY(const scene::Scene s, scene(e, p.part(0, 0.3)));
+        HSEAM_TRY(const std::int64_t bytes, deliver::exportWeight(s, o, e, p.part(0.3, 1)));
+        return Weight{bytes, deliver::exportSize(s.canvas, o.longSide)};
+      },
+      [this](const Weight& w) {
+        weight_->setText(tr("%1 × %2 px, %3").arg(w.size.width).arg(w.size.height).arg(QLocale().formattedDataSize(w.bytes)));
       });
+}
+
+std::function<base::Result<scene::Scene>(base::Executor&, const base::Progress&)> WriteCopy::toWrite() const {
+  const scene::Scene& s = desk_.session.scene();
+  if (!plate_->isChecked()) return [s](base::Executor&, const base::Progress&) { return base::Result<scene::Scene>(s); };
+  const tasks::PlateOptions words{tr("before").toStdString(), tr("after").toStdString()};
+  return [s, words, memory = desk_.session.memory()](base::Executor& e, const base::Progress& p) {
+    return tasks::plate(s, words, memory, e, p);
+  };
 }
 
 void WriteCopy::ask() {
@@ -222,15 +240,9 @@ void WriteCopy::write(const QString& path) {
   const deliver::ExportOptions o = options();
   desk_.jobs.start<bool>(
       tr("Write %1").arg(QFileInfo(path).fileName()),
-      [s = desk_.session.scene(), o, path, both = plate_->isChecked(), memory = desk_.session.memory(),
-       words = tasks::PlateOptions{tr("before").toStdString(), tr("after").toStdString()}](
-          base::Executor& e, const base::Progress& p) -> base::Result<bool> {
-        if (!both) {
-          HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p));
-          return true;
-        }
-        HSEAM_TRY(const scene::Scene plate, tasks::plate(s, words, memory, e, p.part(0, 0.6)));
-        HSEAM_DO(deliver::exportScene(plate, path.toStdString(), o, e, p.part(0.6, 1)));
+      [scene = toWrite(), o, path](base::Executor& e, const base::Progress& p) -> base::Result<bool> {
+        HSEAM_TRY(const scene::Scene s, scene(e, p.part(0, 0.3)));
+        HSEAM_DO(deliver::exportScene(s, path.toStdString(), o, e, p.part(0.3, 1)));
         return true;
       },
       [this, path](bool) { isWritten(path); });

@@ -67,7 +67,10 @@ class WriteCopy : public Page {
   struct Weighed {
     scene::Scene scene;
     deliver::ExportOptions options;
+    bool plate;
   };
+  /// What is written: the scene, or its plate. Takes work: not on the window's thread.
+  std::function<base::Result<scene::Scene>(base::Executor&, const base::Progress&)> toWrite() const;
   std::optional<Weighed> weighed_;
   QTimer weighLater_;
   QString written_;
