@@ -8,7 +8,7 @@
 
 namespace hseam::base {
 
-/// What a caller can do about it decides the code, not where it happened.
+/// A code says what a caller can do about the error, not where it happened.
 enum class Code {
   notFound,       // the file or item does not exist
   unreadable,     // it exists, but this program may not or cannot read it
@@ -20,7 +20,7 @@ enum class Code {
   cancelled,  // the user stopped it
   conflict,   // it contradicts what is there already
   invalid,    // a value given is outside its range
-  failed,     // a library broke down; what it said stands in the detail
+  failed,     // a library failed; its message is in the detail
 };
 
 /// A short stable word for logs and `--json` ("notFound").
@@ -89,8 +89,8 @@ class [[nodiscard]] Result<void> {
 using Status = Result<void>;
 
 Error noMemory(std::string where = {});
-/// What a door of the core returns for whatever was thrown inside, by us or by a library: `catch (...) { return caught(path); }`.
-/// Within a catch block only. outOfMemory or failed.
+/// The error for an exception that this code or a library threw: `catch (...) { return caught(path); }`. Only within a catch
+/// block. Its code is outOfMemory or failed.
 Error caught(std::string where = {});
 
 #define HSEAM_JOIN_(a, b) a##b

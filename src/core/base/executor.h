@@ -11,8 +11,8 @@ namespace hseam::base {
 class Executor {
  public:
   virtual ~Executor() = default;
-  /// Calls body(0) … body(count − 1), in any order, maybe at once; returns when all are done. The one thing body may throw
-  /// is std::bad_alloc: it comes out here, once no body runs any more.
+  /// Calls body(0) … body(count − 1), in any order, maybe at once; returns when all are done. body may throw std::bad_alloc and
+  /// nothing else; it is rethrown here once no body runs any more.
   virtual void forEach(int count, const std::function<void(int)>& body) = 0;
   virtual int threads() const = 0;
 };
@@ -26,8 +26,8 @@ class InlineExecutor final : public Executor {
   int threads() const override { return 1; }
 };
 
-/// Another one's, until a stop is asked for: then bodies that have not begun are left out, and what they would have made stays as
-/// it was. Who uses it asks for the stop afterwards and throws the result away. The other one must outlive it.
+/// Runs work on another executor until a stop is requested. Bodies that have not begun by then are skipped, so the result is
+/// incomplete: the caller checks the token and discards it. The other executor must outlive this one.
 class StoppableExecutor final : public Executor {
  public:
   StoppableExecutor(Executor& other, std::stop_token stop) : other_(other), stop_(std::move(stop)) {}

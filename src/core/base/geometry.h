@@ -37,7 +37,7 @@ struct Rect {
     const int l = std::min(x, o.x), t = std::min(y, o.y);
     return {l, t, std::max(right(), o.right()) - l, std::max(bottom(), o.bottom()) - t};
   }
-  /// Wider by so many px on each side; nothing stays nothing.
+  /// Larger by this many px on each side; an empty one stays empty.
   Rect grown(int by) const {
     if (empty()) return *this;
     return {x - by, y - by, width + 2 * by, height + 2 * by};
@@ -55,11 +55,11 @@ struct Affine {
   double a = 1, b = 0, c = 0, d = 1, e = 0, f = 0;
   Point map(Point p) const { return {a * p.x + b * p.y + e, c * p.x + d * p.y + f}; }
   double determinant() const { return a * d - b * c; }
-  /// By how much lengths grow, in the mean of both directions.
+  /// Mean factor by which lengths grow.
   double scale() const { return std::sqrt(std::abs(determinant())); }
-  /// Of what was level; positive = clockwise on the screen.
+  /// Rotation of what was level; positive = clockwise on the screen.
   double turnDeg() const { return std::atan2(c, a) * 180 / M_PI; }
-  /// Nothing where the map flattens the plane (|determinant| < 1e-12).
+  /// None for a singular map (|determinant| < 1e-12).
   std::optional<Affine> inverse() const;
   /// First `first`, then this map.
   Affine after(const Affine& first) const;

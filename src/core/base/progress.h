@@ -1,5 +1,5 @@
 #pragma once
-// How long work reports how far it is and learns that it shall stop.
+// Progress and cancellation of long work.
 
 #include <functional>
 #include <stop_token>

@@ -6,8 +6,8 @@
 
 namespace hseam::base {
 
-/// Copying costs a pointer. A default-made one holds nothing and reads as a default-made T. Threads as for std::shared_ptr:
-/// copies may be read on any thread.
+/// Copying costs a pointer. A default-constructed one reads as a default-constructed T. Threads: as std::shared_ptr; copies may
+/// be read on any thread.
 template <class T>
 class SharedValue {
  public:
@@ -18,7 +18,7 @@ class SharedValue {
     return value_ ? *value_ : nothing;
   }
   const T* operator->() const { return &**this; }
-  /// A value of this copy's own, to be changed before the next copy is made. Cost: of copying a T.
+  /// Unshares the value and returns it to be changed, before the next copy is made. Copies a T.
   T& edit() {
     auto own = std::make_shared<T>(**this);
     T& changed = *own;

@@ -1,12 +1,12 @@
 #pragma once
-// A folder of our own for files on their way in or out.
+// A private folder for files on their way in or out.
 
 #include <string>
 
 namespace hseam::base {
 
 /// Made below the system's folder for temporary files, readable by this user alone: nobody else can have put a link in a file's
-/// place. Gone with the object, and all that lies in it.
+/// place. It is removed with all that is in it when the object is destroyed.
 class TemporaryFolder {
  public:
   /// `purpose` stands in its name.

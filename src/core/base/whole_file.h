@@ -7,7 +7,8 @@
 
 namespace hseam::base {
 
-/// Writes a file beside its place and moves it there: what was there before stays until all of it is written. Errors: unwritable.
+/// Replaces a file in one step: writes a temporary file beside it and renames it. The old file stays until all of the new one is
+/// written. Errors: unwritable.
 Status writeWhole(const std::string& path, std::string_view bytes);
 
 }  // namespace hseam::base

@@ -7,9 +7,9 @@
 
 namespace hseam::batch {
 
-/// What has been done of a list, in LIST.journal beside it: one JSON object a line, {"job", "stamp", "ok", "said"}, the last line
-/// of a job counts. Each line is on the disk before the next job begins, so that a killed run goes on where it was; a line that
-/// was cut off in the middle does not count. One process at a time writes (an advisory lock). One thread.
+/// What has been done of a list, in LIST.journal beside it: one JSON object a line, {"job", "stamp", "ok", "said"}; the last line
+/// of a job counts. Each line is on the disk before the next job begins, so a killed run can be resumed; an incomplete line does
+/// not count. One process at a time writes (an advisory lock). One thread.
 class Journal {
  public:
   struct Entry {
@@ -17,9 +17,9 @@ class Journal {
     bool ok = false;
     std::string said;  // what went wrong
   };
-  /// Reads what is there, and takes it. Errors: conflict (another process has it), unwritable.
+  /// Reads the journal and locks it. Errors: conflict (another process has it), unwritable.
   static base::Result<Journal> open(const std::string& listPath);
-  /// Without taking it: how far a run is that another process does.
+  /// Reads it without the lock: how far another process's run is.
   static std::map<std::string, Entry> look(const std::string& listPath);
   static std::string pathFor(const std::string& listPath) { return listPath + ".journal"; }
 

@@ -1,5 +1,5 @@
 #pragma once
-// A list of work that is done to many files: for each a few commands of hseam, one after the other.
+// A list of work on many files: for each, some commands of hseam, one after the other.
 //
 //   {"files": ["shots/a.jpg", "shots/b.jpg"],          one job each; paths as seen from the list
 //    "out": "done",                                    a folder, made if it is not there
@@ -7,8 +7,8 @@
 //              ["cut", "{file}", "--selection", "{work}/s.png", "--cutout", "{out}/{stem}.png"]],
 //    "jobs": [{"name": "poster", "steps": [["export", "poster.hseam", "--out", "{out}/poster.jpg"]]}]}   further ones, by hand
 //
-// {file} is the job's file, {stem} its name without folder and ending, {out} the folder, {work} a folder of the job's own that
-// goes when the job has ended well. "files" needs "steps".
+// {file} is the job's file, {stem} its name without folder and ending, {out} the folder, {work} a folder of the job's own that is
+// removed when the job succeeds. "files" needs "steps".
 
 #include <string>
 #include <vector>
@@ -34,10 +34,10 @@ struct List {
 /// or command).
 base::Result<List> readList(const std::string& path);
 
-/// What tells whether a job is still the one that was done: its steps, and size and time of change of the files they name.
+/// Changes when the job changes: made of its steps and of the sizes and times of change of the files they name.
 std::string stampOf(const List& list, const Job& job);
 
-/// A line for a shell (POSIX) that does a job from any folder; program: what stands for hseam.
+/// A line for a POSIX shell that does the job from any folder; program: the command to use for hseam.
 std::string commandLine(const List& list, const Job& job, const std::string& program);
 
 }  // namespace hseam::batch

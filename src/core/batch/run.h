@@ -1,5 +1,5 @@
 #pragma once
-// Works a list off: each step is a process of its own, so that no file, however broken, stops the others.
+// Runs a list. Each step is a process of its own, so that a broken file never stops the others.
 
 #include <functional>
 #include <stop_token>
@@ -26,15 +26,15 @@ struct Outcome {
   bool stopped = false;
 };
 
-/// How far it is: jobs that have ended now, of all that had to be done, how many of them failed, and seconds left (negative: not
-/// known yet).
+/// Progress: jobs ended in this run, of all that were to be done; how many of them failed; seconds left (negative: not known
+/// yet).
 struct HowFar {
   int ended = 0, all = 0, failed = 0;
   double secondsLeft = -1;
 };
 
-/// Calling thread only; the steps run beside it. stop: running steps are ended, their jobs are done anew the next time. Errors:
-/// of the journal and of the out folder; what a job says is no error.
+/// Blocks the calling thread while the steps run as processes. stop: running steps are ended, and their jobs are done again the
+/// next time. Errors: those of the journal and of the out folder; a failed job is not an error.
 base::Result<Outcome> run(const List& list, const RunOptions& options, const std::function<void(const HowFar&)>& told,
                           const std::stop_token& stop);
 

@@ -5,8 +5,8 @@
 
 namespace hseam::deliver {
 
-/// Writes the scene as OpenRaster, each picture layer rendered as it is placed, cut and masked. Returns what the format cannot
-/// hold, in sentences. Errors: as store::writeOpenRaster.
+/// Writes the scene as OpenRaster, each picture layer rendered as it is placed, cut and masked. Returns a sentence for each thing
+/// that the format cannot hold. Errors: as store::writeOpenRaster.
 base::Result<std::vector<std::string>> exportLayered(const scene::Scene& scene, const std::string& path, base::Executor& executor,
                                                      const base::Progress& progress);
 

@@ -1,5 +1,5 @@
 #pragma once
-// How like two pictures are to the eye.
+// Structural similarity of two pictures.
 
 #include <cstdint>
 
@@ -13,7 +13,7 @@ inline constexpr int kCropSide = 256;  // px of the crop that is compared by eye
 
 struct Likeness {
   double mean = 1;     // of the whole picture; 1 = the same
-  double worst = 1;    // of the square of kCropSide px (less where the picture is smaller) that is least like
+  double worst = 1;    // of the least similar square of kCropSide px (less where the picture is smaller)
   base::Rect worstAt;  // that square
 };
 

@@ -1,5 +1,5 @@
 #pragma once
-// One destination of a finished scene: what the file is to be, and what it is called.
+// One destination of a finished scene: the kind of file and its name.
 
 #include <string>
 #include <vector>
@@ -11,7 +11,7 @@ namespace hseam::deliver {
 struct Parcel {
   std::string name;            // "web"
   std::string suffix;          // of the file's name: "-web"
-  bool layered = false;        // OpenRaster with all layers; of the options nothing counts then
+  bool layered = false;        // OpenRaster with all layers; options are ignored
   ExportOptions options = {};  // longSide too
   std::int64_t mostBytes = 0;  // JPEG and WebP: the best quality that weighs no more; 0: options.quality
   bool trimmed = false;        // cut to what shows; needs an alpha
@@ -30,9 +30,9 @@ struct Sent {
   int quality = 0;                    // that was found, or asked for; 0: the kind has none
   std::vector<std::string> warnings;  // what the format cannot hold
 };
-/// Writes one parcel into a folder. replace: a file of that name may go; else it stays, and that is an error. Nothing is left of
-/// a file that could not be finished. Errors: conflict (there is such a file), limitExceeded (even the least quality weighs
-/// more), invalid (nothing shows, so that there is nothing to trim to), unwritable, cancelled, what rendering says.
+/// Writes one parcel into a folder. replace: a file of that name may be replaced; otherwise its presence is an error. An
+/// unfinished file is removed. Errors: conflict (there is such a file), limitExceeded (even the least quality weighs more),
+/// invalid (nothing shows, so that there is nothing to trim to), unwritable, cancelled, what rendering says.
 base::Result<Sent> send(const scene::Scene& scene, const Parcel& parcel, const std::string& folder, const std::string& title,
                         bool replace, base::Executor& executor, const base::Progress& progress);
 

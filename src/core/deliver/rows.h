@@ -1,5 +1,5 @@
 #pragma once
-// A scene's rows as a file gets them.
+// A scene's rows as they are written to a file.
 
 #include <cstddef>
 #include <memory>
@@ -30,7 +30,7 @@ class Rows {
   std::unique_ptr<Work> work_;
 };
 
-/// −0.5 < d < 0.5, fixed for a place: what is added, in steps of 1/255, before rounding to 8 bit.
+/// The dither at a place, −0.5 < d < 0.5 in steps of 1/255, added before rounding to 8 bit. Always the same there.
 float ditherAt(int x, int y, int channel);
 
 }  // namespace hseam::deliver

@@ -1,5 +1,5 @@
 #pragma once
-// What a file weighs at a quality, and what the quality costs.
+// File size against quality.
 
 #include <array>
 
@@ -8,7 +8,7 @@
 
 namespace hseam::deliver {
 
-/// A scene's picture in 8 bit, rendered once, to be encoded at several qualities.
+/// A scene rendered once to 8 bit, to be encoded at several qualities.
 struct Encodable {
   image::Raster<std::uint8_t> pixels;  // 3 or 4 channels, encoded sRGB, straight alpha
   ExportOptions options;               // JPEG or WebP
@@ -17,20 +17,20 @@ struct Encodable {
 base::Result<Encodable> encodable(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,
                                   const base::Progress& progress);
 
-/// What a curve of weight against quality is drawn from.
+/// The qualities of the curve of size against quality.
 inline constexpr std::array kUsualQualities = {20, 40, 55, 70, 80, 87, 92, 97};
 
-/// A real file at one quality, read again.
+/// A file encoded at one quality and decoded again.
 struct Trial {
   int quality = 0;
   std::int64_t bytes = 0;
   Likeness likeness;
-  image::Raster<std::uint8_t> before, after;  // the square that is least like: as it is, and as the file has it
+  image::Raster<std::uint8_t> before, after;  // the least similar square: as rendered, and as decoded
 };
 /// Errors: unwritable, cancelled, what reading says.
 base::Result<Trial> trialAt(const Encodable& picture, int quality, base::Executor& executor, const base::Progress& progress);
 
-/// The best quality whose file has at most this many bytes, found by halving; at most seven files are written.
+/// The best quality whose file has at most mostBytes, found by bisection in at most seven encodings.
 struct UnderWeight {
   int quality = 0;
   std::int64_t bytes = 0;

@@ -1,22 +1,22 @@
 #pragma once
-// Making a layer belong where it was put, in one go.
+// Applies the remedies of a layer's findings, one kind after another.
 
 #include "core/findings/report.h"
 
 namespace hseam::findings {
 
-/// The order of the work: what is measured later rests on what comes before.
+/// The order in which kinds are mended: later readings depend on earlier remedies.
 const std::vector<KindId>& orderOfWork();
 
 struct Belonging {
   struct Step {
     KindId kind = KindId::blackPoint;
     Words label;
-    double before = 0, after = 0;  // the reading; after: the target, where too little is left to read it again
+    double before = 0, after = 0;  // the reading; after is the target where it cannot be read again
     bool done = false;
-    Words why;  // not done: why not
+    Words why;  // why not, where it was not done
   };
-  scene::Several edit;  // all remedies as one step; none: nothing could be mended, `steps` say why
+  scene::Several edit;  // all remedies as one step; empty if nothing could be mended (`steps` say why)
   std::vector<Step> steps;
   double before = 100, after = 100;  // the layer's tightness
 };
@@ -24,16 +24,15 @@ struct Belonging {
 struct BelongOptions {
   std::vector<KindId> without = {};  // kinds that are not to be touched
   std::vector<KindId> only = {};     // where not empty, the only ones that are
-  /// Tones, colours, grain and sharpness: what lies behind the layer is brought to it, not it to the scene.
+  /// For tones, colours, grain and sharpness: adjusts what lies behind the layer to match it, instead of the layer.
   bool sceneToSubject = false;
-  /// How strongly every step that is a layer of its own shows, 0..1; changes of the mask and of its own colours show wholly.
+  /// Opacity of the adjustment layers that are made, 0..1. Changes of the mask and of edge colours are always made in full.
   double strength = 1;
 };
 
-/// Tries the remedies of each of the layer's findings in the order of work, reading anew after each. A remedy is kept where its
-/// reading comes nearer by a fifth at least and the layer does not get worse by the others together (its tightness). None is
-/// tried that only a person may ask for (Remedy::onlyAsked). What changes the scene must not make the other
-/// layers worse either. Errors: what judging says.
+/// Tries the remedies of each of the layer's findings in that order and measures again after each. A remedy is kept if its
+/// reading gets nearer to the target by at least a fifth and the layer's tightness does not fall; one that changes the scene must
+/// not lower the tightness of other layers either. Remedies with Remedy::onlyAsked are not tried. Errors: what judging says.
 base::Result<Belonging> belong(const scene::Scene& scene, scene::LayerId layer, const BelongOptions& options,
                                base::Executor& executor, const base::Progress& progress);
 

@@ -1,5 +1,5 @@
 #pragma once
-// What the judgement of a layer rests on, so that it is made anew only where that has changed.
+// What the judgement of a layer depends on, so that it is made again only where that has changed.
 
 #include <map>
 #include <optional>
@@ -10,7 +10,7 @@
 
 namespace hseam::findings {
 
-/// Equal for two scenes: the layer is judged alike in both. Holds the layers it names.
+/// Two equal ones: the layer is judged alike in both scenes. Keeps the layers it names alive.
 class Depends {
  public:
   Depends(const scene::Scene& scene, scene::LayerId layer);
@@ -28,7 +28,7 @@ class Depends {
     scene::ToneRange shows;
     friend bool operator==(const GroupLook&, const GroupLook&) = default;
   };
-  /// all: every one of them counts, wherever the layer stands.
+  /// all: every layer counts, also those in front of the judged one.
   void collect(const scene::Scene& scene, const std::vector<scene::LayerRef>& layers, scene::LayerId of, bool all, bool& passed);
   void follow(const scene::Scene& scene, const scene::Layer& layer, int deep);
 
@@ -36,7 +36,7 @@ class Depends {
   scene::Mixing mixing_;
   std::optional<scene::Floor> floor_;
   std::map<std::string, double> tolerance_;
-  std::vector<scene::LayerRef> layers_;  // shared and never changed: the same one is the same
+  std::vector<scene::LayerRef> layers_;  // immutable and shared: compared by pointer
   std::vector<GroupLook> groups_;
 };
 

@@ -1,5 +1,5 @@
 #pragma once
-// One file a group of kinds: each takes a specimen and adds its verdicts.
+// The judges: each takes a specimen and adds the verdicts of its kinds.
 
 #include "core/findings/report.h"
 #include "core/findings/specimen.h"
@@ -11,7 +11,7 @@ namespace hseam::findings {
 /// Readings of the specimen's fine pair that more than one kind is judged by.
 struct FineReadings {
   std::vector<measure::OutlinePlace> outline;
-  bool surfaceContinues = false;              // surfaces go on across the seam
+  bool surfaceContinues = false;              // the same surface lies on both sides of the seam
   measure::Reading ownBlur, sceneBlur;        // inside of the subject; of all of the scene
   measure::Reading ownSharpest;               // of the sharpest tenth of its edges
   measure::Reading floorBlur, floorSharpest;  // of the scene round its foot; of its sharpest tenth
@@ -21,7 +21,7 @@ struct FineReadings {
 /// canvas: of the scene.
 FineReadings fineReadingsOf(const Specimen& specimen, base::Size canvas);
 
-/// A verdict of a layer with its tolerance; it has no region yet.
+/// A verdict of a layer with its tolerance, without a region.
 Verdict beginVerdict(KindId kind, const scene::Scene& scene, const scene::Layer& layer);
 
 struct Case {
@@ -49,7 +49,7 @@ void judgeVeil(const Case& c);        // of what is multiplied: whether its pape
 /// reading says, cancelled.
 base::Status judgeFrames(const scene::Scene& scene, const scene::Layer& layer, base::Executor& executor,
                          const std::stop_token& stop, std::vector<Verdict>& out);
-/// One cause, one finding: what follows from another finding goes.
+/// One cause, one finding: removes findings that follow from another one.
 void keepCauses(std::vector<Verdict>& verdicts);
 
 }  // namespace hseam::findings

@@ -1,6 +1,5 @@
 #pragma once
-// The kinds of findings: what they are called, in what they are read, and when they are out. One table; tolerances can be changed
-// here and, by project, in scene::Judging.
+// The kinds of findings: names, units and tolerances, in one table. A project may override tolerances (scene::Judging).
 
 #include <optional>
 #include <string>
@@ -43,8 +42,8 @@ struct Kind {
   double tolerance;    // of the difference; of a ratio the larger side: 1.25 stands for 0.8..1.25
   bool ratio = false;  // read as layer / scene
   const char* tip = "";
-  bool alongTheEdge = false;  // shows along the outline and nowhere else
-  bool endOfTones = false;    // can be read only where many pixels lie at it
+  bool alongTheEdge = false;  // visible only along the outline
+  bool endOfTones = false;    // needs many pixels at that end of the tones
 };
 const std::vector<Kind>& kinds();
 const Kind& kindOf(KindId id);
@@ -52,9 +51,9 @@ const Kind& kindOf(KindId id);
 std::string keyOf(KindId id);
 /// Likewise; nothing: no kind has that key.
 std::optional<KindId> kindNamed(const std::string& key);
-/// As the project wants it.
+/// The project's tolerance, else the table's.
 double toleranceOf(const Kind& kind, const scene::Judging* judging);
-/// How far out: 1 is just out. Ratios by their logarithms.
+/// Distance from the target in tolerances: above 1 is out of tolerance. Ratios by their logarithms.
 double excessOf(const Kind& kind, double reading, double target, double tolerance);
 
 }  // namespace hseam::findings

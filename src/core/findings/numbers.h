@@ -1,5 +1,5 @@
 #pragma once
-// A subject and what it is set into, as numbers to be drawn beside each other.
+// Tones, colours and grain of a subject and of its surroundings, to be drawn beside each other.
 
 #include <array>
 #include <vector>
@@ -17,7 +17,7 @@ struct LayerNumbers {
     measure::Grain grain;                       // by tone
   };
   scene::LayerId layer;
-  Side own, scene;  // the scene: around the subject, where that is enough
+  Side own, scene;  // scene: the surroundings of the subject; all of the scene where those are too small
 };
 LayerNumbers numbersOf(const Specimen& specimen, scene::LayerId layer, const measure::Grain& own, const measure::Grain& scene);
 

@@ -1,5 +1,5 @@
 #pragma once
-// What gives a scene away: readings of every cut-out against what it is set into, and what follows from them.
+// The report: readings of every cut-out against its surroundings, the findings that follow, and tightness.
 
 #include <functional>
 #include <map>
@@ -15,12 +15,12 @@
 
 namespace hseam::findings {
 
-/// What mends a finding. Making the Edit may take work (a mask without its leftovers): any thread.
+/// What mends a finding. make may be slow (a new mask) and may run on any thread.
 struct Remedy {
   RemedyId id;
   Words label;  // "Lift its shadows by 5.2 L*"
   std::function<base::Result<scene::Edit>(const scene::Scene&, base::Executor&)> make;
-  Words onlyAsked = {};  // not empty: why nobody but a person makes it ("it would make a sharp subject soft")
+  Words onlyAsked = {};  // not empty: never made automatically, and why ("it would make a sharp subject soft")
 };
 
 /// A reading of a layer against the scene.
@@ -29,8 +29,8 @@ struct Verdict {
   scene::LayerId layer;
   std::string layerName;
   bool available = false;
-  Words reason;        // not available: why it can't be told
-  double reading = 0;  // layer − scene, or layer / scene; where a kind has no other side, the layer's own
+  Words reason;        // why it is not available
+  double reading = 0;  // layer − scene, or layer / scene; the layer's alone where a kind has no counterpart in the scene
   double spread = 0;
   double target = 0;
   double tolerance = 0;
@@ -39,9 +39,9 @@ struct Verdict {
   base::Rect region;    // scene px
   Words sentence;       // what it is, with its numbers
   std::vector<Remedy> remedies;
-  std::vector<Remedy> sceneRemedies;  // the other way round: what lies behind the layer is brought to it
-  bool asksForFloor = false;          // rests on where the floor lies, which nobody has said
-  bool quiet = false;                 // answered by the user, and not clearly worse since; or its kind is off
+  std::vector<Remedy> sceneRemedies;  // they adjust the scene to the layer instead
+  bool asksForFloor = false;          // depends on the floor, which is not confirmed
+  bool quiet = false;                 // dismissed by the user and not clearly worse since, or its kind is off
   bool out() const { return available && excess > 1; }
 };
 
@@ -66,29 +66,28 @@ struct Report {
   std::vector<LayerTightness> layers;
   std::vector<Answer> answered;
   std::vector<LayerNumbers> numbers;  // of each layer that was judged
-  double tightness = 100;             // of the scene: its layers' worst counts most
-  /// What the next report can go on from.
+  double tightness = 100;             // of the scene; the worst layer counts most
+  /// For the next report, to reuse what has not changed.
   std::map<scene::LayerId, std::shared_ptr<const JudgedLayer>> judged;
-  int judgedAnew = 0;  // how many layers could not be taken over
+  int judgedAnew = 0;  // number of layers that were not reused
 };
 
-/// Judges every cut-out of the scene. before: an earlier report, of whatever scene: layers for which nothing has changed that
-/// they are judged by are taken over from it. Null: none. Errors: what rendering says, cancelled.
+/// Judges every cut-out of the scene. before: an earlier report (may be null), of any scene; layers whose Depends are equal are
+/// reused from it. Errors: what rendering says, cancelled.
 base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executor, const base::Progress& progress,
                               const Report* before = nullptr);
-/// What a layer's tightness is made of: its findings and what each takes off by itself: "halo −31, cast −12"; empty: nothing
-/// does.
+/// What lowers a layer's tightness: each finding with its own part, "halo −31, cast −12". Empty if nothing does.
 std::string makeUpOf(const Report& report, scene::LayerId layer);
-/// The layers that are judged: visible pictures that cover a part of the canvas. Cheap.
+/// The layers that are judged: visible pictures that cover a part of the canvas. Fast.
 std::vector<scene::LayerId> judgedLayers(const scene::Scene& scene);
 
 /// The report of `hseam check --json` (docs/findings-json.md).
 std::string reportJson(const Report& report, double workS);
-/// A picture of a report: its words, and where it is (a file's name or a data: address).
+/// A picture in a report: its caption, and its file name or data: URL.
 struct ReportPicture {
   std::string words, source;
 };
-/// A page to be read and kept. pictures: of the findings, in their order (an empty source: none). views: of the scene.
+/// The report as an HTML page. pictures: of the findings, in their order (an empty source: none). views: of the scene.
 std::string reportHtml(const Report& report, const std::string& title, const std::vector<ReportPicture>& pictures,
                        const std::vector<ReportPicture>& views);
 

@@ -1,5 +1,5 @@
 #pragma once
-// How strictly a project is judged: named sets of tolerances.
+// Named sets of tolerances.
 
 #include "core/findings/kinds.h"
 
@@ -8,23 +8,24 @@ namespace hseam::findings {
 struct ToleranceSet {
   const char* key;   // in files: scene::Judging::tolerances
   const char* name;  // for people
-  double factor;     // of the usual tolerances; of ratios' logarithms
+  double factor;     // multiplies the table's tolerances (of ratios, their logarithms)
   const char* tip;
 };
 const std::vector<ToleranceSet>& toleranceSets();
 
-/// A set of the user's own: a tolerance for each kind that differs from the usual one.
+/// A user's own set: tolerances of the kinds that differ from the table.
 struct OwnToleranceSet {
   std::string name;
   std::map<std::string, double> tolerance;
 };
-/// As JSON text, to be kept beside all projects.
+/// As JSON text; own sets are kept for all projects.
 std::string toleranceSetRecord(const OwnToleranceSet& set);
-/// Kinds that are unknown here are left out. Errors: corrupt, invalid (a tolerance that is none).
+/// Unknown kinds are ignored. Errors: corrupt, invalid (not a tolerance).
 base::Result<OwnToleranceSet> toleranceSetFromRecord(const std::string& record);
 scene::Judging judgedBy(scene::Judging judging, const OwnToleranceSet& set);
 
-/// The judging with the tolerances of a set; what was answered and which kinds are off stays. An unknown key is the usual set.
+/// `judging` with the tolerances of a set; dismissed findings and kinds that are off stay. An unknown key means the table's
+/// tolerances.
 scene::Judging judgedBy(scene::Judging judging, const std::string& set);
 
 }  // namespace hseam::findings

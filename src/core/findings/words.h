@@ -1,6 +1,5 @@
 #pragma once
-// What the findings say, as an id and values: the sentence is made of them in one place (sentences.inc), so that it can be made
-// in another language as well.
+// Sentences as an id and values. The texts stand in one place (sentences.inc), so that they can be translated.
 
 #include <string>
 #include <type_traits>
@@ -26,7 +25,7 @@ struct Figure {
 /// "5.2", "12"; a 0 has no sign.
 std::string textOf(const Figure& figure);
 
-/// A sentence, or a part of one. A value of its own.
+/// A sentence or a part of one.
 struct Words {
   using Value = std::variant<std::string, Figure, Words>;
   Says says = Says::asGiven;
@@ -36,7 +35,7 @@ struct Words {
   /// Numbers are shown with one decimal, whole numbers as they are; Figure says otherwise.
   template <class... V>
   Words(Says which, V&&... v) : says(which), values{valueOf(std::forward<V>(v))...} {}
-  /// What another part of the program says in its own words.
+  /// A finished sentence from another part of the program.
   Words(std::string given) {
     if (!given.empty()) values.push_back(std::move(given));
   }

@@ -10,8 +10,7 @@
 
 namespace hseam::frames {
 
-/// Rows `first` to `first + count` of a picture in blocks that are worked on at the same time. work(area) returns a Status; the
-/// first that is none ends it.
+/// Splits rows [first, first + count) into blocks and runs work(area) on each in parallel. Returns the first error.
 template <class Work>
 base::Status blocksOf(int width, int first, int count, base::Executor& executor, const Work& work) {
   constexpr int kBlock = 256;

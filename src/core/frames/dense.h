@@ -1,7 +1,6 @@
 #pragma once
-// A map that is known to a part of a pixel, made exact with every pixel that stands still (inverse compositional Gauss-Newton,
-// Baker and Matthews 2004; all blocks share the map, and each has a gain and an offset of its own, so that exposure does not
-// matter).
+// Dense refinement of a map from all static pixels: inverse compositional Gauss-Newton (Baker and Matthews 2004). Blocks share
+// the map; each has its own gain and offset, so exposure does not matter.
 
 #include "core/base/executor.h"
 #include "core/frames/map_fit.h"
@@ -12,14 +11,14 @@ namespace hseam::frames {
 struct Dense {
   Homography map;         // from → to
   double stillShare = 0;  // of the blocks that show the same in both
-  double change = 0;  // mean log of what is left over against the start, over blocks that are still in both: below 0 is better
+  double change = 0;      // mean log ratio of the residual to that of the start, over blocks static in both: below 0 is better
 };
 
-/// from, to: one channel, 0..1. start: from → to, right to about a pixel. Executed in blocks; the same for any number of threads.
+/// from, to: one channel, 0..1. start: from → to, right to about a pixel. The result does not depend on the number of threads.
 Dense refined(const image::Raster<float>& from, const image::Raster<float>& to, const Homography& start, MapModel model,
               base::Executor& executor);
 
-/// From coarse to fine, as a similarity: for pictures that lie within some hundredths of their size of each other.
+/// Coarse to fine, as a similarity: for pictures shifted by up to a few hundredths of their size.
 Dense refinedFromAfar(const image::Raster<float>& from, const image::Raster<float>& to, const Homography& start,
                       base::Executor& executor);
 

@@ -18,14 +18,14 @@ struct Homography {
   /// First `first`, then this.
   static Homography scaling(double k) { return {{k, 0, 0, 0, k, 0, 0, 0, 1}}; }
   Homography after(const Homography& first) const;
-  /// Of a map that does not flatten the plane.
+  /// Of a non-singular map.
   Homography inverse() const;
   /// The same map where pixel centres lie at whole numbers.
   Homography inIndices() const;
   friend bool operator==(const Homography&, const Homography&) = default;
 };
 
-/// What a map does to a picture as a whole: of its best similarity, about the picture's middle (px, degrees clockwise).
+/// The similarity that fits a map best, about the picture's centre (px, degrees clockwise).
 struct Drift {
   double dx = 0, dy = 0, rotationDeg = 0, scale = 1;
 };

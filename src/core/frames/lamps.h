@@ -1,6 +1,5 @@
 #pragma once
-// Frames of one place, each lit by another lamp: what each adds to the base can be weakened, strengthened and tinted afterwards,
-// since light adds up.
+// Frames of one place, each with one lamp lit. Light adds up, so the lamps' light can be weighted and tinted afterwards.
 
 #include <array>
 #include <vector>
@@ -23,9 +22,9 @@ base::Result<image::TiledImage> litBy(const std::vector<Frame>& frames, const st
 
 /// What one of them lights, measured on a level of at most 65,536 px.
 struct Lights {
-  double share = 0;                       // of the picture that it makes lighter by at least a tenth of a stop and 0.005 of white
-  base::Point brightest;                  // 0..1 across and down: the middle of what it adds, by how much
-  double stops = 0;                       // how much lighter the lit part is, its median
+  double share = 0;                       // of the picture that it lightens by at least 0.1 stop and 0.005 of white
+  base::Point brightest;                  // 0..1 across and down: centroid of the added light
+  double stops = 0;                       // median lightening of the lit part
   std::array<double, 3> colour{1, 1, 1};  // of the added light, linear, its green 1
 };
 struct WhatLights {

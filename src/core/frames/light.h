@@ -1,5 +1,5 @@
 #pragma once
-// How a frame's exposure and white balance differ from the base's, over what stands still in both.
+// The difference in exposure and white balance between a frame and the base, over what is static.
 
 #include "core/frames/homography.h"
 #include "core/image/tiled_image.h"
@@ -10,8 +10,8 @@ namespace hseam::frames {
 struct LightChange {
   double gainStops = 0;                // of green
   double redStops = 0, blueStops = 0;  // relative to green
-  bool known = false;                  // false: too little stands still
-  /// The colour of its white: warmer is positive, in mired from D65 (CCT after McCamy 1992).
+  bool known = false;                  // false: too little is static
+  /// Shift of its white point in mired from D65, positive = warmer (CCT after McCamy 1992).
   double mired() const;
 };
 

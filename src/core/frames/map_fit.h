@@ -1,5 +1,5 @@
 #pragma once
-// The map that pairs of places agree on.
+// Robust fit of a map to pairs of places.
 
 #include <vector>
 
@@ -15,15 +15,15 @@ struct Pair {
 struct MapFit {
   Homography map;             // from → to
   std::vector<double> offPx;  // of each pair
-  std::vector<char> fits;     // which of them counted
+  std::vector<char> fits;     // whether it is an inlier
 };
 
 enum class MapModel { similarity, homography };
 
-/// Least squares over what agrees (iteratively reweighted, Tukey's biweight), beginning with `start`: pairs that are off by more
-/// than `reachPx` there do not count at first. Fewer than 6 pairs: `start` itself.
+/// Iteratively reweighted least squares with Tukey's biweight, from `start`. Pairs further off than reachPx are left out at
+/// first. With fewer than 6 pairs returns `start`.
 MapFit fitMap(const std::vector<Pair>& pairs, const Homography& start, MapModel model, double reachPx);
-/// A similarity unless a homography explains the pairs clearly better (by an F test).
+/// A similarity, unless a homography fits significantly better (F test).
 MapFit fitMap(const std::vector<Pair>& pairs, const Homography& start, double reachPx);
 
 }  // namespace hseam::frames

@@ -1,6 +1,6 @@
 #pragma once
-// One picture from several that lie on each other: what is picked comes from where it was picked, whole and with its shadow, and
-// what was not picked does not show; in between the seams run where the frames agree.
+// One picture from several registered frames. Picked things come whole, with their shadows, from the picked frame; things that
+// are not picked are left out; between them, seams run where the frames agree.
 
 #include <vector>
 
@@ -21,8 +21,8 @@ struct Montage {
 base::Result<Montage> montage(const std::vector<Frame>& frames, const image::TiledImage& picks, UnpickedOfBase unpicked,
                               base::Executor& executor, const base::Progress& progress);
 
-/// At each place the lightest frame, channel by channel; errors as above: lamps that were lit one after another. labels: the
-/// frame that gives most.
+/// The maximum of the frames, channel by channel: for lamps that were lit one after another. labels: the frame that gives most.
+/// Errors as above.
 base::Result<Montage> lightest(const std::vector<Frame>& frames, base::Executor& executor, const base::Progress& progress);
 
 }  // namespace hseam::frames

@@ -1,5 +1,5 @@
 #pragma once
-// What has moved between frames that lie on each other: for every frame the places where it differs from what most of them show.
+// What has moved between registered frames: where each differs from the majority.
 
 #include <cstdint>
 #include <vector>
@@ -8,8 +8,8 @@
 
 namespace hseam::frames {
 
-/// In connected pieces, by frame: 0 = as the others, else the piece's number, from 1. With two frames nobody knows which of them
-/// has it: both have the same pieces.
+/// Connected pieces by frame: 0 = like the others, else the piece's number, from 1. Of two frames it is unknown which one has the
+/// thing: both get the same pieces.
 struct Moved {
   std::vector<image::Raster<std::int32_t>> pieces;
   std::vector<int> counts;

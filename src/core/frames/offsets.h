@@ -1,6 +1,5 @@
 #pragma once
-// What steps of tone are left along the seams are taken away: each side gives half of it, and gives less the farther from the
-// seam.
+// Evens out steps of tone along seams: each side takes half of the step, fading with the distance from the seam.
 
 #include <array>
 #include <vector>

@@ -1,5 +1,5 @@
 #pragma once
-// Places where things of more than one frame stand: only one of them can be in front.
+// Places that things of more than one frame cover; only one of them can be in front.
 
 #include "core/frames/frame.h"
 
@@ -12,14 +12,13 @@ struct Overlap {
   double areaPx = 0;                // px of the base that both cover, with their shadows
 };
 
-/// The largest first; such that cover fewer than a thousandth of the picture are left out, since that is what shadows and noise
-/// leave. labels: grey8 of the base's size, k = from frame k, from 1. What stands somewhere is known where
-/// most frames show the place without it: of two frames nothing is found. Cost: as finding what has moved, on some 0.5
-/// megapixels. Errors: as frames::montage.
+/// The largest first; overlaps under a thousandth of the picture are ignored, since shadows and noise cause them. labels: grey8
+/// of the base's size, k = from frame k, from 1. A thing is recognised where most frames show the place without it; so two frames
+/// give none. Cost: as finding what has moved, on some 0.5 megapixels. Errors: as frames::montage.
 base::Result<std::vector<Overlap>> overlapsOf(const std::vector<Frame>& frames, const image::TiledImage& labels,
                                               base::Executor& executor);
 
-/// picks with a pick of one frame over an overlap, so that its thing is whole and in front there. Null picks: none yet. Errors:
+/// `picks` with the overlap picked from one frame, so that its thing is in front there. picks may be null. Errors:
 /// what reading says.
 base::Result<image::TiledImage> broughtToFront(const image::TiledImage& picks, base::Size base, const Overlap& overlap,
                                                std::size_t frame, const std::shared_ptr<image::TileMemory>& memory,

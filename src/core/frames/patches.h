@@ -9,8 +9,8 @@
 
 namespace hseam::frames {
 
-/// Places that can be told from what surrounds them (Shi and Tomasi 1994), spread over the picture: the best of each cell of a
-/// grid. luma: one channel, 0..1. px of the raster.
+/// Corners (Shi and Tomasi 1994) spread over the picture: the best of each cell of a grid. luma: one channel, 0..1. px of the
+/// raster.
 std::vector<base::Point> distinctPlaces(const image::Raster<float>& luma, int wanted);
 
 struct Tracked {

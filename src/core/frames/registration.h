@@ -13,10 +13,10 @@
 
 namespace hseam::frames {
 
-/// What is looked for in every frame; worked out once.
+/// Features of the base, computed once for all frames.
 class BaseFrame {
  public:
-  /// picture: colours of any format. Errors: invalid (nothing in it can be recognised), what reading says.
+  /// picture: colours of any format. Errors: invalid (no features), what reading says.
   static base::Result<BaseFrame> of(const image::TiledImage& picture, base::Executor& executor);
   BaseFrame(BaseFrame&&) noexcept;
   BaseFrame& operator=(BaseFrame&&) noexcept;
@@ -30,27 +30,28 @@ class BaseFrame {
   std::unique_ptr<const Parts> parts_;
 };
 
-/// A place that was recognised in both.
+/// A matched feature.
 struct Landmark {
   base::Point base, frame;  // px of each
-  double sigmaPx = 0;       // how exactly it is known: a standard deviation
-  double offPx = 0;         // px of the frame: between where it lies and where the map puts it
-  bool fits = false;        // it counted for the map
+  double sigmaPx = 0;       // standard deviation
+  double offPx = 0;         // px of the frame: residual of the map
+  bool fits = false;        // inlier
 };
 
 struct Registration {
   Homography toBase;         // px of the frame → px of the base
   double residualPx = 0;     // median of the landmarks that fit
   double inlierShare = 0;    // of the landmarks
-  double parallaxShare = 0;  // of the places of the base where what is recognised lies elsewhere than the map says
-  bool projective = false;   // a similarity did not explain it
+  double parallaxShare = 0;  // of the base's area where features contradict the map
+  bool projective = false;   // a similarity did not fit
   bool found = false;        // there is a map; without one toBase says nothing
   bool use = false;
   std::string reason;  // why not: "only 7 places are recognised"; empty if it is used
   std::vector<Landmark> landmarks;
 };
 
-/// Where the frame lies on the base. A frame that does not fit is no error: it says so. Errors: what reading says, cancelled.
+/// Registers a frame on the base. A frame that does not fit is not an error: see use and reason. Errors: what reading says,
+/// cancelled.
 base::Result<Registration> registered(const BaseFrame& base, const image::TiledImage& frame, base::Executor& executor,
                                       const base::Progress& progress);
 

@@ -11,16 +11,16 @@
 
 namespace hseam::frames {
 
-/// What each pixel costs by itself; labels are indices of frames. In sums of differences of encoded colours, as seams cost.
+/// Data term by pixel and label; labels are indices of frames. In the units of seams: sums of differences of encoded colours.
 struct DataCosts {
   std::vector<image::Raster<float>> cost;  // by frame
   image::Raster<std::uint8_t> fixed;       // 255: free; else it is this frame
 };
 
-/// Data costs, and what each change between neighbours (4 of a pixel) costs.
+/// Data term plus smoothness term over 4-neighbours.
 double costOf(const Stack& stack, const DataCosts& costs, const image::Raster<std::uint8_t>& labels);
 
-/// Improves labels until no expansion does any more, at most `sweeps` rounds. within: pixels that may change (1); empty: all.
+/// Runs alpha expansion until no move lowers the cost, at most `sweeps` rounds. within: 1 = may change; empty: all may.
 /// Errors: cancelled.
 base::Status expand(const Stack& stack, const DataCosts& costs, const image::Raster<std::uint8_t>& within, int sweeps,
                     const base::Progress& progress, image::Raster<std::uint8_t>& labels);

@@ -5,8 +5,7 @@
 
 namespace hseam::frames {
 
-/// What becomes of a thing of the base that has moved and that no pick is on: it goes, as those of the other frames do, or it
-/// stays.
+/// Whether a moved thing of the base without a pick is left out, as those of the other frames are, or stays.
 enum class UnpickedOfBase { goes, stays };
 
 struct SeamLabels {
@@ -14,8 +13,8 @@ struct SeamLabels {
   double cost = 0;           // of the working level, in the units of seam.h
 };
 
-/// What montage() blends by; arguments and errors as there. Cost grows with the number of frames and with the length of the
-/// seams: they are found on a level of some 0.1 MP and followed up to full size.
+/// The labels that montage() blends; arguments and errors as there. Seams are found at about 0.1 MP and refined up to full size;
+/// cost grows with the number of frames and the length of the seams.
 base::Result<SeamLabels> seamLabels(const std::vector<Frame>& frames, const image::TiledImage& picks, UnpickedOfBase unpicked,
                                     base::Executor& executor, const base::Progress& progress);
 

@@ -1,5 +1,5 @@
 #pragma once
-// A picture file's samples as they are stored, and what tells how to read them. For picture_file.cpp and preview.cpp.
+// A picture file's stored samples and how to interpret them. For picture_file.cpp and preview.cpp.
 
 #include <memory>
 #include <string>
@@ -20,7 +20,7 @@ base::Result<door::Door*> pictureDoor();
 /// Errors: notFound, unreadable, corrupt, unsupported.
 base::Result<std::string> kindByContent(const std::string& path);
 
-/// Of a name, with its dot, in small letters.
+/// The file name extension with its dot, in lower case.
 std::string endingOf(const std::string& path);
 
 struct DecodedFile {
@@ -32,7 +32,7 @@ struct DecodedFile {
 /// Sizes are checked before anything is allocated. enough: px of the longer side that suffice, 0 for all.
 base::Result<DecodedFile> decodeFile(const std::string& path, const base::Progress& progress, int enough = 0);
 
-/// EXIF orientation: where the displayed pixel (x, y) lies in the stored picture.
+/// EXIF orientation: maps a displayed pixel (x, y) to the stored one.
 struct Turned {
   base::Size stored;
   int orientation;

@@ -1,5 +1,5 @@
 #pragma once
-// What a camera wrote into a picture file, and what is written into exports: EXIF and XMP by Exiv2.
+// Metadata read from picture files and written into exports: EXIF and XMP by Exiv2.
 
 #include <string>
 
@@ -21,7 +21,7 @@ struct Metadata {
 /// "A mix of several captured pictures".
 inline constexpr const char* kCompositeOfCaptures = "http://cv.iptc.org/newscodes/digitalsourcetype/compositeCapture";
 
-/// Nothing is no error: most pictures have little. Errors: notFound, unreadable.
+/// A file without metadata is not an error. Errors: notFound, unreadable.
 base::Result<Metadata> readMetadata(const std::string& path);
 /// Adds title, creator, rights and source type (where not empty) to a picture file that exists: XMP dc and Iptc4xmpExt, and EXIF
 /// where the format has it.

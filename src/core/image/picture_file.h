@@ -1,6 +1,6 @@
 #pragma once
-// Picture files in and out: JPEG (CMYK too), PNG, TIFF, OpenEXR, WebP; camera raw in. What the file is, its first bytes say,
-// not its name; only camera raw, which looks like TIFF, goes by its ending.
+// Picture files in and out: JPEG (CMYK too), PNG, TIFF, OpenEXR, WebP; camera raw in. The kind is told by the first bytes, not by
+// the name; only camera raw, which looks like TIFF, by its extension.
 
 #include <functional>
 #include <string>
@@ -28,7 +28,7 @@ base::Result<TiledImage> readCoverage(const std::string& path, const std::shared
                                       base::Executor& executor);
 
 enum class FileKind { png, jpeg, tiff, webp, openexr };
-/// By the ending of a name; nothing if unknown.
+/// By the extension of a name; empty if unknown.
 std::optional<FileKind> fileKindOf(const std::string& path);
 /// With its dot: ".png".
 const char* endingOf(FileKind kind);
@@ -43,12 +43,12 @@ struct WriteOptions {
   Metadata about = {};                     // title, creator, rights and source type; openexr keeps none
 };
 
-/// Writes to a temporary name beside `path` and renames: a failed write leaves what was there. `row(y, bytes)` fills a row.
+/// Writes to a temporary file beside `path` and renames it: a failed write leaves the old file. `row(y, bytes)` fills a row.
 /// Errors: unwritable, cancelled, what `row` says.
 base::Status writePicture(const std::string& path, const WriteOptions& options,
                           const std::function<base::Status(int y, std::byte* row)>& row);
 
-/// Level 0 of an image as it is.
+/// Writes level 0 of an image in its own format.
 base::Status writeTiled(const std::string& path, const TiledImage& image, int quality = 92);
 
 }  // namespace hseam::image

@@ -1,6 +1,5 @@
 #pragma once
-// What a person thinks of a picture, as XMP's rating (xmp:Rating, ISO 16684-1) in a sidecar file. The picture itself is never
-// touched.
+// A picture's rating as xmp:Rating (ISO 16684-1) in a sidecar file. The picture itself is never changed.
 
 #include <optional>
 #include <string>
@@ -11,14 +10,14 @@ namespace hseam::image {
 
 enum class Rating { none, out, perhaps, keep };  // as xmp:Rating: 0, −1, 3, 5
 
-/// "shot.jpg" → "shot.jpg.xmp". Others write "shot.xmp": that one is read where there is no own.
+/// "shot.jpg" → "shot.jpg.xmp". Other programs write "shot.xmp"; it is read if there is no "shot.jpg.xmp".
 std::string sidecarOf(const std::string& picturePath);
 
-/// None too where there is no sidecar, or it cannot be read: 1 and 2 count as out, 3 and 4 as perhaps. Any thread.
+/// none where there is no readable sidecar. 1 and 2 count as out, 3 and 4 as perhaps. Any thread.
 Rating ratingOf(const std::string& picturePath);
 
-/// Writes it into the sidecar, beside all else that stands there; with a temporary name and a rename. Errors: unwritable, corrupt
-/// (the sidecar is no XMP: it stays as it is).
+/// Changes the rating in the sidecar and keeps all else in it; writes a temporary file and renames it. Errors: unwritable,
+/// corrupt (the sidecar is not XMP and is left alone).
 base::Status setRating(const std::string& picturePath, Rating rating);
 
 }  // namespace hseam::image

@@ -6,8 +6,8 @@
 
 namespace hseam::image {
 
-/// Single samples of an image between its pixels. Keeps the tiles it has touched: for looking along a line, not for whole
-/// pictures. One thread. A tile that cannot be read counts as zero and is told by failed().
+/// Interpolated samples of an image. Keeps the tiles it has touched: for profiles along lines, not for whole pictures. One
+/// thread. A tile that cannot be read gives zero, and failed() is true from then on.
 class Sampler {
  public:
   explicit Sampler(TiledImage image) : image_(std::move(image)) {}

@@ -1,6 +1,6 @@
 #pragma once
-// Where pixels live. A tile is a frozen 256 × 256 block; its bytes may be in memory or only in a project file, and are
-// reached through pin() alone. A tile of one single value keeps no bytes at all.
+// Storage of pixels. A tile is an immutable block of 256 × 256; its bytes may be in memory or only in a project file, and are
+// reached through pin() alone. A tile of a single value stores no bytes.
 
 #include <array>
 #include <atomic>
@@ -91,23 +91,22 @@ class TilePin {
 /// The only way to pixels. Errors: what the backing's read says.
 base::Result<TilePin> pin(const TileRef& tile);
 
-/// Makes tiles and keeps the bytes of all of them together under a budget by letting go of the longest unused that are
-/// backed. Any thread.
+/// Makes tiles and keeps the bytes of all of them under a budget by evicting the least recently used that are backed. Any thread.
 class TileMemory : public std::enable_shared_from_this<TileMemory> {
  public:
   static std::shared_ptr<TileMemory> create(std::size_t budgetBytes);
-  /// Takes kTilePixels pixels; finds out whether they are all one value.
+  /// Takes kTilePixels pixels and detects a single value.
   TileRef adopt(PixelFormat format, Bytes bytes);
   TileRef uniform(PixelFormat format, std::span<const std::byte> value);
-  /// A tile that lies in a backing; its bytes come at the first pin.
+  /// A tile whose bytes are in a backing; they are read at the first pin.
   TileRef backed(PixelFormat format, const ContentHash& hash, std::shared_ptr<TileBacking> backing);
 
-  /// Brings memory under the budget as far as backed tiles allow. For after tiles were given a backing; new tiles ask by
+  /// Evicts until memory is under the budget, as far as backed tiles allow. To be called after setBacking(); new tiles do it
   /// themselves.
   void trim();
 
   std::size_t residentBytes() const { return resident_.load(); }
-  /// Entries of the list that eviction goes through; never many more than there are tiles in memory.
+  /// Length of the eviction list; never many more than there are tiles in memory.
   std::size_t listed() const;
   std::size_t budgetBytes() const { return budget_; }
 
@@ -120,7 +119,7 @@ class TileMemory : public std::enable_shared_from_this<TileMemory> {
 
   std::size_t budget_;
   std::atomic<std::size_t> resident_{0}, residentTiles_{0};
-  std::atomic<std::size_t> evictAbove_;  // the budget, or more while nothing can be let go
+  std::atomic<std::size_t> evictAbove_;  // the budget, or more while nothing can be evicted
   std::atomic<std::uint64_t> clock_{1};
   mutable std::mutex mutex_;
   std::vector<std::weak_ptr<const Tile>> residents_;

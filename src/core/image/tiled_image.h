@@ -1,5 +1,5 @@
 #pragma once
-// A picture as a value: tiles by reference, with every level of detail. Copying costs a pointer.
+// A picture as a value: shared tiles in a pyramid of levels. Copying costs a pointer.
 
 #include <cstdint>
 #include <functional>
@@ -14,7 +14,7 @@
 
 namespace hseam::image {
 
-/// The largest side and area taken anywhere: above it reading fails with limitExceeded before anything is allocated.
+/// Limits of side and area: reading a larger picture fails with limitExceeded before anything is allocated.
 inline constexpr int kMaxSide = 32768;
 inline constexpr std::int64_t kMaxPixels = 300'000'000;
 
@@ -37,7 +37,7 @@ class TiledImage {
   /// Level n has the size of level n − 1 halved, rounded up; the last fits into one tile.
   int levelCount() const { return int(body_->levels.size()); }
   const Level& level(int n) const { return body_->levels[std::size_t(n)]; }
-  /// Equal stamps: the same pixels. Different stamps say nothing.
+  /// Equal stamps: the same pixels. Different stamps: the pixels may still be equal.
   std::uint64_t stamp() const { return body_ ? body_->stamp : 0; }
   const std::shared_ptr<TileMemory>& memory() const { return body_->memory; }
 
@@ -89,7 +89,7 @@ class ImageEditor {
   base::Result<std::byte*> tile(int column, int row);
   /// Replaces a whole tile.
   void setTile(int column, int row, Bytes bytes);
-  /// Freezes. Cost: the touched tiles and a third more for the levels above.
+  /// Returns the changed image. Cost: the touched tiles and a third more for the levels above.
   base::Result<TiledImage> commit(base::Executor& executor) &&;
 
  private:
@@ -123,7 +123,7 @@ bool isUniformIn(const TiledImage& image, const base::Rect& area, std::uint8_t v
 /// The box in which two images of one size and format differ (level 0): to the pixel where their tiles are in memory, by
 /// whole tiles elsewhere; all of it if they can't be compared. Never waits for a disk.
 base::Rect differenceOf(const TiledImage& a, const TiledImage& b);
-/// The same as one box for each tile that differs: a large ring does not count as its middle.
+/// The same as one box for each tile that differs, so that a change along a ring does not include its middle.
 std::vector<base::Rect> differencesOf(const TiledImage& a, const TiledImage& b);
 
 }  // namespace hseam::image

@@ -10,15 +10,14 @@ namespace hseam::image {
 double linearFromEncoded(double encoded);
 double encodedFromLinear(double linear);
 
-/// Where the curves' straight parts end.
+/// Where the linear parts of the curves end.
 inline constexpr float kStraightEncoded = 0.04045f, kStraightLinear = 0.0031308f;
 
-/// The curved parts of least greatest error, lowest power first (by Remez' exchange and Lawson's weights): a vector loop computes
-/// them in less time than gathering them from tables takes.
-/// A polynomial of the encoded value; error below 2e-6, and below 1e-6 as an encoded value.
+/// Minimax approximations of the curved parts, lowest power first (Remez' exchange, Lawson's weights): faster in a vector loop
+/// than gathering from tables. A polynomial of the encoded value; error below 2e-6, and below 1e-6 as an encoded value.
 inline constexpr float kLinearOf[] = {8.395393323e-04f, 3.599962725e-02f,  4.736415864e-01f, 9.579920890e-01f,  -1.295068732e+00f,
                                       2.085093274e+00f, -2.555223047e+00f, 2.064910977e+00f, -9.632351093e-01f, 1.950510227e-01f};
-/// A share of two polynomials of the linear value; error below 5e-6.
+/// A quotient of two polynomials of the linear value; error below 5e-6.
 inline constexpr float kEncodedOf[] = {-0.02217546567f, 25.29869907f, 5100.354515f, 122525.216f, 479925.5829f, 241223.5172f};
 inline constexpr float kEncodedBy[] = {1.f, 467.1281167f, 27400.41265f, 278896.6648f, 471502.8485f, 70534.96459f};
 

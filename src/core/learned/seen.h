@@ -1,5 +1,5 @@
 #pragma once
-// What a picture shows, as the learned networks that come with the program see it.
+// What the learned networks recognise in a picture.
 
 #include <string>
 
@@ -16,8 +16,8 @@ struct SeenThing {
 };
 
 struct Seen {
-  image::Raster<float> subject;  // how likely each place is the picture's subject, 0..1; the picture's frame in kSubjectSide² px
-  image::Raster<float> person;   // the same for people alone; 0 where no person was seen, and only right where one is
+  image::Raster<float> subject;   // probability of being the picture's subject, 0..1; the whole picture in kSubjectSide² px
+  image::Raster<float> person;    // the same for people alone; all 0 if no person was detected
   std::vector<SeenThing> things;  // the likeliest first, each once
 };
 inline constexpr int kSubjectSide = 160, kPersonSide = 256;

@@ -4,8 +4,8 @@
 
 namespace hseam::matte {
 
-/// Values of an outline's places, averaged along each outline (closed, so round its end) with a Gaussian of `sigmaPx`; weights,
-/// if there are any, say how much each value counts.
+/// Gaussian smoothing, sigmaPx, of the values of an outline's places along each closed outline; weights (may be null) weight the
+/// values.
 std::vector<double> smoothedAlong(const Unrolled& outline, const std::vector<double>& values, double sigmaPx,
                                   const std::vector<double>* weights = nullptr);
 

@@ -1,5 +1,5 @@
 #pragma once
-// The transition band: the strip of a picture about which nothing is decided yet.
+// The transition band: the strip of a picture in which alpha is unknown.
 
 #include "core/base/executor.h"
 #include "core/base/progress.h"

@@ -1,5 +1,5 @@
 #pragma once
-// Closed lines as points that lie evenly along them, for the folder's own sources.
+// Closed lines as evenly spaced points, for sources of this folder.
 
 #include <vector>
 

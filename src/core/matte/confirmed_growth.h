@@ -1,5 +1,5 @@
 #pragma once
-// Which parts of what a strip has grown by are seen to hold strands or a soft edge, once alpha has been solved in it.
+// Undoes the growth of a strip where the solved alpha shows neither strands nor a soft edge.
 
 #include <opencv2/core.hpp>
 

@@ -1,6 +1,6 @@
 #pragma once
 // How a cut was made, kept with it (scene::Cutout::recipe) as a JSON object: {"version": 1, "band": "found", "band_width_px": 24,
-// "codes": 0.3, "extends": true}; keys that do not apply are left out, and unknown ones are passed over.
+// "codes": 0.3, "extends": true}; keys that do not apply are left out; unknown ones are ignored.
 
 #include <optional>
 #include <string>
@@ -10,10 +10,10 @@ namespace hseam::matte {
 struct CutRecipe {
   std::optional<double> bandWidthPx = {};   // laid with one width; nothing: found
   std::optional<double> encodedShare = {};  // how the picture was mixed (Cut::encodedShare), once the edge is solved
-  bool extends = false;                     // no cut of its own: it extends another layer's hair
+  bool extends = false;                     // not a cut of its own: extends another layer's hair
 };
 
-/// Of what is no recipe: as one that says nothing.
+/// An empty recipe if the text is not one.
 CutRecipe cutRecipeFrom(const std::string& text);
 std::string toText(const CutRecipe& recipe);
 

@@ -1,5 +1,5 @@
 #pragma once
-// Two cuts of one picture against each other: what the later one lost and gained, and a stretch taken back from the earlier one.
+// Compares two cuts of one picture and takes single stretches back from the earlier one.
 
 #include <array>
 
@@ -30,9 +30,9 @@ base::Result<CutDifference> cutDifference(const image::TiledImage& before, const
 struct CutPictures {
   image::TiledImage alpha, clean, mask;
 };
-/// `now` with one marked stretch of its outline (that of now.alpha) as it was in `then`: within 64 px, passing over within 12 px
-/// of arc at the ends; nothing else changes, nor does anything if the outline does not pass the marks. A picture that is null on
-/// either side stays as it is now. Errors: what reading says.
+/// `now` with one marked stretch of its outline (that of now.alpha) as it was in `then`: within 64 px, blended over 12 px of arc
+/// at the ends; nothing else changes. Unchanged if the outline does not pass the marks. A picture that is null on either side
+/// stays as it is now. Errors: what reading says.
 base::Result<CutPictures> stretchTakenBack(const CutPictures& now, const CutPictures& then, const MarkedStretch& mark,
                                            base::Executor& executor);
 

@@ -1,5 +1,5 @@
 #pragma once
-// Where a crisp edge runs, to a fraction of a pixel, from the picture's own colours across it.
+// Sub-pixel position and blur of a crisp edge, from the picture's colours across it.
 
 #include "core/matte/unrolled.h"
 
@@ -8,13 +8,12 @@ namespace hseam::matte {
 struct FittedEdge {
   std::vector<double> outwardsPx;  // of each place, along its normal
   std::vector<double> sigmaPx;     // of the blur that the lens and the pixels gave it
-  std::vector<double> certainty;   // 0..1; 0: inside and outside look alike here
+  std::vector<double> certainty;   // 0..1; 0: no contrast between inside and outside
 };
 
-/// Places [first, first + count). Across each the colours from inside to outside are held against blurred steps (a normal
-/// distribution's integral) of every position within 8 px and every blur of 0.35 to 4 px; neighbours are averaged by certainty
-/// along the outline (position 3 px, blur 12 px). inEncoded: subject and background were averaged as encoded sRGB values, not as
-/// light. Errors: what reading says.
+/// Places [first, first + count). The profile across each place is matched with Gaussian-blurred steps at positions within 8 px
+/// and blurs of 0.35 to 4 px; results are averaged along the outline, weighted by certainty (position over 3 px, blur over 12
+/// px). inEncoded: the picture mixed subject and background in encoded sRGB instead of linear light. Errors: what reading says.
 base::Result<FittedEdge> fittedEdge(const Unrolled& outline, int first, int count, const image::TiledImage& picture,
                                     bool inEncoded);
 

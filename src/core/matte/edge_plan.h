@@ -1,6 +1,6 @@
 #pragma once
-// What the user wants of an edge, by its kinds and by marked stretches. It never touches the solved alpha: it is applied anew
-// whenever one of them changes, and can be changed in any order for ever.
+// How the user wants an edge, by kind and by marked stretch. The solved alpha is never changed: the plan is applied to it again
+// whenever either changes.
 
 #include <array>
 #include <optional>
@@ -16,15 +16,15 @@ namespace hseam::matte {
 struct EdgeShape {
   double offsetPx = 0;  // moves the edge outwards, −40..40, sub-pixel
   double width = 1;     // factor of the way from covered to uncovered, 0.1..4
-  double tail = 0;      // −1..1: above 0 faint ends become stronger, under 0 weaker
-  double roundPx = 0;   // 0..60: bumps of the outline up to about this length along it are evened out
+  double tail = 0;      // −1..1: above 0 faint alpha becomes stronger, below 0 weaker
+  double roundPx = 0;   // 0..60: smooths bumps of the outline up to about this length
   friend bool operator==(const EdgeShape&, const EdgeShape&) = default;
 };
 
-/// A part of an outline that was marked by hand.
+/// A stretch of an outline marked by hand.
 struct MarkedStretch {
   std::vector<base::Point> along;  // px of the picture, every kMarkStep px or less
-  std::optional<EdgeKind> kind;    // solved as this, whatever the readings say
+  std::optional<EdgeKind> kind;    // overrides the readings when it is solved
   std::optional<EdgeShape> shape;  // instead of its kind's
   friend bool operator==(const MarkedStretch&, const MarkedStretch&) = default;
 };
@@ -51,7 +51,7 @@ MarkedStretch markedFrom(const Unrolled& outline, int first, int count);
 MarkedStretch& entryOf(EdgePlan& plan, const MarkedStretch& mark);
 /// For every place, whether it lies on the stretch as it was marked: within 20 px of it.
 std::vector<bool> placesOn(const Unrolled& outline, const MarkedStretch& stretch);
-/// The same as runs of places, each on one outline; what is shorter than 8 px is another outline that comes near, and left out.
+/// The same as runs of places, each on one outline. Runs under 8 px are left out: they belong to another outline nearby.
 struct PlaceRun {
   int first = 0, count = 0;
 };

@@ -1,18 +1,18 @@
 #pragma once
-// What can be read across a cut's outline, and the stretches that follow from it.
+// Readings across a cut's outline, and the stretches of one kind of edge.
 
 #include "core/matte/unrolled.h"
 
 namespace hseam::matte {
 
-/// Solid: crisp. Soft: wide, but even. Hair: strands, by how often coverage rises and falls across the outline.
+/// Solid: crisp. Soft: wide but smooth. Hair: strands, told by how often coverage rises and falls across the outline.
 enum class EdgeKind : std::uint8_t { solid, soft, hair };
 
 struct EdgeReading {
   float softnessPx = 0;  // 10–90 % width of coverage along the normal, up to 0.5 px too wide under 2 px; 0: it does not pass both
-  float halo = 0;        // CIEDE2000 of that part of the edge's colour that points from the inside's to the old background's
+  float halo = 0;        // CIEDE2000 of the part of the edge's colour difference that points towards the old background
   EdgeKind kind = EdgeKind::solid;
-  float confidence = 0;  // of the kind, 0..1: how far the readings around lie from where it would change
+  float confidence = 0;  // of the kind, 0..1
 };
 
 /// Readings for places [first, first + count). shown: the colours the layer shows; source: the picture as it came.
@@ -26,7 +26,7 @@ base::Result<std::vector<EdgeReading>> edgeForms(const Unrolled& outline, int fi
                                                  std::vector<double>* midPx = nullptr);
 
 /// The step of tone across the edge for each column of a strip (unrolled.h), L* outside minus L* inside: the mean of 5 to 14 px
-/// to each side of the middle row. Over the scene it says how far subject and surroundings lie apart.
+/// to each side of the middle row. On a rendered scene: the contrast between subject and surroundings.
 std::vector<float> toneSteps(const image::Raster<std::uint8_t>& strip);
 
 /// A run of places of one kind on one outline.

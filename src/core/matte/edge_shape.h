@@ -7,16 +7,14 @@
 
 namespace hseam::matte {
 
-/// Alpha (grey8) as the plan wants it. Every pixel within 64 px of the outline takes the shape of its nearest place: it is read
-/// again from where along the normal it came, with a cubic kernel (Keys 1981), so that strands keep their form. Shapes change
-/// into one another over about 16 px along the outline. A plan that shapes nothing gives alpha itself. Cost: the tiles near
-/// the outline. Errors: cancelled, what reading says.
+/// Alpha (grey8) as the plan wants it. Every pixel within 64 px of the outline uses the shape of its nearest place: alpha is
+/// resampled along the normal with a cubic kernel (Keys 1981), so strands keep their form. Shapes blend over about 16 px along
+/// the outline. Without shapes, returns alpha itself. Cost: the tiles near the outline. Errors: cancelled, what reading says.
 base::Result<image::TiledImage> shapedAlpha(const image::TiledImage& alpha, const EdgePlan& plan, base::Executor& executor,
                                             const base::Progress& progress);
 
-/// The factor of width that makes a stretch's edge as crisp as the crispest twentieth of the picture's edges that are seen
-/// in focus elsewhere on the same cut; 1 where it is that crisp already. Places [first, first + count). Errors: what reading
-/// says.
+/// The factor of width that makes a stretch as crisp as the sharpest 5 % of the edges elsewhere on the same cut; 1 if it is that
+/// crisp already. Places [first, first + count). Errors: what reading says.
 base::Result<double> widthAsCrispAs(const Unrolled& outline, int first, int count, const image::TiledImage& alpha);
 
 }  // namespace hseam::matte

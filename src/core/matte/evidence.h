@@ -1,5 +1,5 @@
 #pragma once
-// What single pixels' colours say about alpha, before neighbours are asked.
+// Estimates of alpha from single pixels' colours, without neighbours.
 
 #include <vector>
 
@@ -10,8 +10,8 @@ namespace hseam::matte {
 struct Evidence {
   float alpha = 0.5f;
   float deviation = 0.29f;  // standard, of alpha
-  float confidence = 0;     // 0..1: how narrow the likelihood is against knowing nothing
-  float logLikelihood = 0;  // natural logarithm of the density of the pixel's colour, alpha being anything
+  float confidence = 0;     // 0..1: narrowness of the likelihood; 0 = uniform
+  float logLikelihood = 0;  // natural logarithm of the density of the pixel's colour, over all alpha
 };
 
 /// For every undecided pixel the mean of alpha under the likelihood of its colour, subject and background being normally

@@ -20,12 +20,12 @@ struct OwnColours {
 base::Result<OwnColours> ownColours(const image::Raster<float>& picture, const image::Raster<float>& alpha,
                                     base::Executor& executor, const base::Progress& progress);
 
-/// The source with those colours put in; `area` is where the rasters stood in the source.
+/// The source with those colours written into it; `area`: where the rasters lie in the source.
 base::Result<image::TiledImage> withOwnColours(const image::TiledImage& source, const base::Rect& area, const OwnColours& own,
                                                base::Executor& executor);
 
-/// Both for a whole picture: the subject's own colours under this alpha (grey8 or grey16, of the source's size), in the source's
-/// format. Reads only what is fractional and its surroundings. Errors: cancelled, outOfMemory, what reading says.
+/// Both steps for a whole picture, in the source's format. alpha: grey8 or grey16 of the source's size. Reads only fractional
+/// areas and their surroundings. Errors: cancelled, outOfMemory, what reading says.
 base::Result<image::TiledImage> cleanColours(const image::TiledImage& source, const image::TiledImage& alpha,
                                              base::Executor& executor, const base::Progress& progress);
 

@@ -18,17 +18,17 @@ struct FoundBandOptions {
 
 struct FoundBand {
   image::TiledImage band;
-  /// px of the picture, the largest first, at most eight: where the picture's edge seems to lie beyond what the band may hold, so
-  /// that the selection has to be mended first. There the band's two sides look alike.
+  /// px of the picture, the largest first, at most eight: places where the picture's edge seems to lie outside the band because
+  /// both sides of it look alike; the selection has to be corrected there first.
   std::vector<base::Rect> missed;
 };
 
-/// A band for a rough selection. On a level of at most 1600 px a side a strip round the selection's half-way line grows where
-/// colours say that strands or a soft edge run out of it, and more of them than the ground's own texture leaves further out; it
-/// is solved there; what comes out fractional, with a margin, is the band. It stays within the strip and what that has grown by:
-/// a sure inside and a sure outside remain, whatever the picture. picture: 3 or 4 channels; selection: grey8 of its size. Grey8:
-/// kSubject, kUndecided, kBackground. Cost: solving the strip on that level, twice where growth was turned down. Errors: invalid
-/// (nothing or everything is selected), cancelled, what reading says.
+/// Finds the band of a rough selection. At a level of at most 1600 px a side, a strip along the selection's border grows where
+/// strands or a soft edge leave it and the background's own texture does not explain them. Alpha is solved in the strip; the band
+/// is what comes out fractional, with a margin. The band never leaves the strip, so a certain inside and outside always remain.
+/// picture: 3 or 4 channels; selection: grey8 of its size. Grey8: kSubject, kUndecided, kBackground. Cost: solving the strip on
+/// that level, twice where growth was turned down. Errors: invalid (nothing or everything is selected), cancelled, what reading
+/// says.
 base::Result<FoundBand> findBandAndMisses(const image::TiledImage& picture, const image::TiledImage& selection,
                                           const FoundBandOptions& options, base::Executor& executor,
                                           const base::Progress& progress);

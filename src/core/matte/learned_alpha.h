@@ -6,19 +6,18 @@
 
 namespace hseam::matte {
 
-/// What was solved from colours, as the equations see it.
+/// The solver's result with its inputs.
 struct SolvedAlpha {
   const image::Raster<float>& picture;      // 3 channels, encoded sRGB 0..1
   const image::Raster<std::uint8_t>& band;  // as for the solver
   const image::Raster<float>& alpha;        // 0..1
-  const image::Raster<float>& certainty;    // of what single colours say, 0..1, of the undecided pixels
+  const image::Raster<float>& certainty;    // of the colour evidence, 0..1, of the undecided pixels
 };
 
-/// The alpha as a network (models/matting) corrects it that was taught what edges look like: most are crisp, hair runs on in its
-/// direction, a texture of the ground is no coverage. 0..1; decided pixels stay. In squares of a fixed size that lie the same way
-/// for one picture, so that the same picture gives the same alpha; a band over more than 120 of them
-/// is corrected at half its size, and the difference carried up. Errors: notFound, corrupt, unsupported (see
-/// learned/network.h), cancelled, outOfMemory.
+/// Corrects a solved alpha by a network (models/matting) that has learned what edges look like. 0..1; decided pixels stay. Works
+/// in squares of a fixed size on a fixed grid, so that the same picture gives the same alpha. A band over more than 120 squares
+/// is corrected at half size and the difference is enlarged. Errors: notFound, corrupt, unsupported (see learned/network.h),
+/// cancelled, outOfMemory.
 base::Result<image::Raster<float>> learnedAlpha(const SolvedAlpha& solved, base::Executor& executor,
                                                 const base::Progress& progress);
 

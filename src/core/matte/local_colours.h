@@ -1,5 +1,5 @@
 #pragma once
-// Which colours subject and background have near a place of the band.
+// Colour distributions of subject and background near each place of the band.
 
 #include <array>
 #include <vector>
@@ -9,15 +9,15 @@
 
 namespace hseam::matte {
 
-/// A normal distribution of colours. weight 0: nothing is known. covariance: rr, rg, rb, gg, gb, bb.
+/// A normal distribution of colours. weight 0: unknown. covariance: rr, rg, rb, gg, gb, bb.
 struct ColourSpread {
   float weight = 0;
   std::array<float, 3> mean{};
   std::array<float, 6> covariance{};
 };
 
-/// Distributions on a grid of cells, gathered along rays from each cell's corner through the band into what is decided, near
-/// samples counting most. Only corners next to undecided pixels are filled.
+/// Distributions on a grid of cells, gathered along rays from each cell's corner through the band into decided areas, weighted by
+/// nearness. Only corners next to undecided pixels are filled.
 class LocalColours {
  public:
   /// picture: 3 channels. band: trimap values. guess: an alpha from which pixels of the band within 0.03 of 0 or 1 count as

@@ -1,12 +1,12 @@
 #pragma once
-// From pixels back to the outline: which of its places is nearest.
+// The nearest place of an outline for each pixel.
 
 #include "core/image/raster.h"
 #include "core/matte/unrolled.h"
 
 namespace hseam::matte {
 
-/// The places of an outline by where they lie.
+/// A spatial index of an outline's places.
 class NearestPlace {
  public:
   /// outline must outlive this.
@@ -25,7 +25,7 @@ class NearestPlace {
   std::vector<std::vector<int>> cells_;
 };
 
-/// Where a pixel lies against a place: along the outward normal (outside is positive) and along the outline.
+/// A pixel's offset from a place: along the outward normal (outside is positive) and along the outline.
 struct Across {
   double outwards, along;
 };

@@ -1,5 +1,5 @@
 #pragma once
-// One stretch of a cut's edge solved anew, as the kind of edge that the user says it is; everything else stays as it is.
+// Solves one stretch of a cut's edge again, as the kind of edge that the user says it is.
 
 #include "core/matte/edge_readings.h"
 #include "core/matte/solver.h"
@@ -18,7 +18,7 @@ struct SolvedStretch {
 };
 
 /// Places [first, first + count) of the outline of `alpha`. Hair and soft are solved in a band of their own width; solid takes
-/// the sub-pixel fit of edge_fit, no matting. Towards its ends the result passes into what was there over 12 px; only pixels
+/// the sub-pixel fit of edge_fit, no matting. At its ends the result blends with the old one over 12 px; only pixels
 /// whose nearest place lies on the stretch change, within 64 px of it (or the reach and 24). band and clean may be null. Errors:
 /// cancelled, invalid (nothing certain on one side), what reading says.
 base::Result<SolvedStretch> solveStretch(const image::TiledImage& source, const image::TiledImage& band,

@@ -13,7 +13,7 @@ struct StretchZone {
   base::Rect window;
   image::Raster<int> place;     // index of the nearest place; −1: not of the stretch
   image::Raster<float> across;  // px outwards of that place
-  image::Raster<float> share;   // of what is made anew, 0..1: falls over 12 px of arc towards the stretch's ends
+  image::Raster<float> share;   // weight of the new result, 0..1: fades over 12 px of arc at the stretch's ends
 };
 
 /// Places [first, first + count), within `reach` px of them; the window has `surroundings` px more.

@@ -4,7 +4,7 @@
 
 namespace hseam::matte {
 
-/// What a pixel of a band (trimap) says: below 86 background, above 170 subject, between them undecided.
+/// The meaning of a band's (trimap's) value: below 86 background, above 170 subject, between them undecided.
 enum class Known : std::uint8_t { background, undecided, subject };
 constexpr Known knownOf(std::uint8_t band) {
   return band < 86 ? Known::background : (band > 170 ? Known::subject : Known::undecided);

@@ -1,5 +1,5 @@
 #pragma once
-// A cut's outline laid out straight: along it, and across it on its normals.
+// A cut's outline as evenly spaced places with normals, and strips of the picture along it.
 
 #include <array>
 
@@ -18,9 +18,8 @@ struct Unrolled {
   std::vector<Place> places;
 };
 
-/// From the half-way line of a grey8 mask, taken at a level of about 1500 px a side so that single strands do not lead it
-/// astray; smoothed along (Gaussian, 4 px of arc; normals 10 px) so that tight turns do not swirl. Outlines shorter than
-/// 40 px are left out. Errors: what reading says.
+/// From the half-way line of a grey8 mask, at a level of about 1500 px a side, so that it does not follow single strands;
+/// smoothed along (Gaussian, 4 px of arc; normals 10 px). Outlines shorter than 40 px are left out. Errors: what reading says.
 base::Result<Unrolled> unrolled(const image::TiledImage& mask);
 
 /// The picture along the outline: `count` columns, 2 · reach + 1 rows, the outside on top; 8-bit sRGB, the shown colours over

@@ -1,5 +1,5 @@
 #pragma once
-// From a rough selection and what the user wants of the edge to a finished cut: the one order of things for window and command.
+// The steps from a rough selection to a finished cut, for the window and the command.
 
 #include "core/matte/edge_plan.h"
 #include "core/matte/stretch_solve.h"
@@ -14,8 +14,7 @@ struct WholeCut {
   const image::TiledImage& outcome() const { return shaped.isNull() ? cut.alpha : shaped; }
 };
 
-/// A solved alpha as a plan wants it (null: as it is), and the mask that follows: what was painted over the earlier outcome
-/// stays.
+/// An alpha shaped by a plan (null: unchanged), and the mask, with what was painted over the earlier one.
 struct Shaping {
   image::TiledImage shaped, mask;
 };
@@ -23,7 +22,7 @@ struct Shaping {
 base::Result<Shaping> shaping(const image::TiledImage& alpha, const EdgePlan& plan, const image::TiledImage& before,
                               const image::TiledImage& mask, base::Executor& executor, const base::Progress& progress);
 
-/// band null: it is found. Stretches that the plan wants solved as a kind are, after all else. A plan that does so wants
+/// band null: it is found. Stretches for which the plan sets a kind are solved last. A plan that does so wants
 /// alphaFormat grey8. Errors: those of findBand, solveCut, solveStretch, shapedAlpha.
 base::Result<WholeCut> wholeCut(const image::TiledImage& source, const image::TiledImage& selection,
                                 const image::TiledImage& band, const EdgePlan& plan, image::PixelFormat alphaFormat,

@@ -5,8 +5,8 @@
 
 namespace hseam::measure {
 
-/// Share (0..1) of smooth places where tones go up in flat steps, as too few levels leave them: squares of 16 px that slope by
-/// one to six levels of 8 bits and have no grain at all. Can't tell: fewer than 20 sloping squares.
+/// Share (0..1) of smooth gradients that show steps: squares of 16 px that slope by one to six levels of 8 bits and have no grain
+/// at all. Can't tell: fewer than 20 sloping squares.
 Reading bandingOf(const Part& part);
 
 }  // namespace hseam::measure

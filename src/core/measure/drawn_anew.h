@@ -6,8 +6,8 @@
 
 namespace hseam::measure {
 
-/// An outline's places drawn anew, stretch by stretch and with repetition, to find how much of a reading is chance (block
-/// bootstrap, Künsch 1989): neighbours along an outline are no independent places. The same seed gives the same draws.
+/// Block bootstrap (Künsch 1989) of an outline's places, for the spread of a reading: whole stretches are drawn with replacement,
+/// since neighbours along an outline are not independent. The same seed gives the same draws.
 class DrawnAnew {
  public:
   DrawnAnew(std::size_t count, std::size_t stretches, unsigned seed)

@@ -5,8 +5,7 @@
 
 namespace hseam::measure {
 
-/// How much more light one picture of a scene has than another one, pixel by pixel in the same place: what moved in between is
-/// outvoted.
+/// Exposure difference between two registered pictures of a scene, robust to what moved.
 struct ExposureGain {
   Reading stops;      // of luminance; 1 is twice the light
   Reading red, blue;  // stops of the channel against green

@@ -1,5 +1,5 @@
 #pragma once
-// Grain: the deviation of the finest diagonal detail, by tone.
+// Grain: standard deviation of the finest diagonal detail, by tone.
 
 #include <array>
 
@@ -9,7 +9,7 @@
 namespace hseam::measure {
 
 inline constexpr int kGrainBins = 8;
-/// Standard deviation of encoded luma, 0..1, in each eighth of the tones (encoded); and how many places it rests on.
+/// Standard deviation of encoded luma, 0..1, in each eighth of the tones (encoded); with the number of samples.
 struct Grain {
   std::array<double, kGrainBins> sigma{};
   std::array<int, kGrainBins> places{};
@@ -20,12 +20,11 @@ struct Grain {
 Grain grainOf(const Part& part);
 
 /// layer / scene over the tones that both have (at least 150 places each), weighted by places. Can't tell: no tones in common, or
-/// both are free of grain (under 0.25 / 255), or the tones disagree about the ratio (its logarithm spreads by more than a half).
+/// both are free of grain (under 0.25 / 255), or the ratio varies too much between tones (deviation of its logarithm above 0.5).
 Reading grainRatio(const Grain& layer, const Grain& scene);
-/// The grain below which nothing lies, encoded: of the same detail in squares of 8 × 8 px the deviation that a tenth of them
-/// stays under. Texture adds to grain and takes nothing away, so a surface without flat places has it too. Spread: what the
-/// calmest third differ by; where that is more than a third of the value, texture reaches down to it. Can't tell: fewer than 30
-/// squares.
+/// Upper limit of grain for surfaces without flat places: the lowest tenth of deviations of that detail in squares of 8 × 8 px
+/// (texture can only add to grain). Spread: of the lowest third; where it exceeds a third of the value, texture dominates. Can't
+/// tell: fewer than 30 squares.
 Reading grainFloor(const Part& part);
 /// The mean over the tones, encoded.
 Reading grainLevel(const Grain& grain);

@@ -1,5 +1,5 @@
 #pragma once
-// How large a lens draws a point that it is not focused on: the thin lens of geometrical optics.
+// Defocus of a thin lens: the circle of confusion.
 
 #include <optional>
 
@@ -13,7 +13,7 @@ struct Lens {
 };
 
 /// Diameter of the disc, px, of a point so far away: c = f² |d − s| / (N d (s − f)), brought to px. distanceM may be infinite.
-/// Nothing: the lens cannot be.
+/// Empty for impossible values.
 std::optional<double> blurDiameterPx(const Lens& lens, double distanceM);
 
 }  // namespace hseam::measure

@@ -5,12 +5,11 @@
 
 namespace hseam::measure {
 
-/// From where the light falls on a round subject, as an angle in the picture: degrees clockwise from straight above, −180..180.
+/// Direction of light on a round subject: angle in the picture, degrees clockwise from straight above, −180..180.
 ///
-/// At its outline a round thing faces sideways, so that what turns there to the light is known: luminance a few px inside is
-/// fitted by normal · light + surroundings (Johnson & Farid 2005), by least squares that discount what lies far off (Huber), for
-/// surfaces are of many colours. Can't tell: little outline, light from ahead or from all around, or stretches of the outline
-/// that disagree.
+/// At the outline of a round thing the surface normal lies in the picture plane. Luminance a few px inside is fitted by normal ·
+/// light + ambient (Johnson & Farid 2005) with robust least squares (Huber), since surfaces have many colours. Can't tell: too
+/// little outline, frontal or diffuse light, or contradicting stretches.
 Reading lightDirectionOf(const image::Raster<float>& colours, const std::vector<OutlinePlace>& outline);
 
 }  // namespace hseam::measure

@@ -1,5 +1,5 @@
 #pragma once
-// Readings of a subject's outline and of what lies loose about it.
+// A subject's outline: softness, and loose pieces around it.
 
 #include <vector>
 
@@ -21,7 +21,7 @@ std::vector<OutlinePlace> outlineOf(const image::Raster<float>& colours);
 /// The median width of coverage over places where it falls only once. Can't tell: fewer than 40 such places or less than a third.
 Reading softnessOf(const std::vector<OutlinePlace>& outline);
 
-/// Loose pieces beside the subject and pinholes in it: px² and how far off.
+/// A loose piece beside the subject or a pinhole in it.
 struct Leftover {
   base::Rect where;
   double areaPx = 0;

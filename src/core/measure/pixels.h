@@ -1,5 +1,5 @@
 #pragma once
-// What readings are taken from: a part of a picture with what counts of it, and its pixels as L*a*b*.
+// Input of readings: a picture with a mask of the px that count, and those px as L*a*b*.
 
 #include <cstdint>
 #include <vector>
@@ -27,7 +27,7 @@ float quantile(std::vector<float> values, double share);
 
 /// Where coverage is at least `least`, and every pixel within `px` around it too: the inside of a subject.
 image::Raster<std::uint8_t> inside(const image::Raster<float>& colours, float least, int px);
-/// Where something counts within `px` around, and `without` does not.
+/// Px within `px` of what counts in `what`, without those that count in `without`.
 image::Raster<std::uint8_t> ringAround(const image::Raster<std::uint8_t>& what, int px,
                                        const image::Raster<std::uint8_t>& without);
 

@@ -1,17 +1,17 @@
 #pragma once
-// What every reading answers with.
+// The result of every reading.
 
 #include <cmath>
 #include <string>
 
 namespace hseam::measure {
 
-/// A number that was read from pixels, or "can't tell". A confident wrong reading is worse than none.
+/// A measured number, or "can't tell": a confident wrong reading is worse than none.
 struct Reading {
   bool available = false;
   double value = 0;
   double spread = 0;   // about one standard deviation of the value, in its unit
-  std::string reason;  // not available: why it can't be told
+  std::string reason;  // why it is not available
 };
 
 inline Reading available(double value, double spread) {

@@ -1,7 +1,7 @@
 #pragma once
-// What was done to one side of a seam. Where surfaces go on, the colours outside, changed in the same way, are those inside:
-// every possible cause is tried, and the one that explains most of what differs is named. So a cast is not taken for lifted
-// blacks because it moves the darks as well.
+// The change that was made to one side of a seam. Where surfaces continue, the same change turns the colours outside into those
+// inside: each possible change is fitted, and the one that explains most of the difference is reported. So a cast, which moves
+// the shadows as well, is not taken for lifted blacks.
 
 #include "core/measure/seam.h"
 
@@ -16,17 +16,17 @@ struct SeamChange {
   double amount = 0;
   double blue = 0;      // cast: likewise for blue; green stays
   double spread = 0;    // of the amount, by drawing stretches of the outline anew (bootstrap, Efron 1979)
-  double explains = 0;  // share of what differs, 0..1
+  double explains = 0;  // share of the difference, 0..1
 };
 /// The colour (encoded) after the change; held to 0..1.
 std::array<double, 3> changed(const SeamChange& change, const std::array<double, 3>& colour);
 
-/// Whether surfaces go on across a seam, and what was done to its inside if they do.
+/// Whether surfaces continue across a seam, and the changes of its inside if so.
 struct AcrossSeam {
-  /// At least 60 pairs whose lightness goes together along the seam; the less it does, the better must the two sides match after
-  /// the likeliest change.
+  /// At least 60 pairs whose lightness correlates along the seam; the lower the correlation, the better both sides must match
+  /// after the likeliest change.
   bool surfaceContinues = false;
-  /// At most two, the one that explains more first; none: what differs is within what chance gives.
+  /// At most two, the one that explains more first; empty if the difference is within chance.
   std::vector<SeamChange> changes;
 };
 

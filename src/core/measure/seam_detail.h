@@ -1,5 +1,5 @@
 #pragma once
-// Fine detail on both sides of a seam whose surfaces go on: texture is the same on both, so that what differs is grain or focus.
+// Fine detail on both sides of a seam across which surfaces continue: texture is equal, so a difference is due to grain or focus.
 
 #include "core/measure/outline.h"
 #include "core/measure/reading.h"
@@ -19,20 +19,18 @@ struct SeamSquares {
 SeamSquares squaresAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
                           const std::vector<OutlinePlace>& outline);
 
-/// The most that the standard deviation of noise in all of these squares can be: by the calmest tenth of them.
+/// Upper limit of the noise's standard deviation, from the calmest tenth of the squares.
 double mostNoise(const std::vector<SeamSquares::Detail>& squares);
 
-/// The variance of luma that the inside has more than the outside (negative: less): squares of as much coarse detail are
-/// compared. Can't tell: too few squares.
+/// Variance of luma inside minus outside, compared between squares of equal coarse detail. Can't tell: too few squares.
 Reading noiseAcross(const SeamSquares& squares);
 
-/// By how much the inside is softer than the outside, as the standard deviation (px) of the blur that makes the outside like it;
-/// below 0: by how much the inside would have to be blurred. 0 within what chance gives. Up to 3 px. Can't tell: too few squares,
-/// or too little detail in them.
+/// Standard deviation (px) of the Gaussian blur that makes the outside as soft as the inside; negative: that makes the inside as
+/// soft as the outside. 0 if within chance. Up to 3 px. Can't tell: too few squares, or too little detail in them.
 Reading blurAcross(const image::Raster<float>& own, const image::Raster<float>& scene, const std::vector<OutlinePlace>& outline);
 
-/// By how much what a Gaussian of sigmaPx takes from the inside must be added to it (unsharp masking) for its detail to be as
-/// fine as the outside's: 0..5. Can't tell: as blurAcross.
+/// Amount of unsharp masking (Gaussian of sigmaPx) that gives the inside as much fine detail as the outside: 0..5. Can't tell: as
+/// blurAcross.
 Reading sharpeningAcross(const image::Raster<float>& own, const image::Raster<float>& scene,
                          const std::vector<OutlinePlace>& outline, double sigmaPx);
 

@@ -1,5 +1,5 @@
 #pragma once
-// How blurred a picture is, from its own edges.
+// Blur of a picture, from its own edges.
 
 #include "core/measure/pixels.h"
 #include "core/measure/reading.h"

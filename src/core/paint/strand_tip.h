@@ -1,5 +1,5 @@
 #pragma once
-// Tips shaped like what grows: drawn from a seed, or taken from a picture.
+// Brush tips of hair, grass and leaves: generated from a seed, or taken from a picture.
 
 #include <cstdint>
 #include <vector>

@@ -1,5 +1,5 @@
 #pragma once
-// Coverage made by hand: round tips, swept along the pointer's way without gaps.
+// Strokes with a round tip, swept along the pointer's path without gaps.
 
 #include <map>
 #include <memory>
@@ -22,8 +22,8 @@ struct Tip {
 /// What pressure (0..1) does.
 enum class Pressure { none, size, strength };
 
-/// One stroke on a grey8 picture. Within a stroke coverage does not pile up: every pixel takes the strongest touch of the
-/// tip, and moves from its value before the stroke towards `value` by it. One thread.
+/// One stroke on a grey8 picture. Within a stroke coverage does not accumulate: every pixel takes the strongest touch of the tip
+/// and moves from its value before the stroke towards `value` by that. One thread.
 class Stroke : public Drawing {
  public:
   /// flat: for labels (hints, bands): a pixel takes `value` whole where it is covered by half or more.
@@ -50,7 +50,7 @@ class Stroke : public Drawing {
   Sample last_;
 };
 
-/// How much a tip covers at a distance of its centre, 0..1, strength left out.
+/// Coverage of a tip at a distance from its centre, 0..1, without its strength.
 double tipProfile(double distancePx, double radiusPx, double hardness);
 
 /// Every pixel `value`.

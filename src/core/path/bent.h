@@ -1,5 +1,5 @@
 #pragma once
-// Outlines carried through a map that is not straight.
+// Outlines under a non-affine map.
 
 #include <functional>
 

@@ -1,5 +1,5 @@
 #pragma once
-// What is done to an outline by hand. Each gives a new outline; indices are nodes or segments of the one given.
+// Manual edits of an outline. Each returns a new outline; indices are nodes or segments of the given one.
 
 #include <span>
 
@@ -15,7 +15,7 @@ Outline withNodeAt(const Outline& outline, int segment, double t);
 Outline asCorner(const Outline& outline, int node);
 Outline asSmooth(const Outline& outline, int node);
 
-/// All of a path under a map.
+/// The whole path under an affine map.
 Path mapped(const Path& path, const base::Affine& map);
 
 /// The nodes move with their handles.

@@ -21,7 +21,7 @@ inline Node corner(base::Point at) {
   return {at, at, at, false};
 }
 
-/// What an outline does to those before it.
+/// How an outline combines with those before it.
 enum class Joins : std::uint8_t { add, takeAway, overlap };
 
 /// One outline. Open ones are being drawn still: they cover nothing.
@@ -64,10 +64,10 @@ struct Place {
   double t = 0;         // 0..1 along the segment
   double distance = 0;  // px from the point that was asked for
 };
-/// The nearest place on any outline; nothing if there is no segment.
+/// The nearest place on any outline; empty without segments.
 std::optional<Place> nearest(const Path& path, base::Point to);
 
-/// What must hold: numbers are finite and below 1e6 px, at most 100 000 nodes. Said in words if not.
+/// Checks the limits: finite numbers below 1e6 px, at most 100 000 nodes. Returns a sentence if one is broken.
 std::optional<std::string> fault(const Path& path);
 
 }  // namespace hseam::path

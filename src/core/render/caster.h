@@ -1,5 +1,5 @@
 #pragma once
-// The shape that shadows and lit edges follow: a picture layer's coverage, read at any place and any width.
+// The shape that casts shadows: a layer's coverage, filtered at any place and width.
 
 #include <functional>
 #include <utility>
@@ -19,7 +19,7 @@ using ShapeOf = std::function<base::Result<image::Raster<float>>(const scene::La
 /// detail. The shape of anything else is painted, and its px are the scene's.
 class Caster {
  public:
-  /// False from ok(): it casts nothing, or its place is flat.
+  /// ok() is false if it casts nothing or its placement is singular.
   Caster(const scene::Scene& scene, const scene::Layer& layer, ShapeOf shapeOf);
   bool ok() const { return ok_; }
   /// Of the px in which the shape is read.
@@ -37,7 +37,7 @@ class Caster {
   /// Coverage 0..1 about a place, as wide as `widthPx` (layer px): levels of detail, smoothly between. Outside of what was
   /// prepared, and of the picture, 0.
   float at(base::Point layerPx, double widthPx) const;
-  /// 13, 19 or 37 places: few do for discs of a few px of what is painted, those of wide ones would show as steps.
+  /// 13, 19 or 37 samples: few suffice for small discs; in wide ones they would show as steps.
   enum class Detail : std::uint8_t { few, more, many };
   /// How wide each place is read, in radii.
   static double spread(Detail detail) { return detail == Detail::few ? 0.7 : detail == Detail::more ? 0.55 : 0.4; }
@@ -48,7 +48,7 @@ class Caster {
   struct Spot {
     double left = 0, top = 0, right = 0, bottom = 0, radius = 0;
   };
-  /// The least and the greatest that discs there can be: 0 and 1 where that is not worth finding out.
+  /// Bounds of what discs there can give; 0 and 1 where computing them does not pay.
   std::pair<float, float> range(const Spot& spot) const;
 
  private:

@@ -1,5 +1,5 @@
 #pragma once
-// The way back through a bend: what lies where.
+// The inverse of a warp.
 
 #include <memory>
 #include <mutex>
@@ -9,12 +9,12 @@
 
 namespace hseam::render {
 
-/// Exact where only the corners moved, else by a net of places worked out once, smoothly between.
+/// Exact where only the corners moved; else interpolated from a grid that is computed once.
 class InverseWarp {
  public:
   /// level: of the scene at which it is used; from the second on fewer places are enough.
   InverseWarp(const scene::Warp& warp, base::Size picture, int level = 0);
-  /// The px of the picture that comes to lie at a px of the bent picture; nothing beyond the net.
+  /// The px of the picture that is shown at a px of the bent picture; empty outside it.
   std::optional<base::Point> at(base::Point bent) const;
   /// The same for `count` px of a row, from the middle of the px (x, y) on: toBent takes px of the row to px of the bent picture.
   /// NaN in atX: nothing.

@@ -1,6 +1,6 @@
 #pragma once
-// What the backmost layers of a scene show in one block, kept while only layers in front of them change: a brush on the
-// fifth layer need not paint the four behind it again for every dab.
+// A cache of what the backmost layers of a scene show in one block, valid while only layers in front of them change: a brush on
+// the fifth layer need not render the four behind it again for every dab.
 
 #include <vector>
 

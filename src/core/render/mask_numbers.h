@@ -12,7 +12,7 @@ float toneOf(float red, float green, float blue);
 /// The part's value at each pixel of the area (px of the level), joining, inversion and strength left out. colours: what tones
 /// and colours are read from. toMask: px of the level → px of the mask. Not for a LayerPart.
 void valuesOf(const scene::MaskPart& part, const Planes& colours, const base::Rect& area, const base::Affine& toMask, float* out);
-/// Puts a part's values to a mask.
+/// Combines a part's values with a mask.
 void joinPart(const scene::MaskPart& part, const float* values, int count, float* mask);
 /// A Gaussian in place over what lies within the mask (of `size`): its border neither darkens nor spreads. sigma: px of the
 /// level.

@@ -20,8 +20,8 @@ using PartSink = std::function<void(const base::Rect& part, const Planes& pixels
 
 class Renderer {
  public:
-  /// As render(), without a raster between: each part goes to the sink while it is still in the cache. backdrop: the area is
-  /// within its block; what it stands for is taken from it, and painted into it where it is missing. The same bits either way.
+  /// As render(), but passes each part to the sink while it is still in the processor's cache. backdrop: a cache whose block
+  /// holds the area; used, and filled where it is empty. The same bits either way.
   base::Status renderTo(const scene::Scene& scene, const base::Rect& area, int level, base::Executor& executor,
                         const PartSink& sink, std::stop_token stop = {}, LowerLayers* backdrop = nullptr);
 

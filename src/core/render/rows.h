@@ -1,5 +1,5 @@
 #pragma once
-// Between pixels at rest and planes, a run of a row at a time. The same bits on every instruction set.
+// Conversion between stored pixels and planes, a run of a row at a time. The same bits on every instruction set.
 
 #include <cstddef>
 #include <cstdint>

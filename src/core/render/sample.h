@@ -1,5 +1,5 @@
 #pragma once
-// A placed picture seen on the grid of the output: its colours and its coverage.
+// A placed picture sampled on the grid of the output: its colours and its coverage.
 
 #include "core/image/tiled_image.h"
 #include "core/render/planes.h"
@@ -16,7 +16,7 @@ struct Sampled {
 /// mask, 0 outside the picture; where alpha is 0 colours are unspecified but finite. A whole-pixel move copies; anything
 /// else is resampled in linear light weighted by alpha: Catmull-Rom (Keys 1981), widened for reduction, from the level of
 /// detail next above the reduction; the picture's border is area-exact for axis-parallel placements. A pixel's value does not
-/// depend on `area`. False: nothing of it shows in the area, and the planes are as they may. Errors: what pinning says.
+/// depend on `area`. False: nothing of it shows in the area, and the planes are unspecified. Errors: what pinning says.
 base::Result<bool> samplePicture(const Sampled& what, const base::Rect& area, Planes& out);
 
 /// Coverage only, into `out` (area.width · area.height floats).

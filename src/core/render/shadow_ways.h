@@ -1,5 +1,5 @@
 #pragma once
-// From the floor, or a wall, back along the light to what casts a shadow there; cast_shadow.cpp's own.
+// Maps places of the floor or a wall back along the light to the caster; for cast_shadow.cpp alone.
 
 #include <array>
 #include <optional>
@@ -10,15 +10,14 @@
 
 namespace hseam::render {
 
-/// The caster as a card that stands upright through its foot and faces the camera, and how the light comes over the floor.
+/// The caster as an upright card through its foot that faces the camera, and the light's direction over the floor.
 struct Card {
   scene::Vec3 foot, across;  // metres; a unit vector on the floor
   double alongX, alongZ;     // the light's way over the floor, of unit length
   double tanElevation;
 };
 
-/// The way back from every px of one plane: maps of planes are projective, so each of these is a share of two sums that are
-/// linear in x and y.
+/// The inverse map of one plane. It is projective: each coordinate is a quotient of two linear functions of x and y.
 class PlaneWay {
  public:
   static constexpr int kRun = 8;
@@ -37,8 +36,8 @@ class PlaneWay {
   Row x_{}, y_{}, seen_{}, along_{}, depth_{};
 };
 
-/// Where a px of the scene lies behind the caster, seen from the light, and how the shadow is there. Holds all that it needs.
-/// Any thread.
+/// Where a px of the scene lies behind the caster as seen from the light, and the shadow's softness and share there.
+/// Self-contained. Any thread.
 class ShadowWays {
  public:
   struct Met {
@@ -49,15 +48,15 @@ class ShadowWays {
     bool met() const { return by == By::floor || by == By::wall; }
   };
 
-  /// px: scene px of one px of the level. Nothing: the foot is not on the floor.
+  /// px: scene px of one px of the level. Empty if the foot is not on the floor.
   static std::optional<ShadowWays> of(const scene::Scene& scene, const scene::CastShadow& shadow, const Caster& caster,
                                       double px);
 
   Met at(base::Point scenePx) const;
   const PlaneWay& plane(Met::By by) const { return by == Met::By::wall ? wall_ : floor_; }
-  /// Px of the caster: the light's size as seen from there, or what half a px of the level takes in.
+  /// Px of the caster: the penumbra there, at least half a px of the level.
   double radius(double along) const { return std::max(along * softening_, leastRadius_); }
-  /// Of the light that is kept away there by what lets nothing through: density and fading.
+  /// Share of the light that an opaque caster blocks there: density and fading.
   double share(double along) const;
   double fading() const { return fading_; }  // share falls as e to the minus this, a metre
 

@@ -1,7 +1,6 @@
 #pragma once
-// Masks that are softened widely. A Gaussian that reaches far beyond a strip would be worked out again for every strip, from
-// surroundings that the strips do not share: it is laid over the whole mask once instead, and the outcome is looked at like any
-// mask.
+// Masks with a wide Gaussian. Computed strip by strip it would be computed again for every strip's surroundings; so the whole
+// mask is blurred once and sampled like any mask.
 
 #include <memory>
 #include <mutex>
@@ -11,14 +10,14 @@
 
 namespace hseam::render {
 
-/// Softer than this, px of the level at which it is looked at, counts as wide.
+/// Wider than this, in px of the level that is rendered, counts as wide.
 inline constexpr double kWideSoftnessPx = 12;
 
 /// A Gaussian of standard deviation `sigmaPx` over a strip of values with its surroundings, in place. Values beyond it count as
 /// 0. The same bits wherever the strip begins. Cost: 12 · sigmaPx additions a value.
 void softenStrip(float* values, int width, int height, double sigmaPx);
 
-/// The latest few, made when they are needed first. Any thread.
+/// A cache of the latest few, made at first use. Any thread.
 class SoftMasks {
  public:
   struct Soft {

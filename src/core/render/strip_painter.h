@@ -9,7 +9,7 @@
 
 namespace hseam::render {
 
-/// Planes of one strip after another in the same, warm memory. One thread.
+/// Reuses memory for the planes of one strip after another. One thread.
 class Scratch {
  public:
   // Planes on loan; contents unspecified.
@@ -48,12 +48,10 @@ class StripPainter {
   /// area: px of the level.
   StripPainter(const scene::Scene& scene, const base::Rect& area, int level, Tools& tools, Scratch& scratch);
 
-  /// The scene itself, over what is kept of its backmost layers: by the backdrop, for the sake of the next change, or by the
-  /// underlay, which holds those that look around. Both may be null, if no layer looks around. canvas: as many pixels as the
-  /// area.
+  /// Paints the scene. backdrop: a cache of the backmost layers (may be null). underlay: holds the layers with a neighbourhood;
+  /// null if there are none. canvas: as many pixels as the area.
   base::Status paintScene(LowerLayers* backdrop, Underlay* underlay, Planes& canvas);
-  /// The first `until` layers alone. Where adjustments among them look around and no underlay holds them, what lies within their
-  /// reach (lookAroundPx) of the area's border is not right.
+  /// The first `until` layers alone. Without an underlay, results within lookAroundPx of the area's border are wrong.
   base::Status paintUntil(std::size_t until, Underlay* underlay, Planes& canvas);
 
  private:

@@ -1,5 +1,5 @@
 #pragma once
-// What costs more to make than to use, kept from one strip to the next.
+// Caches that are shared by strips.
 
 #include "core/render/adjust.h"
 #include "core/render/inverse_warp.h"

@@ -1,6 +1,6 @@
 #pragma once
-// The layers of a scene that look around, and all below them, painted with the border that they need: what lies in front of them
-// looks at single pixels and is painted in strips.
+// The layers with a neighbourhood (scene::looksAround) and all below them, painted with the border that they need. Layers in
+// front of them work by pixel and are painted in strips.
 
 #include "core/render/strip_painter.h"
 
@@ -14,7 +14,7 @@ class Underlay {
 
   /// How many layers from the back.
   std::size_t layers() const { return layers_; }
-  /// What `planes` hold. Right within the cell.
+  /// The area of `planes`. Correct within the cell.
   const base::Rect& area() const { return area_; }
   /// Stays valid while this lives. Errors: what painting says.
   base::Result<const Planes*> planes();

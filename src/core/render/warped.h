@@ -1,5 +1,5 @@
 #pragma once
-// A bent and placed picture seen on the grid of the output.
+// A warped and placed picture sampled on the grid of the output.
 
 #include "core/image/tiled_image.h"
 #include "core/render/inverse_warp.h"

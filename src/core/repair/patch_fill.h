@@ -10,8 +10,8 @@
 namespace hseam::repair {
 
 /// Fills `colours` (3 channels, encoded 0..1) where `hole` is 1, from patches that lie wholly where `source` is 1. The same for
-/// any number of threads. taken: for each pixel of the hole the index of the one that it is taken from; null: not asked for.
-/// False: there is no such patch, and nothing was done. Errors: cancelled.
+/// any number of threads. taken (may be null): for each pixel of the hole the index of its source pixel. False: there is no
+/// source patch, and nothing was changed. Errors: cancelled.
 base::Result<bool> fillPatches(image::Raster<float>& colours, const image::Raster<std::uint8_t>& hole,
                                const image::Raster<std::uint8_t>& source, std::uint32_t seed, base::Executor& executor,
                                const base::Progress& progress, image::Raster<std::int32_t>* taken = nullptr);

@@ -1,6 +1,6 @@
 #pragma once
-// Lines that go on across a hole: along each, patches are taken from where the line is seen, the chain of least disagreement
-// (Sun, Yuan, Jia and Shum 2005), before the rest is filled.
+// Lines that continue across a hole (Sun, Yuan, Jia and Shum 2005): patches along each are taken from visible parts of the line,
+// as the chain of least cost, before the rest is filled.
 
 #include <vector>
 

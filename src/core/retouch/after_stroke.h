@@ -1,5 +1,5 @@
 #pragma once
-// What a stroke that copies may give away as soon as it is drawn: the same texture twice, a step in tone at its rim.
+// Checks after a copying stroke: repeated texture, and a step of tone at its rim.
 
 #include <vector>
 
@@ -11,8 +11,8 @@ namespace hseam::retouch {
 struct Copied {
   base::Rect from, to;
 };
-/// Of earlier copies those that took most of the same place as this one: what they laid down looks alike. Copies onto what they
-/// were taken from, or onto each other, do not count: only one of them is seen.
+/// The earlier copies with mostly the same source, whose results look alike. Copies that cover their own source or each other do
+/// not count.
 std::vector<Copied> repeatsOf(const Copied& copy, const std::vector<Copied>& earlier);
 
 /// The step of tone along the rim of a stroke, L* inside minus outside, the mean over the fifth of the rim where it is largest;

@@ -1,14 +1,14 @@
 #pragma once
-// Marks on cloth: one comes off and the folds stay, one is laid on and the folds run through it.
+// Removes a mark from cloth and keeps the folds; lays a mark on cloth so that folds run through it.
 
 #include "core/retouch/retouch.h"
 #include "core/scene/edit.h"
 
 namespace hseam::retouch {
 
-/// What the stroke covers gets colour and weave from what `under` shows round about, in the light that lies on it: light is what
-/// remains of the logarithm of the colours when steps of colour are taken for the mark's (Land and McCann 1971, Horn 1974).
-/// seed: another one, another candidate. Errors: as mended().
+/// Fills what the stroke covers with colour and weave from around it, under the light of the place itself: the logarithm of the
+/// colours without their steps, which belong to the mark (Land and McCann 1971, Horn 1974). Another seed gives another candidate.
+/// Errors: as mended().
 base::Result<image::TiledImage> markTakenOff(const Stroke& stroke, const scene::Scene& under, std::uint32_t seed,
                                              base::Executor& executor, const base::Progress& progress);
 
@@ -24,9 +24,9 @@ struct LaidOnCloth {
   double movedPx = 0;     // scene px: the most a place of it moves
 };
 
-/// A picture layer takes light and shade of what the scene shows behind it, about their mean, as colours of its own (its source
-/// stays), and bends along the slope of the shading by a grid of its warp; tacks and corners stay. Again after it was moved: the
-/// earlier laying is replaced. Errors: notFound, invalid (no picture; nothing shows behind it), what rendering says, cancelled.
+/// Gives a picture layer the shading of what the scene shows behind it, relative to its mean, as its clean colours (the source
+/// stays), and bends it along the shading's slope by a grid of its warp; tacks and corners stay. A second call replaces the
+/// first. Errors: notFound, invalid (no picture; nothing shows behind it), what rendering says, cancelled.
 base::Result<LaidOnCloth> laidOnCloth(const scene::Scene& scene, scene::LayerId mark, const ClothOptions& options,
                                       base::Executor& executor, const base::Progress& progress);
 

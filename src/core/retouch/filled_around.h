@@ -4,7 +4,7 @@
 
 namespace hseam::retouch {
 
-/// What a scene shows under a stroke, and what it would show were that filled from round about.
+/// What a scene shows under a stroke, and the same filled from its surroundings.
 struct FilledAround {
   base::Rect area;                       // px of the painting, as far around as the stroke is wide
   image::Raster<float> shown, filled;    // straight encoded RGBA; filled covers everywhere

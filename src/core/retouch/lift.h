@@ -1,5 +1,5 @@
 #pragma once
-// A thing lifted off the picture it was taken in, so that it can be set down elsewhere in it.
+// Lifts a thing off its picture, so that it can be moved within it.
 
 #include "core/base/progress.h"
 #include "core/image/tiled_image.h"
@@ -7,15 +7,15 @@
 namespace hseam::retouch {
 
 struct LiftOptions {
-  double widerPx = 6;      // beyond the thing and its shadow the fill reaches as far, so that no rim of either stays
+  double widerPx = 6;      // margin of the fill around the thing and its shadow, so that no rim stays
   std::uint32_t seed = 1;  // of the fill
 };
 
 /// All of the picture's size.
 struct Lifted {
   image::TiledImage ground, hole;  // the picture with the place filled; grey8: where
-  /// rgb8, encoded: what the thing's shadow leaves of the floor's colours, to be multiplied; it goes on under the thing. And
-  /// grey8: where it lies. Null: there is none.
+  /// rgb8, encoded: the shadow as a factor of the floor's colours; it continues under the thing. And grey8: where it lies. Null
+  /// without a shadow.
   image::TiledImage shadow, shadowPlace;
 };
 

@@ -1,5 +1,5 @@
 #pragma once
-// Strokes that copy from elsewhere or mend a fleck, laid on a painting of their own: what lies under it stays as it is.
+// Strokes that copy from elsewhere or mend a fleck, painted on a layer of their own: layers under it stay unchanged.
 
 #include "core/base/progress.h"
 #include "core/scene/scene.h"
@@ -20,15 +20,14 @@ struct Stroke {
   base::Affine toScene;        // px of the painting → px of the scene
 };
 
-/// Copies in the light of where they lie: as they are taken from `source` through toSource (px of the painting → px of the
-/// scene), moved so that at the stroke's rim they meet what `under` shows (repair/membrane). Errors: what rendering and keeping
-/// say.
+/// Copies from `source` through toSource (px of the painting → px of the scene), shifted so that they meet what `under` shows at
+/// the stroke's rim (repair/membrane). Errors: what rendering and keeping say.
 base::Result<image::TiledImage> copiedInLight(const Stroke& stroke, const scene::Scene& source, const base::Affine& toSource,
                                               const scene::Scene& under, base::Executor& executor,
                                               const base::Progress& progress);
 
-/// What the stroke covers is filled from what `under` shows round about (repair/patch_fill). seed: another one, another
-/// candidate. Errors: as above; invalid (there is nothing to fill it from).
+/// Fills what the stroke covers from what `under` shows around it (repair/patch_fill). Another seed gives another candidate.
+/// Errors: as above; invalid (there is nothing to fill it from).
 base::Result<image::TiledImage> mended(const Stroke& stroke, const scene::Scene& under, std::uint32_t seed,
                                        base::Executor& executor, const base::Progress& progress);
 

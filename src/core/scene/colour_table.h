@@ -1,5 +1,5 @@
 #pragma once
-// A three-dimensional table of colours (.cube, Adobe Cube LUT Specification 1.0, 2013: an open text format).
+// A three-dimensional table of colours (.cube, Cube LUT Specification 1.0, 2013: an open text format).
 
 #include <array>
 #include <string>

@@ -20,7 +20,7 @@ class MonotoneCurve {
   std::vector<double> slopes_;
 };
 
-/// True if x rises strictly and all values lie in 0..1.
+/// Whether x rises strictly and all values are within 0..1.
 bool validCurve(const CurvePoints& points);
 
 }  // namespace hseam::scene

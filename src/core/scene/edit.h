@@ -1,6 +1,6 @@
 #pragma once
-// Every change of a scene, as data. apply() is the one way from a scene to the next, for the window, the command line,
-// remedies and tests alike. An Edit holds results (tiles) and their recipe: undoing and loading never compute again.
+// Every change of a scene, as data. apply() is the only way to change a scene: for the window, the command line, remedies and
+// tests. An Edit holds results (tiles) and their recipe, so undo and loading never compute.
 
 #include <string>
 #include <variant>
@@ -196,8 +196,8 @@ struct ReplaceSource {
   PictureContent content;
   Mask mask;
 };
-/// The frames that a picture is set together from, and what they became; null: it is one picture, as it is now. The subject's own
-/// colours of a cut go, since they were those of another picture; the cut stays.
+/// The frames of a picture and the composed result; null: it becomes one picture, as it is now. Clean colours are dropped, since
+/// they belong to the old picture; the cut stays.
 struct SetFrames {
   LayerId layer;
   std::shared_ptr<const FrameSet> frames;

@@ -1,5 +1,5 @@
 #pragma once
-// The plane that subjects stand on, seen by the scene's camera: single-view metrology with a known horizon (Criminisi, Reid,
+// The ground plane as seen by the scene's camera: single-view metrology with a known horizon (Criminisi, Reid,
 // Zisserman 2000). World: metres; x to the right, y up, z away from the camera along the floor; the camera stands over 0, 0.
 
 #include <array>
@@ -25,12 +25,12 @@ using Vec3 = std::array<double, 3>;
 class FloorCamera {
  public:
   FloorCamera(const Floor& floor, base::Size canvas);
-  /// The way through a scene px, not of unit length; z forward.
+  /// The ray through a scene px, not of unit length; z forward.
   Vec3 ray(base::Point px) const;
   Vec3 position() const { return {0, heightM_, 0}; }
-  /// Where the floor is seen at a px; nothing at or above the horizon.
+  /// The point of the floor at a px; empty at or above the horizon.
   std::optional<Vec3> floorAt(base::Point px) const;
-  /// Where a point of the world is seen; nothing if it lies at the camera or behind it.
+  /// The px of a point of the world; empty if it lies at the camera or behind it.
   std::optional<base::Point> project(const Vec3& world) const;
   double focalPx() const { return focal_; }
 
@@ -38,7 +38,7 @@ class FloorCamera {
   double focal_, cx_, cy_, sinTilt_, cosTilt_, sinPitch_, cosPitch_, heightM_;
 };
 
-/// How tall (px, along the line from foot to head) something of heightM is that stands at a px of the floor; nothing at or above
+/// Height in px, along the line from foot to head, of something heightM tall that stands at a px of the floor; empty at or above
 /// the horizon.
 std::optional<double> heightAtFoot(const FloorCamera& camera, base::Point foot, double heightM);
 

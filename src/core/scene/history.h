@@ -1,6 +1,6 @@
 #pragma once
-// Undo without end: the scenes themselves, which share all that did not change between them. Steps of a project that was opened
-// are read when they are asked for.
+// Unlimited undo: holds the scenes, which share all that did not change between them. Steps of an opened project are read on
+// demand.
 
 #include <cstdint>
 #include <functional>
@@ -44,7 +44,7 @@ class History {
   base::Result<Scene> sceneOf(int step) const;
   bool canUndo() const { return current_ > 0; }
   bool canRedo() const { return current_ + 1 < count(); }
-  /// Drops what could be redone and goes on from the current step.
+  /// Adds a step after the current one; steps that could be redone are dropped.
   void push(Step step);
   /// Changes nothing if it fails. The ids of layers of dropped or later steps stay used up. Errors: what reading says.
   base::Status goTo(int step);

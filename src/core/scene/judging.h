@@ -1,6 +1,6 @@
 #pragma once
-// How a scene is to be judged: what the user has decided about findings. Part of the scene, so that it is undone and kept like
-// anything else; what it means belongs to the findings folder.
+// The user's decisions about findings: tolerances, kinds that are off, dismissed findings. Part of the scene, so that undo and
+// saving include them; the findings folder interprets them.
 
 #include <map>
 #include <set>

@@ -1,5 +1,5 @@
 #pragma once
-// How far the adjustments of a scene look around, which is how much more must be painted to get a part of it right.
+// The neighbourhood of a scene's adjustments, by which an area must be enlarged to render it correctly.
 
 #include "core/scene/scene.h"
 

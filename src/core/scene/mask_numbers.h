@@ -1,6 +1,5 @@
 #pragma once
-// What of a mask is made of numbers: it stays editable, costs no pixels, and is worked out where it is looked at (semantics.md,
-// 18).
+// The parametric parts of a mask: editable, without pixels, computed when rendered (semantics.md, 18).
 
 #include <array>
 #include <optional>
@@ -51,7 +50,7 @@ struct MaskNumbers {
   std::vector<MaskPart> parts;      // one after another; at most 16
   double lowest = 0;                // 0..1: what shows everywhere at least
   double softnessPx = 0;            // standard deviation, px of the mask, of what is painted or bounded by a path; 0..200
-  std::optional<Placement> heldAt;  // where a picture's mask stays when the picture moves on; nothing: it goes along
+  std::optional<Placement> heldAt;  // where a picture's mask stays when the picture is moved; empty: it moves with the picture
   bool neutral() const { return parts.empty() && lowest <= 0 && softnessPx <= 0 && !heldAt; }
   friend bool operator==(const MaskNumbers&, const MaskNumbers&) = default;
 };

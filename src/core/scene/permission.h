@@ -1,5 +1,5 @@
 #pragma once
-// What those who are seen in a picture, or who own it, have allowed.
+// The permission of the people seen in a picture, or of its owner.
 
 #include <optional>
 #include <string>
@@ -24,7 +24,7 @@ struct Permission {
 /// Errors: invalid (`until` is no day of the calendar).
 base::Status validPermission(const Permission& permission);
 
-/// A picture of a scene that may not go out without a question.
+/// A picture whose permission must be confirmed before it is handed over.
 struct UnclearPermission {
   enum class Why { missing, lapsed, minors };
   LayerId layer;

@@ -10,7 +10,7 @@ struct Placement {
   double scale = 1;        // > 0
   double rotationDeg = 0;  // positive = clockwise on the screen
   bool flipX = false, flipY = false;
-  double skewDeg = 0;  // −80..80: what is upright leans to the right by so much, rows stay level
+  double skewDeg = 0;  // −80..80: horizontal shear; verticals lean to the right by this angle
   friend bool operator==(const Placement&, const Placement&) = default;
 
   /// Layer px → scene px, for a picture of this size.

@@ -1,5 +1,5 @@
 #pragma once
-// A picture set so that marked places of it come to lie on marked places of the scene.
+// Places a picture so that marked places of it lie on marked places of the scene.
 
 #include <array>
 #include <vector>

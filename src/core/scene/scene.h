@@ -82,7 +82,7 @@ struct Layer {
   const FillContent* fill() const { return std::get_if<FillContent>(&content); }
 };
 
-/// A straight help line, or a fan of them; never part of a picture.
+/// A straight guide line, or a fan of them; never part of a picture.
 struct Guide {
   bool vertical = false;
   double at = 0;  // scene px
@@ -96,7 +96,7 @@ struct Scene {
   Mixing mixing = Mixing::linear;
   std::vector<LayerRef> layers;  // back to front
   std::vector<Guide> guides;
-  std::optional<Floor> floor;              // what subjects stand on; nothing: not known yet
+  std::optional<Floor> floor;              // the ground plane; empty: not known yet
   std::shared_ptr<const Judging> judging;  // null: as usual, nothing answered
   LayerId highestId;                       // that a layer of this scene or of those before it has had; 0: none yet
 };
@@ -133,7 +133,7 @@ base::Point headAbove(const Scene& scene, const Layer& caster, base::Point foot)
 /// Scene px in which the layer can change anything: its picture's place, its children's, or the whole canvas.
 base::Rect boundsOf(const Scene& scene, const Layer& layer);
 
-/// What must hold for every scene: ids are unique and not 0, sizes fit, numbers are in range.
+/// Checks the invariants: ids are unique and not 0, sizes match, numbers are in range.
 base::Status validate(const Scene& scene);
 
 /// Scene px where a and b may look different; nothing outside does.

@@ -1,5 +1,5 @@
 #pragma once
-// When the work on a scene was taken up and left: a picture that was left alone for a while is seen anew.
+// Sessions of work on a scene, separated by pauses.
 
 #include <cstdint>
 #include <string>

@@ -1,6 +1,6 @@
 #pragma once
-// How a picture is bent before it is placed: tacks first, then a grid, then its four corners. All in px of the picture; what is
-// neutral does nothing. Nothing is resampled in between: the picture is read once through all of them.
+// A picture's warp before it is placed: tacks first, then a grid, then its four corners. All in px of the picture. The picture is
+// resampled once, through all of them.
 
 #include <array>
 #include <vector>
@@ -17,7 +17,7 @@ struct Tack {
 };
 
 struct Warp {
-  std::vector<Tack> tacks;  // at most 64; as rigid as can be around them (Schaefer, McPhail, Warren 2006)
+  std::vector<Tack> tacks;  // at most 64; as-rigid-as-possible deformation (Schaefer, McPhail, Warren 2006)
   /// Lines of the grid, shares of width and height, rising from 0 to 1; empty: no grid. At most 16 of each.
   std::vector<double> columns, rows;
   std::vector<base::Point> grid;     // where the crossings go, row after row; between them cubic patches

@@ -9,9 +9,9 @@ struct BorderColours {
   bool plain = false;  // the ground is plain enough for that to be trusted
 };
 
-/// What lies far from all of the picture border's colours (k-means, six of them; split by Otsu 1979) may be the subject. The
-/// ground is plain if the border has next to none of the far colours and near and far ones are two groups: most of the variance
-/// of the distance lies between them. lab: CV_32FC3, L*a*b*.
+/// Colours far from all of those at the picture's border (k-means, six; split by Otsu 1979) may be the subject. The background is
+/// plain if the border has hardly any of the far colours and most of the variance of the distance lies between near and far. lab:
+/// CV_32FC3, L*a*b*.
 BorderColours byBorderColours(const cv::Mat& lab);
 
 }  // namespace hseam::select

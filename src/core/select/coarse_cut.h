@@ -7,7 +7,7 @@
 
 namespace hseam::select {
 
-/// What a pixel is before the cut, and after it (then never one of the first two for a pixel that was likely).
+/// Label of a pixel before and after the cut; likely ones stay likely.
 enum CutLabel : std::uint8_t { kSurelyBackground = 0, kSurelySubject = 1, kLikelyBackground = 2, kLikelySubject = 3 };
 
 /// Min-cut on colour mixtures that are learnt anew each round (Rother, Kolmogorov, Blake 2004, from OpenCV): all rounds but the
@@ -15,7 +15,7 @@ enum CutLabel : std::uint8_t { kSurelyBackground = 0, kSurelySubject = 1, kLikel
 /// of its size. Gives CV_8U, 255 or 0. Errors: invalid (one side is nowhere, or cannot be told from the other), cancelled.
 base::Result<cv::Mat> coarseCut(const cv::Mat& rgb, cv::Mat labels, int rounds, const base::Progress& progress);
 
-/// Islands far smaller than the largest piece go, unless one of their pixels is surely subject by `labels`.
+/// Removes islands far smaller than the largest piece, unless `labels` has a surely-subject pixel in them.
 void dropSpecks(cv::Mat& subject, const cv::Mat& labels);
 
 }  // namespace hseam::select

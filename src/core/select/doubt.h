@@ -7,10 +7,10 @@
 
 namespace hseam::select {
 
-/// How well a cut agrees with what was expected of it.
+/// Agreement between a cut and its prior.
 struct Agreement {
   double confidence = 0;             // 0..1
-  std::vector<base::Rect> doubtful;  // places where they disagree or nothing was sure, the largest first; at most eight
+  std::vector<base::Rect> doubtful;  // places where they disagree or the prior is uncertain, the largest first; at most eight
 };
 /// prior: CV_32F 0..1; subject: CV_8U, 255 or 0, of its size. Boxes are in its px.
 Agreement agreementOf(const cv::Mat& prior, const cv::Mat& subject);

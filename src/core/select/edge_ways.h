@@ -1,5 +1,5 @@
 #pragma once
-// An outline that follows edges: the cheapest way from one place to every other.
+// Edge-following outlines: cheapest paths from one place to all others.
 
 #include <memory>
 #include <vector>
@@ -10,9 +10,8 @@
 
 namespace hseam::select {
 
-/// The cheapest ways from a place to all others within reach, where going along an edge of the picture costs little (Mortensen &
-/// Barrett 1998, "Interactive Segmentation with Intelligent Scissors"; search and costs are the picture library's). Unchanging;
-/// copies share. May be asked on any thread.
+/// The cheapest paths from a place to all others within reach, at low cost along edges of the picture (Mortensen & Barrett 1998,
+/// "Interactive Segmentation with Intelligent Scissors"; by OpenCV). Immutable; copies share. Any thread.
 class EdgeWays {
  public:
   base::Point from() const { return from_; }

@@ -1,5 +1,5 @@
 #pragma once
-// A coverage taken apart into the pieces that stand by themselves: several subjects on one picture.
+// Splits a coverage into separate pieces: several subjects on one picture.
 
 #include <vector>
 
@@ -16,11 +16,11 @@ struct Pieces {
   int count() const { return int(areaPx.size()); }
 };
 
-/// Pieces are what hangs together (8 neighbours) at coverage of at least one half and has leastAreaPx or more; what is smaller
-/// goes to the piece nearest to it. coverage: grey8. Errors: invalid (no piece is that large), outOfMemory, what reading says.
+/// Pieces are 8-connected areas of coverage of at least one half with leastAreaPx or more; smaller ones belong to the nearest
+/// piece. coverage: grey8. Errors: invalid (no piece is that large), outOfMemory, what reading says.
 base::Result<Pieces> pieces(const image::TiledImage& coverage, double leastAreaPx);
 
-/// A grey8 picture of that size where it lies nearest to one piece, `elsewhere` on the others' places. Null stays null.
+/// A grey8 picture with everything outside one piece's places set to `elsewhere`. Null stays null.
 base::Result<image::TiledImage> onlyPiece(const image::TiledImage& image, const Pieces& pieces, int index, std::uint8_t elsewhere,
                                           base::Executor& executor);
 

@@ -12,13 +12,13 @@ base::Result<image::TiledImage> widened(const image::TiledImage& coverage, doubl
 /// Gaussian with a standard deviation of sigmaPx (0..200); outside the picture its edge is repeated.
 base::Result<image::TiledImage> softened(const image::TiledImage& coverage, double sigmaPx, base::Executor& executor);
 
-/// Corners and notches smaller than about px go; straight edges stay where they are, one px soft.
+/// Removes corners and notches smaller than about px; straight edges stay where they are, one px soft.
 base::Result<image::TiledImage> rounded(const image::TiledImage& coverage, double px, base::Executor& executor);
 /// A strip px wide on the half-way line.
 base::Result<image::TiledImage> ring(const image::TiledImage& coverage, double px, base::Executor& executor);
-/// Gaps and holes narrower than px are filled; nothing that is chosen is lost.
+/// Fills gaps and holes narrower than px; no selected pixel is lost.
 base::Result<image::TiledImage> gapsClosed(const image::TiledImage& coverage, double px, base::Executor& executor);
-/// Drops every part that stands by itself and covers less than areaPx.
+/// Removes separate parts smaller than areaPx.
 base::Result<image::TiledImage> withoutIslands(const image::TiledImage& coverage, double areaPx, base::Executor& executor);
 
 }  // namespace hseam::select

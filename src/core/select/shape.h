@@ -1,5 +1,5 @@
 #pragma once
-// Outlines made by hand, and how coverages combine.
+// Hand-drawn outlines, and combining coverages.
 
 #include <vector>
 

@@ -9,7 +9,7 @@
 
 namespace hseam::select {
 
-/// What a hint picture says, grey8 (other values: nothing).
+/// Values of a hint picture, grey8 (others mean nothing).
 inline constexpr std::uint8_t kHintSubject = 255, kHintBackground = 0, kHintNothing = 128;
 
 struct GuessOptions {
@@ -19,7 +19,7 @@ struct GuessOptions {
   image::TiledImage previous;     // null: start anew; else the coverage that the hints correct
 };
 
-/// One answer to "what is the subject": 255 or 0, on a picture of kGuessSide px at the longer side.
+/// A possible subject: 255 or 0, on a picture of kGuessSide px at the longer side.
 struct Candidate {
   std::string what;       // "person", "dog", "everything in front"
   double confidence = 0;  // 0..1
@@ -29,13 +29,13 @@ inline constexpr int kGuessSide = 320;
 
 struct SeenSubjects {
   std::vector<Candidate> candidates;  // the best first
-  std::vector<base::Rect> doubtful;   // px of the picture: where the first one's cues disagree, the largest place first
-  std::string missing;                // a sentence, if the learned networks could not be asked and colours alone were
+  std::vector<base::Rect> doubtful;   // px of the picture: where the cues for the first one disagree, the largest first
+  std::string missing;                // a sentence, if the learned networks are missing and only colours were used
 };
 
-/// Looks at the picture and cuts out what it sees: a learned prior and things seen (core/learned), then a min-cut on colour
-/// mixtures. With hints an earlier guess is corrected instead. most: candidates at the most, 1..5. Errors: cancelled, invalid
-/// (hints contradict, nothing found), outOfMemory, what reading says.
+/// Guesses the subject: a learned prior and detected things (core/learned), then a min-cut on colour mixtures. With hints, an
+/// earlier guess is corrected instead. most: maximum number of candidates, 1..5. Errors: cancelled, invalid (hints contradict,
+/// nothing found), outOfMemory, what reading says.
 base::Result<SeenSubjects> seeSubjects(const image::TiledImage& picture, const GuessOptions& options, int most,
                                        const base::Progress& progress);
 

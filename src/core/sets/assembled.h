@@ -1,5 +1,5 @@
 #pragma once
-// What a set of frames becomes: registered, brought onto the base, and set together as the set says.
+// Composes a set of frames: registration, resampling onto the base, and combination as the set says.
 
 #include <map>
 #include <memory>
@@ -11,14 +11,14 @@
 
 namespace hseam::sets {
 
-/// A picture as a frame of the base's set: where it lies, its light, and whether it is of use. One that does not fit is no error:
-/// it says so and is not used. Errors: what reading says, cancelled.
+/// Registers a picture as a frame: its map, exposure, and whether it fits. One that does not fit is not an error: unfit says why,
+/// and it is not used. Errors: what reading says, cancelled.
 base::Result<scene::SetFrame> frameOn(const frames::BaseFrame& base, std::string name, const image::TiledImage& picture,
                                       base::Executor& executor, const base::Progress& progress);
 
-/// Frames on the base's pixels. Where each gives only a part they are brought there as they are read; where all of each is read
-/// at every change (lamps, the lightest), they are brought there once and kept while they are in use. Any thread; memory goes
-/// through the pictures' own TileMemory.
+/// Frames on the base's grid. Where only parts are used they are resampled on reading; where all of each is read at every change
+/// (lamps, the lightest) they are resampled once and kept while in use. Any thread; memory goes through the pictures' own
+/// TileMemory.
 class LaidFrames {
  public:
   /// One for each frame of the set, in the base's light but for lamps; unused ones show nothing.
@@ -41,12 +41,12 @@ struct Assembled {
 base::Result<Assembled> assembled(const scene::FrameSet& set, LaidFrames& laid, base::Executor& executor,
                                   const base::Progress& progress);
 
-/// Another frame becomes the base: all others are registered on it anew, picks are renumbered and go along. index: of frames, 1
+/// Makes another frame the base: all others are registered on it again, picks are renumbered and mapped. index: of frames, 1
 /// or more. Errors: invalid (of another size than the base, or nothing in it can be recognised), what registering says.
 base::Result<scene::FrameSet> withBase(const scene::FrameSet& set, std::size_t index, base::Executor& executor,
                                        const base::Progress& progress);
 
-/// A frame goes; picks of it become free. Of a set of two nothing is left to set together: nullopt.
+/// Removes a frame; its picks become free. nullopt if only the base is left.
 base::Result<std::optional<scene::FrameSet>> without(const scene::FrameSet& set, std::size_t index, base::Executor& executor);
 
 /// Of a grey8 picture: 255 where it has the value, else 0.

@@ -1,5 +1,5 @@
 #pragma once
-// The parts of a scene description that are made of numbers: floor, lights, fills, words, parts of masks. docs/scene-json.md.
+// Procedural parts of a scene description: floor, lights, fills, words, parts of masks. docs/scene-json.md.
 
 #include <nlohmann/json_fwd.hpp>
 #include <set>

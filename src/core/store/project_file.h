@@ -17,8 +17,8 @@ namespace hseam::store {
 
 class TileWriter;
 
-/// One thread at a time; the tiles it hands out may be pinned, and its history read, from any. Who writes holds the project's
-/// lock: nobody else does so meanwhile.
+/// One thread at a time; tiles may be pinned, and the history read, on any thread. A project open for writing is locked against
+/// other writers.
 class ProjectFile {
  public:
   struct Opened;
@@ -61,11 +61,11 @@ class ProjectFile {
   /// A whole copy under a new name, of everything kept so far. An existing file is replaced only once the copy is whole. Errors:
   /// conflict (it is this project, or a project that is open), unwritable.
   base::Status copyTo(const std::string& path);
-  /// The same, and from now on this is that copy: its path, its lock, what is kept and what is read. The old file is closed, or
-  /// taken away; it stays what it was if this fails. Errors: as copyTo().
+  /// As copyTo(), then continues with the copy: path, lock, writing and reading. The old file is closed or removed; if this
+  /// fails, nothing changes. Errors: as copyTo().
   enum class Old { stays, goes };
   base::Status moveTo(const std::string& path, Old old);
-  /// Leaves no write-ahead log behind, and lets go of the lock. Called by the destructor if not before.
+  /// Removes the write-ahead log and releases the lock. The destructor calls it if needed.
   base::Status close();
   const std::string& path() const { return path_; }
   ~ProjectFile();

@@ -1,5 +1,5 @@
 #pragma once
-// Who writes a project: one program at a time, told by a lock that the system lets go of when its holder dies.
+// The write lock of a project. The system releases it when its holder dies.
 
 #include <string>
 
@@ -13,14 +13,14 @@ namespace hseam::store {
 class ProjectLock {
  public:
   /// Errors: conflict (somebody has it; the text says who and since when), unwritable (the folder takes no files).
-  /// On a file system without locks it is had without one.
+  /// On a file system without locks it always succeeds.
   static base::Result<ProjectLock> take(const std::string& projectPath);
-  /// Whether somebody alive has it.
+  /// Whether a living process holds it.
   static bool isHeld(const std::string& projectPath);
 
   ProjectLock(ProjectLock&& other) noexcept;
   ProjectLock& operator=(ProjectLock&& other) noexcept;
-  /// Lets go, and takes the file away.
+  /// Releases the lock and removes its file.
   ~ProjectLock();
 
  private:
@@ -35,7 +35,7 @@ class ProjectLock {
 /// open somewhere), corrupt (`part` is no project), unwritable.
 base::Status replaceProject(const std::string& part, const std::string& path);
 
-/// Takes away a project's file and what a program that died may have left beside it. Errors are not told: there is nothing to do.
+/// Removes a project's file and what a killed program may have left beside it. Errors are ignored.
 void removeProject(const std::string& path);
 
 /// A name beside `path` for what is written before it is moved there; no other process uses it.

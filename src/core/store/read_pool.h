@@ -1,6 +1,5 @@
 #pragma once
-// Read-only connections to one project, as many as are asked for at once. The project may move: what is read after that comes
-// from its new place.
+// A pool of read-only connections to one project. If the project moves, later reads use its new place.
 
 #include <memory>
 #include <mutex>

@@ -1,6 +1,6 @@
 #pragma once
-// A shelf of pictures of one's own that is kept across projects: places, skies, textures, with what is known of each. A folder:
-// one picture file an item, as it came, and a JSON file of the same name beside it.
+// A library of the user's own pictures for all projects: places, skies, textures, with their readings. A folder: for each item
+// the unchanged picture file and a JSON file of the same name.
 
 #include <optional>
 #include <span>
@@ -40,11 +40,10 @@ class Shelf {
   };
   /// Cost: one small file an item. A folder that is not there is an empty shelf.
   Listed list() const;
-  /// Puts the bytes of a picture file there. ending: of the file's name, "jpg". id and file of `about` are given here; what lies
-  /// there with the same bytes is replaced, with what was known of it. Errors: unwritable, invalid (no name, an ending that is no
-  /// picture's).
+  /// Puts the bytes of a picture file there. ending: of the file's name, "jpg". id and file of `about` are set here; an item with
+  /// the same bytes is replaced. Errors: unwritable, invalid (no name, an ending that is no picture's).
   base::Result<ShelfItem> put(std::span<const std::byte> bytes, const std::string& ending, ShelfItem about) const;
-  /// What is known of an item that is there. Errors: notFound, unwritable.
+  /// Replaces the readings of an existing item. Errors: notFound, unwritable.
   base::Status change(const ShelfItem& item) const;
   /// Errors: notFound, unwritable.
   base::Status takeOff(const std::string& id) const;

@@ -1,5 +1,5 @@
 #pragma once
-// Making a project smaller, and packing it up with everything that belongs to it.
+// Makes a smaller copy of a project, or an archive of it with its sources.
 
 #include "core/store/project_file.h"
 
@@ -11,7 +11,7 @@ struct SlimReport {
   std::int64_t bytesNow = 0, bytesThen = 0;  // of pixels and sources; the file is a little larger
   std::vector<std::string> sources;          // files that no layer shows any more
 };
-/// Looks, and changes nothing. Errors: what reading says.
+/// Changes nothing. Errors: what reading says.
 base::Result<SlimReport> slimReport(ProjectFile& file, const scene::Scene& current);
 
 /// Writes a copy that holds the current scene as its first step, with the sources that its layers came from. The file it

@@ -1,5 +1,5 @@
 #pragma once
-// Reads the scene of a step when it is asked for, and knows the names under which layers and pictures lie in the file.
+// Reads the scene of a step on demand, and knows the names of layers and pictures in the file.
 
 #include <map>
 #include <mutex>
@@ -17,7 +17,7 @@ class StepReader {
   StepReader(std::shared_ptr<ReadPool> pool, std::shared_ptr<TileReader> tiles, std::shared_ptr<image::TileMemory> memory)
       : pool_(std::move(pool)), tiles_(std::move(tiles)), memory_(std::move(memory)) {}
 
-  /// What lies in the file of the step `sequence`. Layers and pictures that are in use already are the same objects again.
+  /// The scene of the step `sequence`. Layers and pictures in use are shared, not read again.
   /// Errors: corrupt, unsupported, what the database says.
   base::Result<scene::Scene> read(int sequence);
 

@@ -10,9 +10,8 @@
 
 namespace hseam::store {
 
-/// Small pictures of files, kept on the disk by the files' beginning, size and time of change: one that was moved or renamed is
-/// known again, one that was changed is not. A cache: it may be deleted at any time, and what cannot be kept is made anew. Any
-/// thread.
+/// A disk cache of thumbnails, keyed by a file's first bytes, size and time of change: a moved or renamed file is found again, a
+/// changed one is not. It may be deleted at any time. Any thread.
 class Thumbnails {
  public:
   /// folder: made if it is not there. A cache that cannot be opened is made anew; without a folder it keeps nothing.

@@ -1,5 +1,5 @@
 #pragma once
-// Where the tiles of a project lie, and how they are read back.
+// Locates and reads the tiles of a project.
 
 #include <map>
 #include <mutex>
@@ -24,7 +24,7 @@ class TileReader final : public image::TileBacking, public std::enable_shared_fr
   /// Errors: corrupt (no place is known, or what lies there is damaged), what the database says.
   base::Result<image::Bytes> read(const image::ContentHash& hash, std::size_t expectedBytes) override;
   std::optional<TilePlace> placeOf(const image::ContentHash& hash) const;
-  /// From now on these can be read.
+  /// Adds places of tiles.
   void add(const TilePlaces& places);
   /// The tile of these pixels, which lie at `place`: the same object for as long as somebody holds it, so that versions of a
   /// picture share what they have in common also when they are read back.

@@ -1,5 +1,5 @@
 #pragma once
-// Cut-outs of a scene made to belong, one after the other.
+// Runs findings::belong for the cut-outs of a scene, one after the other.
 
 #include "core/findings/belong.h"
 
@@ -16,8 +16,8 @@ struct LayerBelongs {
   std::string name;
   findings::Belonging done;
 };
-/// Each layer is mended in the scene that those before it left. told: of each as it is done, with the scene before; an error it
-/// gives ends the work. Errors: notFound (no judged layer of that name), invalid (no such kind), those of findings::belong.
+/// Each layer is mended in the scene that the ones before it resulted in. told: called for each; an error from it ends the work.
+/// Errors: notFound (no judged layer of that name), invalid (no such kind), those of findings::belong.
 base::Status belong(const scene::Scene& scene, const BelongOptions& options, base::Executor& executor,
                     const base::Progress& progress, const std::function<base::Status(const LayerBelongs&)>& told);
 

@@ -1,13 +1,13 @@
 #pragma once
-// Another background behind a subject, in one go.
+// Changes the background behind a subject.
 
 #include "core/findings/belong.h"
 
 namespace hseam::tasks {
 
 struct BackgroundOptions {
-  /// The background is brought to the subject: as far out of focus as the subject's own background was, where both can be read,
-  /// then tones, colours, grain and sharpness (findings::belong, sceneToSubject).
+  /// Matches the background to the subject: first its defocus to that of the old background, where both can be read, then tones,
+  /// colours, grain and sharpness (findings::belong, sceneToSubject).
   bool bringBackground = true;
 };
 

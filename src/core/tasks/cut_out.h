@@ -1,5 +1,5 @@
 #pragma once
-// A subject cut out of its picture: of a picture by itself, and of a layer of a scene.
+// Cuts a subject out of a picture, or out of a layer of a scene.
 
 #include "core/matte/edge_readings.h"
 #include "core/matte/whole_cut.h"

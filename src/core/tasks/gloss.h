@@ -1,5 +1,5 @@
 #pragma once
-// What shines mirrors the place it stands in.
+// Reflections of the surroundings in glossy parts.
 
 #include "core/scene/edit.h"
 
@@ -8,7 +8,7 @@ namespace hseam::tasks {
 struct GlossOptions {
   /// What stands upright mirrors with left and right swapped; a floor or water upside down.
   bool upsideDown = false;
-  double wide = 3;  // 1..8: how many times as wide as the part the surroundings are that it mirrors: the rounder, the wider
+  double wide = 3;         // 1..8: width of the mirrored surroundings relative to the part: larger for rounder parts
   double roughnessPx = 4;  // 0..200, scene px: standard deviation of the blur of what is mirrored
   double strength = 0.35;  // 0..1
 };

@@ -1,5 +1,5 @@
 #pragma once
-// A scene as a file, in whichever form its name asks for.
+// Exports a scene to a file, in the format of its extension.
 
 #include <optional>
 

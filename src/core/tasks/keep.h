@@ -1,5 +1,5 @@
 #pragma once
-// Projects made and changed without a window: what hseam and batches do.
+// Makes and changes projects without a window, for hseam and batches.
 
 #include "core/scene/edit.h"
 #include "core/store/project_file.h"
@@ -14,8 +14,8 @@ struct Made {
   int layers = 0;  // groups and what they hold
   std::vector<std::string> warnings;
 };
-/// A project from a description, with the pictures it names. It is made beside its place and moved there whole, so that a failure
-/// leaves what was there. Errors: conflict (it exists), those of store::readDescription and of ProjectFile.
+/// A project from a description, with the pictures it names. It is written to a temporary file and renamed, so that a failure
+/// leaves the old one. Errors: conflict (it exists), those of store::readDescription and of ProjectFile.
 base::Result<Made> makeProject(const std::string& path, const MakeOptions& options,
                                const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
                                const base::Progress& progress);

@@ -1,5 +1,5 @@
 #pragma once
-// The readings of one picture, or of what a mask takes of it.
+// The readings of one picture or of a masked part of it.
 
 #include <optional>
 

@@ -1,5 +1,5 @@
 #pragma once
-// Where a picture comes to lie when it is put into a scene.
+// Adds a picture to a scene.
 
 #include "core/scene/edit.h"
 

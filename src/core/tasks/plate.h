@@ -1,5 +1,5 @@
 #pragma once
-// Before and after beside one another, as one picture to be shown.
+// Before and after beside each other, as one picture.
 
 #include "core/scene/edit.h"
 

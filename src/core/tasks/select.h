@@ -1,5 +1,5 @@
 #pragma once
-// A selection of a picture, in whichever way it is asked for.
+// Selects a part of a picture: by subject, colour or path.
 
 #include <array>
 #include <variant>

@@ -1,5 +1,5 @@
 #pragma once
-// Between a scene and the shelf.
+// Moves pictures between a scene and the shelf.
 
 #include "core/scene/edit.h"
 #include "core/store/shelf.h"

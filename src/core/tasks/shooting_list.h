@@ -1,6 +1,6 @@
 #pragma once
-// From a planned scene to how its parts are to be photographed: for each picture the camera's height, tilt, lens and distance,
-// and where the light has to stand.
+// A shooting list from a planned scene: for each picture the camera's height, tilt, lens and distance, and the position of the
+// lights.
 
 #include <optional>
 #include <string>

@@ -1,5 +1,5 @@
 #pragma once
-// A head, eyes, a hand or a thing of one picture takes the place of what another one shows there.
+// Replaces a part of a picture (a head, eyes, a hand, a thing) by that of another one.
 
 #include <optional>
 
@@ -9,7 +9,7 @@
 namespace hseam::tasks {
 
 struct SwapOptions {
-  bool align = true;      // false: it lies where its picture's placement puts it
+  bool align = true;      // false: stays where its picture's placement puts it
   bool matchTone = true;  // exposure and white balance of what is round the part
   double roomPx = 0;      // of the picture: how far beyond the part the seam may run; 0: a sixth of the part
 };
@@ -18,7 +18,7 @@ struct PartSwap {
   scene::Several edit;   // a layer of its own in front of the base, masked along the seam; both pictures stay as they are
   scene::LayerId layer;  // that one
   bool aligned = false;  // the part was recognised in both
-  /// How it had to be moved, px of the base's picture, about the part's middle; nothing was moved if it was not recognised.
+  /// Its displacement, px of the base's picture, about the part's centre; none if it was not recognised.
   frames::Drift moved;
   double residualPx = 0;  // median, of the places that were recognised; 0: not aligned
   double gainStops = 0;   // that were taken out of it

@@ -6,13 +6,13 @@
 
 namespace hseam::image::door {
 
-/// Light as floats to encoded straight samples of 16 bit. What is brighter than white is cut, and told.
+/// Linear floats to encoded straight samples of 16 bit. Values above white are clipped and counted.
 class LightRows {
  public:
   LightRows(int channels, bool premultiplied) : channels_(channels), premultiplied_(premultiplied) {}
   /// pixels × channels values.
   void encode(const float* in, std::size_t pixels, std::uint16_t* out);
-  /// What was cut, of all that went through; empty if nothing was.
+  /// A sentence about what was clipped; empty if nothing was.
   std::string warning() const;
 
  private:
@@ -21,7 +21,7 @@ class LightRows {
   std::size_t all_ = 0, above_ = 0, broken_ = 0;
 };
 
-/// Encoded straight samples (8 or 16 bit) to light with alpha multiplied in.
+/// Encoded straight samples (8 or 16 bit) to linear, premultiplied.
 void toLight(const std::byte* row, bool wide, int channels, std::size_t pixels, float* out);
 
 }  // namespace hseam::image::door

@@ -4,8 +4,8 @@
 
 namespace hseam::image::door {
 
-/// Whether an OpenEXR file's header gives an attribute more bytes than the file has. Its library would make room for all of
-/// them before it finds out. Files that are no OpenEXR are not malformed.
+/// Whether an OpenEXR header declares an attribute longer than the file, which its library would allocate before noticing. False
+/// for files of other kinds.
 bool hasMalformedHeader(const std::string& path);
 
 }  // namespace hseam::image::door

@@ -10,9 +10,9 @@ namespace hseam::image::door {
 base::Result<Metadata> metadataOf(const std::string& path);
 /// EXIF orientation, 1 if the file has none.
 int orientationOf(const std::string& path);
-/// The same of EXIF as it lies in memory, from its TIFF header on.
+/// The same from EXIF in memory, from its TIFF header on.
 int orientationIn(const unsigned char* exif, std::size_t size);
-/// The JPEG that a camera left there; empty if there is none.
+/// The embedded thumbnail (JPEG); empty without one.
 std::vector<unsigned char> thumbnailIn(const unsigned char* exif, std::size_t size);
 int ratingIn(const std::string& packet);
 base::Result<std::string> withRating(const std::string& packet, int rating);

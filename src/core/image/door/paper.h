@@ -9,9 +9,8 @@
 
 namespace hseam::image::door {
 
-// The file that encoders write to. Some of them end the program, crash or take no notice when a write fails: so a failure is
-// kept here, told to nobody, and asked for. From then on what is written is only remembered, for encoders that read back what
-// they wrote.
+// The file that encoders write to. Some encoders abort, crash or ignore a failed write, so the failure is kept here and read from
+// outcome(). After one, data is only kept in memory, for encoders that read back what they wrote.
 class Paper final {
  public:
   explicit Paper(const std::string& path);
@@ -25,7 +24,7 @@ class Paper final {
   std::int64_t size() const { return end_; }
   void close();
   bool failed() const { return failed_; }
-  /// After close(): what to tell the user.
+  /// After close(): the error, if a write failed.
   base::Status outcome() const;
 
  private:

@@ -1,5 +1,5 @@
 #pragma once
-// What the separately loaded picture module offers. Only picture_file.cpp speaks to it.
+// The interface of the separately loaded picture module, for core/image alone.
 
 #include <cstdint>
 #include <functional>
@@ -26,8 +26,8 @@ class Reader {
  public:
   virtual ~Reader() = default;
   virtual const Header& header() const = 0;
-  /// All rows, as stored, `channels` samples of 8 or 16 bit. `warning` gets a sentence if the file ends early or is
-  /// damaged while a part could be read. stop() is asked now and then.
+  /// All rows, as stored, `channels` samples of 8 or 16 bit. `warning` gets a sentence if the file is truncated or damaged but
+  /// partly readable. stop(share) is called regularly; true cancels.
   virtual base::Status read(std::byte* rows, std::string& warning, const std::function<bool(double)>& stop) = 0;
 };
 
@@ -43,18 +43,18 @@ struct WriteSpec {
 class Door {
  public:
   virtual ~Door() = default;
-  /// kind: "jpeg", "png", "tiff", "openexr", "webp" or "raw", as found by the first bytes. OpenEXR comes as 16-bit encoded sRGB
-  /// with straight alpha. enough: px of the longer side that suffice, 0 for all of them; where a file can be decoded smaller, it
-  /// comes no smaller than that.
+  /// kind: "jpeg", "png", "tiff", "openexr", "webp" or "raw", from the first bytes. OpenEXR is returned as 16-bit encoded sRGB
+  /// with straight alpha. enough: px of the longer side that suffice, 0 for full size; formats that can be decoded at a smaller
+  /// size are decoded no smaller than that.
   virtual base::Result<std::unique_ptr<Reader>> open(const std::string& path, const std::string& kind, int enough) = 0;
   /// next(y, row): fills row y. kind as above.
   virtual base::Status write(const std::string& path, const std::string& kind, const WriteSpec& spec,
                              const std::function<base::Status(int y, std::byte* row)>& next) = 0;
   virtual base::Result<Metadata> metadata(const std::string& path) = 0;
   virtual base::Status addMetadata(const std::string& path, const Metadata& metadata) = 0;
-  /// xmp:Rating of an XMP packet; 0 if it has none or does not read.
+  /// xmp:Rating of an XMP packet; 0 if it has none or is not valid.
   virtual int ratingIn(const std::string& packet) = 0;
-  /// The packet with that rating beside all else in it; an empty one begins anew. corrupt: it is no XMP.
+  /// The packet with its rating changed and all else kept; from an empty string, a new packet. Errors: corrupt (not XMP).
   virtual base::Result<std::string> withRating(const std::string& packet, int rating) = 0;
 };
 

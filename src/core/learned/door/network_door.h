@@ -1,5 +1,5 @@
 #pragma once
-// What the separately loaded module of learned networks offers. Only network.cpp speaks to it.
+// The interface of the separately loaded module of learned networks, for network.cpp alone.
 
 #include <memory>
 #include <string>

@@ -1,5 +1,5 @@
 #pragma once
-// Adjustments that look around (scene::looksAround): one function each, in its own file, named in the table of effect.cpp.
+// Adjustments with a neighbourhood (scene::looksAround): one function each, in its own file, listed in the table of effect.cpp.
 
 #include "core/base/geometry.h"
 #include "core/render/planes.h"
@@ -7,7 +7,7 @@
 
 namespace hseam::render {
 
-/// What an effect may know of where it works.
+/// The area an effect is applied to.
 struct EffectWindow {
   base::Rect area;    // px of the level; the planes are its rows in order
   int level = 0;      // lengths are given in scene px: 1/2ⁿ of that here
@@ -15,10 +15,10 @@ struct EffectWindow {
   double px(double scenePx) const { return scenePx / (1 << level); }
 };
 
-/// Changes the planes (straight encoded colours, and coverage) in place. Beyond the window its border repeats, so that what
-/// lies within the effect's reach of a border that is not the canvas's own is wrong; the caller asks for more and cuts it off.
-/// behind: what lies under the layer that the effect is confined to, or null. Coverage changes only if the kind says so.
-/// Colours stay finite where coverage is 0.
+/// Changes the planes (straight encoded colours, and coverage) in place. Beyond the window its border is repeated, so results
+/// within the effect's reach of a border inside the canvas are wrong; the caller passes a larger window and crops. behind: what
+/// lies under the layer that the effect is confined to, or null. Coverage changes only if the kind says so. Colours stay finite
+/// where coverage is 0.
 void applyEffect(const scene::ParametricAdjustment& effect, const EffectWindow& window, Planes& planes, const Planes* behind);
 
 namespace effects {

@@ -1,5 +1,5 @@
 #pragma once
-// Planes as light: linear, multiplied by coverage, as blurs want them.
+// Conversion of planes to linear light, multiplied by coverage, for blurs.
 
 #include <opencv2/core.hpp>
 
@@ -16,8 +16,8 @@ inline cv::Mat matOf(Planes& p, int c, const base::Rect& area) {
 void toLight(Planes& p);
 /// And back: light over 1 ends at 1, coverage is held to 0..1.
 void fromLight(Planes& p);
-/// Light that a camera cut off at 1 was brighter: where a pixel's strongest channel (light times coverage) reaches `from`, its
-/// light grows, by 1 + most at 1.
+/// Restores highlights before a blur: light whose strongest channel (times coverage) is above `from` is raised, by a factor up to
+/// 1 + most at 1.
 void giveBackClipped(Planes& p, float from, float most);
 
 /// In place, border repeated.

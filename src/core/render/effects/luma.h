@@ -1,5 +1,5 @@
 #pragma once
-// Effects that change luma and leave colours: what they read and how they write it back.
+// For effects that change luma and keep chroma.
 
 #include <opencv2/imgproc.hpp>
 

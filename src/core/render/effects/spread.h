@@ -1,5 +1,5 @@
 #pragma once
-// Every pixel of a plane spread over a shape that is given as runs of rows.
+// Convolution of a plane with a shape given as runs of rows.
 
 #include <vector>
 

@@ -1,5 +1,5 @@
 #pragma once
-// How a subject is cut out of its picture: all of it stays, so that the cut can be solved again.
+// How a subject is cut out of its picture. All inputs are kept, so that the cut can be solved again.
 
 #include <string>
 #include <vector>
@@ -26,7 +26,7 @@ struct Cutout {
   std::vector<NamedSelection> saved;
   std::string edgePlan;  // JSON object owned by the matte folder: what the user wants of the edge; empty = nothing
   bool useClean = true;  // show the clean colours
-  /// What painting starts from.
+  /// The mask before painting.
   const image::TiledImage& outcome() const { return shaped.isNull() ? alpha : shaped; }
 };
 

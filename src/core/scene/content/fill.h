@@ -1,5 +1,5 @@
 #pragma once
-// Layers that are made of numbers alone: one colour, a gradient, noise. With a path as their mask they are shapes.
+// Procedural layers: one colour, a gradient, noise. With a path as their mask they are shapes.
 
 #include <array>
 #include <cstdint>
@@ -53,7 +53,7 @@ struct Stroke {
   path::StrokeStyle style;
 };
 
-/// How words are bent: as a picture of the size of a box that they fill would be.
+/// A warp of words: as of a picture that fills their box.
 struct Bend {
   base::Rect box;  // of the straight words, scene px
   Warp warp;       // px of the box
@@ -75,8 +75,8 @@ struct FillContent {
 const char* fillName(const Fill& fill);
 base::Status validFill(const FillContent& fill);
 
-/// What reads throws nlohmann's exceptions where the form is wrong; ranges are not checked. Errors: corrupt (numbers that no path
-/// has).
+/// fillFromJson throws nlohmann's exceptions on a wrong form; ranges are not checked. Errors: corrupt (impossible numbers in a
+/// path).
 nlohmann::json toJson(const FillContent& fill);
 base::Result<FillContent> fillFromJson(const nlohmann::json& json);
 

@@ -1,5 +1,5 @@
 #pragma once
-// Several pictures of one place that a picture layer is set together from. What they become is worked out by core/sets.
+// Several pictures of one place that a picture layer is composed of. core/sets computes the result.
 
 #include <array>
 #include <functional>
@@ -20,17 +20,18 @@ struct SetFrame {
   std::string name;                                         // the file it came from, for people
   image::TiledImage picture;                                // its own px, sRGB
   std::array<double, 9> toBase{1, 0, 0, 0, 1, 0, 0, 0, 1};  // its px → px of the base: a plane projective map, by rows
-  double gainStops = 0, redStops = 0, blueStops = 0;        // its light relative to the base's: green, and red and blue by green
+  double gainStops = 0, redStops = 0,
+         blueStops = 0;  // its exposure relative to the base's: of green, and of red and blue against green
   double residualPx = 0, inlierShare = 1, parallaxShare = 0;  // how well it lies there
-  std::string unfit = {};                                     // why it does not fit, as a sentence; empty if it does
+  std::string unfit = {};                                     // a sentence: why it does not fit; empty if it does
   bool used = true;                                           // it may give to the picture
   double strength = 1;                                        // of the light that it adds to the base, a factor 0..8
   std::array<double, 3> tint{1, 1, 1};                        // of that light, a factor of each linear channel 0..4
 };
 
 struct FrameSet {
-  /// What becomes of the frames: each place from the frame that is picked for it; the base and what light each of the others
-  /// adds; the lightest of all.
+  /// How frames are combined: each place from the frame picked for it; the base plus the light that each of the others adds; the
+  /// maximum.
   enum class Way { picked, lamps, lightest };
   Way way = Way::picked;
   std::vector<SetFrame> frames;  // the base first; 2..250

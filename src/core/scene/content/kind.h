@@ -1,6 +1,6 @@
 #pragma once
-// What the rest of the core asks of a layer's content, whatever its kind. Each kind answers in one file pair of this folder; a
-// new kind is such a pair, its name in Layer::content, and how it is painted (render/strip_painter).
+// The interface of layer contents. Each kind implements it in one file pair of this folder; a new kind needs such a pair, its
+// type in Layer::content, and its painting (render/strip_painter).
 
 #include <functional>
 #include <nlohmann/json_fwd.hpp>
@@ -25,7 +25,7 @@ struct PixelGrid {
   base::Affine toScene;
 };
 
-/// How images and children are named in a record, and found again. What reads may say notFound, corrupt or what the disk says.
+/// Naming of images and children in a record, and looking them up. Errors of reading: notFound, corrupt, those of the disk.
 struct RecordOut {
   std::function<std::string(const image::TiledImage&)> image;
   std::function<std::string(const LayerRef&)> layer;
@@ -51,7 +51,7 @@ struct ContentKind {
   base::Status (*valid)(const Scene&, const Layer&) = nullptr;
   /// Scene px that it can change; what lies off the canvas does not matter.
   base::Rect (*bounds)(const Scene&, const Layer&) = nullptr;
-  /// Nothing: its px are the canvas's.
+  /// Empty: its px are the canvas's.
   std::optional<PixelGrid> (*grid)(const Layer&) = nullptr;
   /// Both show the same under the same mask.
   bool (*looksSame)(const Layer&, const Layer&) = nullptr;

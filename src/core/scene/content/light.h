@@ -1,6 +1,6 @@
 #pragma once
-// Layers that follow from another one's shape: shadows on the floor, shading, lit edges. They stay alive: what they show is
-// worked out from the caster as it is now. How each looks is stated in semantics.md.
+// Layers that are computed from another layer's shape: shadows on the floor, shading, lit edges. They follow the caster when it
+// changes. semantics.md defines how each looks.
 
 #include <array>
 #include <nlohmann/json_fwd.hpp>
