@@ -5,6 +5,8 @@
 #include <cmath>
 #include <opencv2/imgproc.hpp>
 
+#include "core/frames/solid.h"
+
 namespace hseam::frames {
 namespace {
 
@@ -126,18 +128,22 @@ Moved moved(const Stack& stack) {
   const std::size_t count = stack.colours.size();
   out.pieces.resize(count);
   out.counts.resize(count);
+  out.solid.resize(count);
   if (count == 2) {
     Raster<std::uint8_t> both = stack.shown[0];
     for (std::size_t i = 0; i < both.samples().size(); ++i) both.samples()[i] &= stack.shown[1].samples()[i];
     out.counts[0] = piecesOf(differenceOf(stack.colours[0], stack.cut[0], stack.colours[1], stack.cut[1]), both, out.pieces[0]);
     out.pieces[1] = out.pieces[0];
     out.counts[1] = out.counts[0];
+    out.solid[0] = out.solid[1] = Raster<std::uint8_t>(stack.width(), stack.height(), 1, 1);
     return out;
   }
   const Raster<float> plate = plateOf(stack);
   const Raster<std::uint8_t> whole(stack.width(), stack.height(), 1);
-  for (std::size_t k = 0; k < count; ++k)
+  for (std::size_t k = 0; k < count; ++k) {
     out.counts[k] = piecesOf(differenceOf(stack.colours[k], stack.cut[k], plate, whole), stack.shown[k], out.pieces[k]);
+    out.solid[k] = solidOf(stack.colours[k], plate, out.pieces[k]);
+  }
   return out;
 }
 

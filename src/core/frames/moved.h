@@ -13,6 +13,8 @@ namespace hseam::frames {
 struct Moved {
   std::vector<image::Raster<std::int32_t>> pieces;
   std::vector<int> counts;
+  std::vector<image::Raster<std::uint8_t>>
+      solid;  // by frame: 1 where a piece is a thing and not its shadow (solid.h); of two frames all
 };
 Moved moved(const Stack& stack);
 

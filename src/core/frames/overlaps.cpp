@@ -29,11 +29,11 @@ Result<std::vector<Overlap>> overlapsOf(const std::vector<Frame>& frames, const 
   for (int y = 0; y < whole.height; ++y) {
     for (int x = 0; x < whole.width; ++x) {
       int count = 0;
-      for (const auto& pieces : things.pieces) count += *pieces.at(x, y) != 0;
+      for (const auto& solid : things.solid) count += *solid.at(x, y) != 0;
       both.ptr<std::uint8_t>(y)[x] = count > 1 ? 255 : 0;
     }
   }
-  // Shadows and soft edges touch in threads.
+  // Soft edges touch in threads.
   cv::morphologyEx(both, both, cv::MORPH_OPEN, cv::getStructuringElement(cv::MORPH_ELLIPSE, {3, 3}));
   cv::Mat named, stats, middles;
   const int n = cv::connectedComponentsWithStats(both, named, stats, middles, 8, CV_32S);
@@ -49,7 +49,7 @@ Result<std::vector<Overlap>> overlapsOf(const std::vector<Frame>& frames, const 
                                               std::min(at.width * k, labels.size().width - at.x * k), 1}));
       for (int x = at.x; x < at.right(); ++x) {
         if (named.ptr<int>(y)[x] != i) continue;
-        for (std::size_t f = 0; f < frames.size(); ++f) covers[f] += *things.pieces[f].at(x, y) != 0;
+        for (std::size_t f = 0; f < frames.size(); ++f) covers[f] += *things.solid[f].at(x, y) != 0;
         const int u = std::min((x - at.x) * k + k / 2, row.width() - 1);
         if (const std::uint8_t label = *row.at(u, 0); label > 0 && label <= frames.size()) ++seen[std::size_t(label - 1)];
       }

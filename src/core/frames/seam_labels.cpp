@@ -63,10 +63,14 @@ struct Things {
   Moved moved;
   std::vector<std::set<std::int32_t>> picked;  // by frame
   int shift = 0;                               // levels finer than that of the seams
-  std::int32_t at(std::size_t frame, int x, int y) const {
-    const Raster<std::int32_t>& p = moved.pieces[frame];
+  std::int32_t at(std::size_t frame, int x, int y) const { return of(moved.pieces[frame], x, y); }
+  bool solidAt(std::size_t frame, int x, int y) const { return of(moved.solid[frame], x, y) != 0; }
+
+ private:
+  template <class T>
+  T of(const Raster<T>& r, int x, int y) const {
     const int k = 1 << shift;
-    return *p.at(std::min(x * k + k / 2, p.width() - 1), std::min(y * k + k / 2, p.height() - 1));
+    return *r.at(std::min(x * k + k / 2, r.width() - 1), std::min(y * k + k / 2, r.height() - 1));
   }
 };
 // A small piece beside a large one that is picked is a part of it: a sleeve of the wall's colour parts a hand from its arm.
@@ -145,7 +149,9 @@ DataCosts dataCostsOf(const Stack& s, const Things& things, const Labels& picks)
         if (*s.cut[k].at(x, y) && !picked(k, own)) *cost.at(x, y) += kCutOffCost;
         if (own != 0 && !unknown && !picked(k, own)) *cost.at(x, y) += kLeaveOut;
         for (std::size_t other = 0; other < count; ++other) {
-          if (other != k && picked(other, things.at(other, x, y)) && !picked(k, own)) *cost.at(x, y) += kTakeAll;
+          if (other == k || !picked(other, things.at(other, x, y))) continue;
+          // Of two picked ones the thing itself comes before the other's shadow.
+          if (!picked(k, own) || (things.solidAt(other, x, y) && !things.solidAt(k, x, y))) *cost.at(x, y) += kTakeAll;
         }
       }
     }

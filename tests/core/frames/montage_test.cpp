@@ -54,6 +54,29 @@ class MontageTest : public QObject {
     QVERIFY2(mean < 0.008, qPrintable(QString::number(mean)));  // the noise of both: 0.0045
     QVERIFY2(share < 0.004, qPrintable(QString::number(share)));
   }
+  // The shadow of one picked figure falls where another one stands: that one is whole all the same, feet and hands.
+  void aShadowDoesNotCutOffWhoStandsInIt() {
+    const test::ShownPlace place(9, kMontageSize);
+    const std::vector<Figure> figures{{200, 200, 34, 90, 0.5},
+                                      {264, 240, 26, 62, 0.28},
+                                      {400, 160, 24, 60, 0.6},
+                                      {480, 220, 32, 90, 0.6},
+                                      {570, 180, 24, 80, 0.1}};
+    std::vector<frames::Frame> stack;
+    image::Raster<std::uint8_t> picks(kMontageSize.width, kMontageSize.height, 1);
+    for (std::size_t k = 0; k < figures.size(); ++k) {
+      stack.push_back({frameWith(place, {figures[k]}, 70 + double(k))});
+      // Small strokes, through the heads: what else belongs to a figure is found.
+      Figure head = figures[k];
+      head.y -= head.h / 2, head.h /= 4;
+      strokeThrough(picks, head, int(k) + 1);
+    }
+    const auto made = test::must(frames::montage(stack, test::picture(picks), frames::UnpickedOfBase::goes, test::here(), {}));
+    for (std::size_t k = 0; k < figures.size(); ++k) {
+      const Shares s = sharesIn(made.labels, figures[k], int(k) + 1);
+      QVERIFY2(s.own >= 0.999 * s.pixels, qPrintable(QStringLiteral("figure %1: %2").arg(k + 1).arg(s.own / s.pixels)));
+    }
+  }
   void theLightestOfEachPlaceIsTaken() {
     const auto lamp = [&](double x0) {
       return test::picture(200, 120, 3,
