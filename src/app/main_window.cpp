@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
 #include <QStyle>
 #include <QVBoxLayout>
@@ -122,7 +123,13 @@ MainWindow::MainWindow(QWidget* parent)
   for (Station* s : stations_) {
     const auto show = [scroll, pages = s->pages()] {
       QTimer::singleShot(0, scroll, [scroll, pages] {
-        if (PageFrame* open = pages->current()) scroll->ensureWidgetVisible(open, 0, 0);
+        PageFrame* open = pages->current();
+        if (!open) return;
+        // Of one that is taller than the bench its beginning is seen.
+        if (open->height() > scroll->viewport()->height())
+          scroll->verticalScrollBar()->setValue(open->mapTo(scroll->widget(), QPoint()).y());
+        else
+          scroll->ensureWidgetVisible(open, 0, 0);
       });
     };
     connect(s->pages(), &PageList::currentChanged, scroll, show);

@@ -71,6 +71,9 @@ void addExport(Commands& commands) {
   c->add_option("--long-side", o->how.file.longSide, "px; not enlarged")->check(CLI::PositiveNumber);
   c->add_flag("--wide", o->how.file.wide, "16 bit a sample (PNG)");
   c->add_flag("--plate", o->how.plate, "before and after beside each other, with words below");
+  o->how.asksPermission = true;
+  c->add_flag("--permitted", o->how.answeredFor,
+              "hand it over although a permission has lapsed or minors are seen: you answer for it, and it is logged");
   c->add_flag("--opaque", o->opaque, "no alpha; what is empty becomes white");
 }
 

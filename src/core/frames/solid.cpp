@@ -16,7 +16,7 @@ constexpr float kDarkest = 0.15f, kLightest = 1.3f;  // of the place's light tha
 // of the surroundings, of another colour, is left.
 constexpr float kSameColour = 1.12f, kSurroundings = 1.1f;
 
-cv::Mat lightOf(const Raster<float>& encoded) {
+cv::Mat linearOfFrame(const Raster<float>& encoded) {
   cv::Mat light(encoded.height(), encoded.width(), CV_32FC3);
   auto* to = light.ptr<float>();
   for (std::size_t i = 0; i < encoded.samples().size(); ++i) to[i] = image::fastLinear(encoded.samples()[i]);
@@ -36,7 +36,7 @@ bool onlyOtherLight(const cv::Vec3f& shown, const cv::Vec3f& place) {
 }  // namespace
 
 Raster<std::uint8_t> solidOf(const Raster<float>& frame, const Raster<float>& place, const Raster<std::int32_t>& pieces) {
-  const cv::Mat shown = lightOf(frame), under = lightOf(place);
+  const cv::Mat shown = linearOfFrame(frame), under = linearOfFrame(place);
   cv::Mat solid(frame.height(), frame.width(), CV_8U, cv::Scalar(0));
   for (int y = 0; y < solid.rows; ++y) {
     for (int x = 0; x < solid.cols; ++x) {

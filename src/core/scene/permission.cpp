@@ -1,7 +1,9 @@
 #include "core/scene/permission.h"
 
+#include <algorithm>
 #include <chrono>
 #include <cstdio>
+#include <ctime>
 
 #include "core/scene/scene.h"
 
@@ -35,6 +37,50 @@ std::vector<UnclearPermission> unclearPermissions(const Scene& scene, const std:
     }
   }
   return out;
+}
+
+std::vector<UnclearPermission> standAgainst(const std::vector<UnclearPermission>& unclear) {
+  std::vector<UnclearPermission> out;
+  std::copy_if(unclear.begin(), unclear.end(), std::back_inserter(out),
+               [](const UnclearPermission& u) { return u.why != UnclearPermission::Why::missing; });
+  return out;
+}
+
+std::string sentences(const std::vector<UnclearPermission>& unclear, const std::string& between) {
+  std::string out;
+  for (const UnclearPermission& u : unclear) out += (out.empty() ? "" : between) + u.name + ": " + sentence(u);
+  return out;
+}
+
+std::optional<Permission> combinedPermission(const Scene& scene) {
+  std::optional<Permission> out;
+  const auto join = [](std::string& all, const std::string& one) {
+    if (!one.empty() && all.find(one) == std::string::npos) all += (all.empty() ? "" : ", ") + one;
+  };
+  for (const LayerRef& l : allLayers(scene)) {
+    const PictureContent* p = l->picture();
+    if (!p || l->hidden || !p->permission) continue;
+    const Permission& one = *p->permission;
+    if (!out) {
+      out = one;
+      continue;
+    }
+    join(out->who, one.who);
+    join(out->what, one.what);
+    if (!one.until.empty() && (out->until.empty() || one.until < out->until)) out->until = one.until;
+    out->minors = out->minors || one.minors;
+    out->nobodySeen = out->nobodySeen && one.nobodySeen;
+  }
+  return out;
+}
+
+std::string today() {
+  const std::time_t now = std::time(nullptr);
+  std::tm local{};
+  localtime_r(&now, &local);
+  char day[11];
+  std::strftime(day, sizeof day, "%Y-%m-%d", &local);
+  return day;
 }
 
 std::string sentence(const UnclearPermission& u) {

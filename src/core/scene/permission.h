@@ -37,6 +37,15 @@ struct UnclearPermission {
 /// program made in the scene (paintings, merged copies) is nobody's picture.
 std::vector<UnclearPermission> unclearPermissions(const Scene& scene, const std::string& today);
 
+/// Of those, the ones against which somebody has said something: lapsed, or minors. A missing note only warns.
+std::vector<UnclearPermission> standAgainst(const std::vector<UnclearPermission>& unclear);
+/// "name: sentence" of each, joined.
+std::string sentences(const std::vector<UnclearPermission>& unclear, const std::string& between);
+/// The note of a picture made from all visible pictures of a scene: who and what joined, the earliest last day, minors if any
+/// shows them. Nothing: none of them has a note.
+std::optional<Permission> combinedPermission(const Scene& scene);
+/// "2026-12-01", local time.
+std::string today();
 /// "no permission is noted", "its permission ended on 2026-05-31", "minors are seen in it".
 std::string sentence(const UnclearPermission& unclear);
 

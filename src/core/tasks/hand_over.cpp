@@ -4,7 +4,9 @@
 #include <cmath>
 #include <filesystem>
 
+#include "core/base/log.h"
 #include "core/deliver/layered.h"
+#include "core/scene/permission.h"
 #include "core/tasks/plate.h"
 
 namespace hseam::tasks {
@@ -31,14 +33,27 @@ base::Status chooseQuality(const scene::Scene& s, const HandOverOptions& o, deli
   return {};
 }
 
+base::Status askPermission(const scene::Scene& s, const std::string& path, const HandOverOptions& o, HandedOver& out) {
+  if (!o.asksPermission) return {};
+  const auto unclear = scene::unclearPermissions(s, scene::today()), against = scene::standAgainst(unclear);
+  if (!against.empty() && !o.answeredFor)
+    return base::Error{base::Code::conflict, path, "not handed over: " + scene::sentences(against, "; ")};
+  if (!against.empty())
+    base::log(base::LogLevel::warning, "handed over as " + path + ", answered for: " + scene::sentences(against, "; "));
+  for (const auto& u : unclear) out.warnings.push_back(u.name + ": " + scene::sentence(u));
+  return {};
+}
+
 }  // namespace
 
 base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& path, const HandOverOptions& options,
                                   const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
                                   const base::Progress& progress) try {
   HandedOver out;
+  HSEAM_DO(askPermission(scene, path, options, out));
   if (fs::path(path).extension() == ".ora") {
-    HSEAM_TRY(out.warnings, deliver::exportLayered(scene, path, executor, progress));
+    HSEAM_TRY(const auto warnings, deliver::exportLayered(scene, path, executor, progress));
+    out.warnings.insert(out.warnings.end(), warnings.begin(), warnings.end());
     out.size = scene.canvas;
   } else {
     const auto kind = image::fileKindOf(path);

@@ -13,6 +13,9 @@ struct HandOverOptions {
   std::int64_t mostBytes = 0;      // 0: by file.quality; else the best quality that weighs no more (JPEG and WebP)
   bool plate = false;              // before and after beside one another (plate.h); not for OpenRaster
   bool weighEveryQuality = false;  // tell what several qualities weigh and cost (JPEG and WebP)
+  /// The permission of what is seen (scene/permission.h): a lapsed one and minors are an error unless somebody answers for it;
+  /// then it is logged. Missing notes are warnings.
+  bool asksPermission = false, answeredFor = false;
 };
 struct HandedOver {
   base::Size size;
@@ -22,7 +25,8 @@ struct HandedOver {
   std::vector<std::string> warnings;    // what the form of file cannot hold
 };
 /// The form follows from the name's ending: PNG, JPEG, TIFF, WebP, OpenEXR, or OpenRaster with all layers. Errors: unsupported
-/// (another ending; weights of a file without a quality), limitExceeded (no quality weighs so little), those of exporting.
+/// (another ending; weights of a file without a quality), limitExceeded (no quality weighs so little), conflict (permissions),
+/// those of exporting.
 base::Result<HandedOver> handOver(const scene::Scene& scene, const std::string& path, const HandOverOptions& options,
                                   const std::shared_ptr<image::TileMemory>& memory, base::Executor& executor,
                                   const base::Progress& progress);

@@ -1,35 +1,17 @@
 // What the window does when the disk refuses, when another window has the project, and when it gets another name meanwhile.
 
-#include <sys/resource.h>
-
 #include <QFile>
 #include <QMessageBox>
 #include <QSignalSpy>
 #include <QTimer>
-#include <csignal>
 
 #include "app/document/keeper.h"
 #include "app/window.h"
+#include "full_disk.h"
 
 using namespace hseam;
 
 namespace {
-
-// No file of this process grows: what a full disk does.
-class FullDisk {
- public:
-  FullDisk() {
-    std::signal(SIGXFSZ, SIG_IGN);
-    getrlimit(RLIMIT_FSIZE, &before_);
-    rlimit none{1, before_.rlim_max};
-    setrlimit(RLIMIT_FSIZE, &none);
-  }
-  ~FullDisk() { end(); }
-  void end() { setrlimit(RLIMIT_FSIZE, &before_); }
-
- private:
-  rlimit before_{};
-};
 
 scene::Scene paper() {
   scene::Scene s;
@@ -162,7 +144,7 @@ class KeepingTest : public QObject {
     test::Window w;
     w.open({at("full.hseam")});
     QSignalSpy refused(&w.desk().messages, &app::Messages::refused);
-    FullDisk full;
+    test::FullDisk full;
     for (int i = 0; i < 4; ++i) QVERIFY(w.desk().session.apply(opacity(0.2 * (i + 1))));
     QTRY_COMPARE(refused.size(), 1);  // told once, not for each step
     QVERIFY(refused[0][0].toString().contains(QStringLiteral("not on the disk yet")));
@@ -192,7 +174,7 @@ class KeepingTest : public QObject {
       w.open({at("given.hseam")});
       QVERIFY(w.desk().session.apply(opacity(0.5)));
       w.workspace().document().flush();
-      FullDisk full;
+      test::FullDisk full;
       QVERIFY(w.desk().session.apply(opacity(0.7)));
       answerWith(QStringLiteral("Give"));
       QVERIFY(w->close());

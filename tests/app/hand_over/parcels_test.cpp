@@ -6,6 +6,7 @@
 #include <QSpinBox>
 
 #include "app/window.h"
+#include "full_disk.h"
 #include "test_main.h"
 
 using namespace hseam;
@@ -68,6 +69,44 @@ class ParcelsTest : public QObject {
     page->sendTo(out);
     w.settle();
     QVERIFY2(state("web").contains(QStringLiteral("there is a file")), qPrintable(state("web")));
+  }
+  // The disk is full at the second and the third of four: that is told, nothing half is left, and the rest is done.
+  void aFullDiskHoldsNoneOfTheOthersUp() {
+    const QTemporaryDir dir;
+    const QString file = dir.filePath(QStringLiteral("noise.png")), out = dir.filePath(QStringLiteral("out"));
+    test::Noise noise(5);
+    test::must(
+        image::writeTiled(file.toStdString(), test::picture(400, 300, 3, [&](int, int, int) { return noise.below(256); })));
+    QVERIFY(QDir().mkpath(out));
+    test::Window w({1280, 800});
+    w.workspace().newScene({50, 50});
+    w.open({file});
+    scene::Permission nobody;
+    nobody.nobodySeen = true;
+    w.desk().session.apply(scene::SetPermission{{1}, nobody});
+    w.goTo(test::kHandOver);
+    w.openPage("parcels");
+    auto* page = w->findChild<app::Parcels*>();
+    for (const char* name : {"web", "print", "cut-out", "own"}) w.find<QCheckBox>(QLatin1String(name))->setChecked(true);
+    w.find<QCheckBox>(QStringLiteral("layered"))->setChecked(false);
+    w.find<QSpinBox>(QStringLiteral("Long side of web"))->setValue(120);
+    for (auto* kinds : w->findChildren<QComboBox*>()) {
+      if (kinds->accessibleName() == QStringLiteral("Kind of file")) kinds->setCurrentText(QStringLiteral("JPEG"));
+    }
+    w.settle();
+    {
+      const test::FullDisk full(330'000);
+      page->sendTo(out);
+      w.settle();
+    }
+    const auto state = [&](const char* name) {
+      return w.find<QLabel>(QStringLiteral("State of ") + QLatin1String(name))->text();
+    };
+    QVERIFY2(state("web").startsWith(QStringLiteral("120 × 90 px")), qPrintable(state("web")));
+    QVERIFY2(state("own").startsWith(QStringLiteral("400 × 300 px")), qPrintable(state("own")));
+    for (const char* name : {"print", "cut-out"}) QVERIFY2(state(name).contains(QStringLiteral("disk")), qPrintable(state(name)));
+    const QStringList files = QDir(out).entryList(QDir::Files);
+    QVERIFY2(files.size() == 2 && files.filter(QStringLiteral(".jpg")).size() == 2, qPrintable(files.join(QLatin1Char(' '))));
   }
 };
 

@@ -49,6 +49,26 @@ class PermissionTest : public QObject {
     nobody.nobodySeen = true;
     QVERIFY(scene::unclearPermissions(with(s, 2, nobody), "2026-12-01").empty());
   }
+  void whatIsMergedKeepsTheStricterNote() {
+    scene::Scene s = threePictures();
+    QVERIFY(!scene::combinedPermission(s));
+    s = with(s, 1, {"the keeper", "posters", "2027-12-01", false, false});
+    s = with(s, 2, {"two children", "posters", "2026-06-30", true, false});
+    const auto both = scene::combinedPermission(s);
+    QVERIFY(both && both->minors && both->who == "the keeper, two children" && both->what == "posters");
+    QCOMPARE(both->until, std::string("2026-06-30"));
+    s = test::must(scene::apply(s, scene::SetHidden{{2}, true}));
+    QVERIFY(!scene::combinedPermission(s)->minors);
+  }
+  void onlyWhatIsKnownStandsAgainstHandingOver() {
+    scene::Scene s = threePictures();
+    s = with(s, 1, {"the keeper", "posters", "2026-06-30", false, false});
+    s = with(s, 2, {"two children", "posters", "", true, false});
+    const auto against = scene::standAgainst(scene::unclearPermissions(s, "2026-12-01"));
+    QCOMPARE(against.size(), std::size_t(2));
+    QCOMPARE(scene::sentences(against, "; "),
+             std::string("picture 1: its permission ended on 2026-06-30; picture 2: minors are seen in it"));
+  }
   void aDayMustBeOne_data() {
     QTest::addColumn<QString>("day");
     QTest::addColumn<bool>("valid");

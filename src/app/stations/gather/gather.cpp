@@ -11,6 +11,7 @@
 #include "app/stations/gather/look_through.h"
 #include "app/stations/gather/permission_page.h"
 #include "app/stations/gather/projects.h"
+#include "app/stations/gather/ready_page.h"
 #include "app/stations/gather/shelf_page.h"
 
 namespace hseam::app {
@@ -22,6 +23,7 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   auto* pictures = add(new AddPictures(desk, workspace));
   connect(add(new LookThrough(desk, workspace, *frames)), &LookThrough::led, this, &Gather::openPage);
   add(new AboutPicture(desk));
+  add(new ReadyPage(desk));
   add(new PermissionPage(desk));
   add(new ShelfPage(desk, workspace));
   add(new BringLayers(desk, workspace));

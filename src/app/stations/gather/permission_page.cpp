@@ -6,7 +6,6 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/document/today.h"
 #include "app/widgets/builders.h"
 
 namespace hseam::app {
@@ -82,7 +81,7 @@ QString PermissionPage::words() const {
   const auto* p = activePicture();
   if (!p || p->byHand) return {};
   if (!p->permission) return tr("not noted");
-  if (!p->permission->until.empty() && p->permission->until < today()) return tr("ended");
+  if (!p->permission->until.empty() && p->permission->until < scene::today()) return tr("ended");
   if (p->permission->minors) return tr("minors");
   return p->permission->until.empty() ? tr("noted") : tr("until %1").arg(QString::fromStdString(p->permission->until));
 }

@@ -4,7 +4,6 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
-#include "app/document/today.h"
 #include "app/widgets/builders.h"
 #include "core/base/log.h"
 
@@ -43,7 +42,7 @@ PermissionQuestion::PermissionQuestion(QWidget* parent) : QWidget(parent), list_
 }
 
 void PermissionQuestion::ask(const scene::Scene& scene) {
-  auto now = scene::unclearPermissions(scene, today());
+  auto now = scene::unclearPermissions(scene, scene::today());
   if (same(now, unclear_)) return;
   unclear_ = std::move(now);
   word_->clear();

@@ -1,6 +1,7 @@
 #include "app/stations/match/merged_copy.h"
 
 #include "core/deliver/merged.h"
+#include "core/scene/permission.h"
 #include "core/scene/up_to.h"
 
 namespace hseam::app {
@@ -27,13 +28,14 @@ void mergedSoFar(Desk& desk) {
       [upTo, memory = desk.session.memory()](base::Executor& e, const base::Progress& progress) {
         return deliver::merged(upTo, base::Rect::of(upTo.canvas), memory, e, progress);
       },
-      [&desk, end](const image::TiledImage& made) {
+      [&desk, end, permission = scene::combinedPermission(upTo)](const image::TiledImage& made) {
         scene::Layer l;
         l.id = scene::freeId(desk.session.scene());
         l.name = "merged so far";
         scene::PictureContent p;
         p.source = made;
         p.sourceName = "merged so far";
+        p.permission = permission;
         l.content = std::move(p);
         desk.session.apply(scene::AddLayer{std::move(l), {}, int(end)});
       });
