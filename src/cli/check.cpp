@@ -41,6 +41,8 @@ Json numbersJson(const tasks::PictureNumbers& n) {
             {"grain_by_tone", Json::array()}};
   j["light"] = n.light.available ? Json{{"told", true}, {"a", n.light.a}, {"b", n.light.b}, {"unit", "a*b* of a grey of L* 60"}}
                                  : Json{{"told", false}};
+  j["horizon"] = readingJson(n.horizon.y, "px from the top, in the middle column");
+  if (n.horizon.y.available) j["horizon"]["tilt_deg"] = n.horizon.tiltDeg, j["horizon"]["lines"] = n.horizon.lines;
   for (std::size_t i = 0; i < n.grain.sigma.size(); ++i)
     j["grain_by_tone"].push_back({{"sigma", n.grain.sigma[i]}, {"places", n.grain.places[i]}});
   if (n.edge) {

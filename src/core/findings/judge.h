@@ -1,6 +1,7 @@
 #pragma once
 // The judges: each takes a specimen and adds the verdicts of its kinds.
 
+#include "core/findings/found_floor.h"
 #include "core/findings/report.h"
 #include "core/findings/specimen.h"
 #include "core/measure/grain.h"
@@ -30,6 +31,7 @@ struct Case {
   const Specimen& specimen;
   const FineReadings& fine;
   std::vector<Verdict>& out;
+  const FoundFloor& found;  // where nobody drew the floor
 
   /// A verdict of this layer with its tolerance; region: the layer's bounds.
   Verdict begin(KindId kind) const;

@@ -9,14 +9,15 @@ namespace hseam::findings {
 
 namespace {
 
-// A horizon that nobody drew lies in nearly every photograph within so much of the height about the usual one.
-constexpr double kUnknown = 0.2;
+// A horizon that nobody drew and that no lines tell lies in nearly every photograph within so much of the height about the usual
+// one; one that lines tell, within so many of its standard deviations and a little.
+constexpr double kUnknown = 0.2, kDeviations = 3, kLittle = 0.02;
 
 // What it stands on, as far as that is known.
 struct Ground {
   bool available = false;
   Words reason;
-  bool guessed = false;  // nobody drew the floor: the horizon is where it usually lies
+  bool guessed = false;  // nobody drew the floor: the horizon is where lines tell, or where it usually lies
 };
 Ground groundOf(const Case& c) {
   const base::Rect b = c.specimen.bounds;
@@ -25,8 +26,11 @@ Ground groundOf(const Case& c) {
   if (!p->byHand && !c.layer.mask.acts() && !image::hasAlpha(p->source.format())) return {false, Says::notCutOut};
   if (!c.scene.floor && c.fine.surfaceContinues) return {false, Says::partOfTheGround};
   if (b.bottom() >= c.scene.canvas.height - b.height / 8) return {false, Says::footNotSeen};
-  const scene::Floor floor = scene::floorOf(c.scene);
-  const double least = floor.horizonY + (c.scene.floor ? 0 : kUnknown * c.scene.canvas.height);
+  const bool told = !c.scene.floor && c.found.floor;
+  const scene::Floor floor = told ? *c.found.floor : scene::floorOf(c.scene);
+  const double height = c.scene.canvas.height,
+               least = floor.horizonY +
+                       (c.scene.floor ? 0 : (told ? kDeviations * c.found.spreadPx + kLittle * height : kUnknown * height));
   if (b.bottom() <= least)
     return c.scene.floor ? Ground{false, Says::aboveHorizon} : Ground{false, Says::maybeAboveHorizon, true};
   return {true, {}, !c.scene.floor};

@@ -118,7 +118,8 @@ struct JudgedLayer {
 namespace {
 
 base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& scene, scene::LayerId id, Depends by,
-                                                          base::Executor& executor, const std::stop_token& stop) {
+                                                          const FoundFloor& found, base::Executor& executor,
+                                                          const std::stop_token& stop) {
   const scene::Layer& l = *scene::findLayer(scene, id);
   auto out = std::make_shared<JudgedLayer>(JudgedLayer{std::move(by), false, false, {}, {}});
   HSEAM_DO(judgeFrames(scene, l, executor, stop, out->verdicts));
@@ -132,7 +133,7 @@ base::Result<std::shared_ptr<const JudgedLayer>> judgedOf(const scene::Scene& sc
   const FineReadings fine = fineReadingsOf(*specimen, scene.canvas);
   out->any = out->compared = true;
   out->numbers = numbersOf(*specimen, id, fine.ownGrain, fine.sceneGrain);
-  const Case c{scene, l, *specimen, fine, out->verdicts};
+  const Case c{scene, l, *specimen, fine, out->verdicts, found};
   if (l.mode == scene::BlendMode::multiply) {
     // A kept shadow is nothing that stands there.
     judgeVeil(c);
@@ -170,6 +171,9 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
   Report report;
   const auto layers = judgedLayers(scene);
   std::vector<std::shared_ptr<const JudgedLayer>> judged(layers.size());
+  if (!scene.floor && !layers.empty()) {
+    HSEAM_TRY(report.floor, foundFloor(scene, before ? &before->floor : nullptr));
+  }
   std::mutex mutex;
   std::optional<base::Error> failed;
   int done = 0;
@@ -186,7 +190,7 @@ base::Result<Report> reportOn(const scene::Scene& scene, base::Executor& executo
       }
     }
     base::InlineExecutor here;
-    auto one = judgedOf(scene, id, std::move(by), here, progress.token());
+    auto one = judgedOf(scene, id, std::move(by), report.floor, here, progress.token());
     const std::lock_guard lock(mutex);
     ++report.judgedAnew;
     progress.report(double(++done) / double(layers.size()));

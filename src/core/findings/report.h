@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/findings/found_floor.h"
 #include "core/findings/kinds.h"
 #include "core/findings/numbers.h"
 #include "core/findings/remedy_ids.h"
@@ -69,6 +70,7 @@ struct Report {
   double tightness = 100;             // of the scene; the worst layer counts most
   /// For the next report, to reuse what has not changed.
   std::map<scene::LayerId, std::shared_ptr<const JudgedLayer>> judged;
+  FoundFloor floor;    // of a scene in which nobody has drawn it
   int judgedAnew = 0;  // number of layers that were not reused
 };
 

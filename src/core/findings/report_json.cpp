@@ -65,6 +65,11 @@ std::string reportJson(const Report& report, double workS) {
     j["readings"].push_back(std::move(r));
   }
   for (const LayerTightness& l : report.layers) j["layers"].push_back({{"name", l.name}, {"tightness", l.tightness}});
+  if (report.floor.floor) {
+    const scene::Floor& f = *report.floor.floor;
+    j["found_floor"] = {
+        {"horizon_y", f.horizonY}, {"tilt_deg", f.tiltDeg}, {"spread", report.floor.spreadPx}, {"lines", report.floor.lines}};
+  }
   return base::jsonText(j);
 }
 

@@ -58,6 +58,7 @@ base::Result<PictureNumbers> measured(const image::TiledImage& picture, const im
   n.grain = measure::grainOf(part);
   n.sharpnessPx = measure::sharpnessOf(part).typical;
   n.banding = measure::bandingOf(part);
+  n.horizon = measure::horizonOf(colours);
   countClipped(colours, inside, n);
   if (!mask.isNull() || image::hasAlpha(picture.format())) n.edge = edgeOf(colours);
   if (!against.isNull()) {

@@ -7,6 +7,7 @@
 #include "core/measure/exposure.h"
 #include "core/measure/grain.h"
 #include "core/measure/halo.h"
+#include "core/measure/horizon.h"
 #include "core/measure/tones.h"
 
 namespace hseam::tasks {
@@ -26,6 +27,7 @@ struct PictureNumbers {
   measure::Cast light;          // a* b* of a grey of L* 60 under its light
   measure::Grain grain;
   measure::Reading sharpnessPx;           // standard deviation
+  measure::Horizon horizon;               // of all of the picture, px, whatever the mask
   measure::Reading banding;               // share of smooth slopes
   double blackShare = 0, whiteShare = 0;  // that is at an end of all channels
   std::optional<EdgeNumbers> edge;

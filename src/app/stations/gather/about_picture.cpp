@@ -4,8 +4,11 @@
 #include <QFormLayout>
 #include <QLabel>
 #include <QLocale>
+#include <cmath>
 
 #include "app/widgets/builders.h"
+#include "core/tasks/fits.h"
+#include "core/tasks/ready.h"
 
 namespace hseam::app {
 namespace {
@@ -55,10 +58,51 @@ QList<std::pair<QString, QString>> rowsOf(const scene::PictureContent& p) {
   return rows;
 }
 
+using Rows = QList<std::pair<QString, QString>>;
+
+QString tintWords(const measure::Cast& light) {
+  if (!light.available) return QObject::tr("can't tell");
+  if (std::hypot(light.a, light.b) < 3) return QObject::tr("white");
+  return QObject::tr("%1%2 a*, %3%4 b*")
+      .arg(light.a < 0 ? QStringLiteral("−") : QStringLiteral("+"))
+      .arg(std::abs(light.a), 0, 'f', 0)
+      .arg(light.b < 0 ? QStringLiteral("−") : QStringLiteral("+"))
+      .arg(std::abs(light.b), 0, 'f', 0);
+}
+
+// What its pixels say.
+Rows measuredRows(const scene::Scene& s, scene::LayerId picture) {
+  base::InlineExecutor here;
+  Rows rows;
+  const auto numbers = tasks::readyNumbers(s, picture, false, here, {});
+  const auto facts = tasks::shotFactsOf(s, picture, here, {});
+  const auto alone = tasks::pictureByItself(s, picture, false);
+  if (!numbers.ok() || !facts.ok() || !alone.ok()) return rows;
+  const auto told = [](const measure::Reading& r, double times, const QString& unit) {
+    return r.available ? QStringLiteral("%1 %2").arg(QLocale().toString(r.value * times, 'f', 1), unit)
+                       : QObject::tr("can't tell");
+  };
+  rows.append({QObject::tr("Middle tone"), QObject::tr("L* %1").arg(numbers->midL, 0, 'f', 0)});
+  if (const auto cut = tasks::cutOffShares(*alone, here); cut.ok())
+    rows.append({QObject::tr("Clipped"),
+                 QObject::tr("shadows %1 %, highlights %2 %")
+                     .arg(QLocale().toString(100 * cut->black, 'f', 1), QLocale().toString(100 * cut->white, 'f', 1))});
+  rows.append({QObject::tr("Blur"), told(numbers->blurPx, 1, QObject::tr("px"))});
+  rows.append({QObject::tr("Grain"), told(numbers->grain, 255, QObject::tr("of 255"))});
+  rows.append({QObject::tr("Light"), tintWords(numbers->light)});
+  if (facts->lightDeg)
+    rows.append({QObject::tr("Light from"), QObject::tr("%1°, clockwise from above").arg(std::round(*facts->lightDeg))});
+  rows.append({QObject::tr("Horizon"),
+               facts->horizon ? QObject::tr("%1 px from the top").arg(std::round(*facts->horizon * facts->size.height))
+                              : QObject::tr("can't tell")});
+  return rows;
+}
+
 }  // namespace
 
 AboutPicture::AboutPicture(Desk& desk)
-    : Page(desk, {"about", tr("About this picture"), tr("What the camera wrote into the file, and whose picture it is")}),
+    : Page(desk, {"about", tr("About this picture"),
+                  tr("What the camera wrote into the file, whose picture it is, and what is measured of it")}),
       rows_(new QFormLayout(this)) {
   rows_->setContentsMargins(0, 0, 0, 0);
   rows_->setRowWrapPolicy(QFormLayout::WrapLongRows);
@@ -78,15 +122,25 @@ void AboutPicture::refresh() {
     rows_->addRow(quietLabel(tr("Choose a picture's card in the sheet: what its camera wrote is listed here.")));
     return;
   }
-  for (const auto& [name, value] : rowsOf(*picture)) {
-    auto* label = new QLabel(value);
-    label->setWordWrap(true);
-    label->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
-    label->setAccessibleName(name);
-    label->setToolTip(tr("From the picture's file; can be selected and copied"));
-    rows_->addRow(name, label);
-  }
+  for (const auto& [name, value] : rowsOf(*picture))
+    addRow(name, value, tr("From the picture's file; can be selected and copied"));
   if (picture->about == image::Metadata{}) rows_->addRow(quietLabel(tr("The file says nothing about a camera or its maker.")));
+  desk_.aside.ask<Rows>(
+      {tr("Measure the picture"), QStringLiteral("about measured")},
+      [s = desk_.session.scene(), id = desk_.session.active()] { return measuredRows(s, id); },
+      [this, stamp](const Rows& rows) {
+        if (stamp != shown_) return;
+        for (const auto& [name, value] : rows) addRow(name, value, tr("Measured from its pixels; can be selected and copied"));
+      });
+}
+
+void AboutPicture::addRow(const QString& name, const QString& value, const QString& tip) {
+  auto* label = new QLabel(value);
+  label->setWordWrap(true);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+  label->setAccessibleName(name);
+  label->setToolTip(tip);
+  rows_->addRow(name, label);
 }
 
 }  // namespace hseam::app

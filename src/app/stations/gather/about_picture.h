@@ -8,7 +8,7 @@ class QFormLayout;
 
 namespace hseam::app {
 
-/// What the file of a picture layer says of itself: camera, lens, exposure, rights.
+/// What the file of a picture layer says of itself (camera, lens, exposure, rights), and what is measured of its pixels.
 class AboutPicture : public Page {
   Q_OBJECT
 
@@ -16,8 +16,11 @@ class AboutPicture : public Page {
   explicit AboutPicture(Desk& desk);
   void refresh() override;
   QString words() const override;
+  bool onlyWhileOpen() const override { return true; }
 
  private:
+  void addRow(const QString& name, const QString& value, const QString& tip);
+
   std::uint64_t shown_ = 0;  // stamp of the picture whose rows stand
   QFormLayout* rows_;
 };

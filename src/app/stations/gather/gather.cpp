@@ -7,6 +7,7 @@
 #include "app/stations/gather/about_picture.h"
 #include "app/stations/gather/add_pictures.h"
 #include "app/stations/gather/computer_page.h"
+#include "app/stations/gather/fit_page.h"
 #include "app/stations/gather/look_after.h"
 #include "app/stations/gather/look_through.h"
 #include "app/stations/gather/permission_page.h"
@@ -24,6 +25,7 @@ Gather::Gather(Desk& desk, Workspace& workspace) : Station(desk), workspace_(wor
   connect(add(new LookThrough(desk, workspace, *frames)), &LookThrough::led, this, &Gather::openPage);
   add(new AboutPicture(desk));
   add(new ReadyPage(desk));
+  add(new FitPage(desk));
   add(new PermissionPage(desk));
   add(new ShelfPage(desk, workspace));
   add(new BringLayers(desk, workspace));

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "app/widgets/builders.h"
+#include "core/findings/found_floor.h"
 #include "core/matte/standing.h"
 
 namespace hseam::app {
@@ -19,6 +20,11 @@ FloorPage::FloorPage(Desk& desk)
   column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(
       quietLabel(tr("Drag the horizon on the picture: it lies where level lines meet, at the height of the camera.")));
+  auto* find = button(tr("Find it in the picture"),
+                      tr("From edges that run away from the camera: planks, kerbs, walls. Says so where there are too few"),
+                      [this] { findIt(); });
+  find->setProperty("main", true);
+  column->addWidget(find);
   column->addWidget(
       rowOf({button(tr("From level lines"),
                     tr("Draw four lines on the picture, two and two parallel in the scene: planks, walls, roofs. "
@@ -141,6 +147,29 @@ void FloorPage::stand() {
   } else {
     emit desk_.messages.said(tr("Its foot is above the horizon: nothing stands on the floor there"));
   }
+}
+
+void FloorPage::findIt() {
+  const scene::Scene from = desk_.session.scene();
+  desk_.jobs.start<findings::FoundFloor>(
+      {tr("Find the horizon"), QStringLiteral("horizon")},
+      [from](base::Executor&, const base::Progress&) { return findings::foundFloor(from); },
+      [this](const findings::FoundFloor& found) {
+        if (!found.floor) {
+          emit desk_.messages.said(
+              tr("The horizon can't be told: %1. Draw level lines, or drag it.").arg(QString::fromStdString(found.reason)));
+          return;
+        }
+        setFloor(
+            [&](scene::Floor& f) {
+              f.horizonY = found.floor->horizonY;
+              f.tiltDeg = found.floor->tiltDeg;
+              if (found.place->picture()->about.focal35Mm > 0) f.viewAngleDeg = found.floor->viewAngleDeg;
+            },
+            true);
+        emit desk_.messages.said(
+            tr("Found from %1 lines, to about %2 px. Drag it if it lies wrong.").arg(found.lines).arg(std::ceil(found.spreadPx)));
+      });
 }
 
 void FloorPage::setFloor(const std::function<void(scene::Floor&)>& change, bool keep) {

@@ -33,6 +33,7 @@ class FloorPage : public Page {
   /// Its height on the canvas over what the floor asks for.
   std::optional<double> ratio(const scene::Placement& now) const;
   void stand();
+  void findIt();
   void setFloor(const std::function<void(scene::Floor&)>& change, bool keep);
 
   FloorTool tool_;
