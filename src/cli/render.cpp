@@ -69,6 +69,8 @@ void addExport(Commands& commands) {
   c->add_flag("--weights", o->how.weighEveryQuality,
               "tell what JPEG or WebP weighs at several qualities, and how like the picture they stay");
   c->add_option("--long-side", o->how.file.longSide, "px; not enlarged")->check(CLI::PositiveNumber);
+  c->add_option("--profile", o->how.file.profile, "an ICC profile of RGB: colours are written in its space (all but OpenEXR)")
+      ->check(CLI::ExistingFile);
   c->add_flag("--wide", o->how.file.wide, "16 bit a sample (PNG)");
   c->add_flag("--plate", o->how.plate, "before and after beside each other, with words below");
   o->how.asksPermission = true;

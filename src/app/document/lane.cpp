@@ -38,28 +38,48 @@ void Lane::runNext() {
   pool_.start([this, id = piece.id, name = piece.name.name, flight = std::move(piece.flight), stop = piece.stop.get_token()] {
     lowerPriority();
     const base::Progress progress(stop, [this, id](double share) {
-      QMetaObject::invokeMethod(
-          this,
-          [this, id, share] {
-            if (queue_.empty() || queue_.front().id != id || share <= queue_.front().share) return;
-            queue_.front().share = share;
-            emit changed();
-          },
-          Qt::QueuedConnection);
+      {
+        const std::lock_guard lock(mutex_);
+        share_ = {id, share};
+      }
+      QMetaObject::invokeMethod(this, &Lane::takeShare, Qt::QueuedConnection);
     });
-    const Landing landing = [&]() -> Landing {
+    Landing landing = [&]() -> Landing {
       try {
         return flight(executor_, progress);
       } catch (...) {
         return {{}, base::caught(name.toStdString())};
       }
     }();
-    QMetaObject::invokeMethod(
-        this, [this, id, landing] { end(id, landing); }, Qt::QueuedConnection);
+    {
+      const std::lock_guard lock(mutex_);
+      landings_.emplace_back(id, std::move(landing));
+    }
+    QMetaObject::invokeMethod(this, &Lane::takeLandings, Qt::QueuedConnection);
     const std::lock_guard lock(mutex_);
     --flights_;
     landed_.notify_all();
   });
+}
+
+void Lane::takeShare() {
+  std::pair<quint64, double> now;
+  {
+    const std::lock_guard lock(mutex_);
+    now = share_;
+  }
+  if (queue_.empty() || queue_.front().id != now.first || now.second <= queue_.front().share) return;
+  queue_.front().share = now.second;
+  emit changed();
+}
+
+void Lane::takeLandings() {
+  std::vector<std::pair<quint64, Landing>> landings;
+  {
+    const std::lock_guard lock(mutex_);
+    landings.swap(landings_);
+  }
+  for (const auto& [id, landing] : landings) end(id, landing);
 }
 
 void Lane::end(quint64 id, const Landing& landing) {

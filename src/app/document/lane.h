@@ -98,6 +98,8 @@ class Lane : public QObject {
   void enqueue(const Name& name, Flight flight);
   void drop(const std::function<bool(const Piece&)>& which);
   void runNext();
+  void takeShare();
+  void takeLandings();
   void end(quint64 id, const Landing& landing);
 
   QThreadPool& pool_;
@@ -108,6 +110,9 @@ class Lane : public QObject {
   std::mutex mutex_;
   std::condition_variable landed_;
   int flights_ = 0;
+  // From the threads to the window, under the mutex.
+  std::pair<quint64, double> share_;  // which piece, and how far it is
+  std::vector<std::pair<quint64, Landing>> landings_;
 };
 
 }  // namespace hseam::app

@@ -14,9 +14,9 @@ static void initResources() {
 namespace hseam::app::theme {
 namespace {
 
+// Font and text colour come from the application's font and palette: a rule that every widget matches costs a fifth of the time
+// in which a window is built.
 constexpr const char* kStyle = R"(
-* { font-size: 13px; }
-QWidget { color: @text; }
 QMainWindow, QDialog { background: @base; }
 QToolTip { color: @text; background: @sunk; border: 1px solid @open; padding: 4px; }
 QLabel[quiet="true"] { color: @quiet; font-size: 12px; }

@@ -19,7 +19,8 @@ base::Size exportSize(base::Size canvas, int longSide) {
 base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& o, base::Executor& executor,
                          const base::Progress& progress) try {
   HSEAM_TRY(Rows rows, Rows::of(scene, o, executor, progress));
-  HSEAM_DO(image::writePicture(path, {o.kind, rows.size(), rows.format(), o.quality, o.pixelsPerInch, true, o.about},
+  HSEAM_DO(image::writePicture(path,
+                               {o.kind, rows.size(), rows.format(), o.quality, o.pixelsPerInch, true, rows.profile(), o.about},
                                [&](int y, std::byte* out) { return rows.fill(y, out); }));
   progress.report(1);
   return {};

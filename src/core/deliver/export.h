@@ -16,12 +16,13 @@ struct ExportOptions {
   bool wide = false;           // 16 bit a sample; TIFF and OpenEXR always, JPEG and WebP never
   image::Metadata about = {};  // title, creator, rights and source type are written; the rest is not
   double pixelsPerInch = 0;    // JPEG, PNG and TIFF; 0: not said
+  std::string profile = {};    // an ICC profile of RGB, as a file: colours are written in it; empty: sRGB. Not for OpenEXR
   friend bool operator==(const ExportOptions&, const ExportOptions&) = default;
 };
 
-/// Renders at full size and writes sRGB with an embedded profile; reduced in linear light where a long side is asked for;
-/// 8-bit files are dithered with a fixed pattern of half a step, which leaves exact values alone. The same scene and options
-/// give the same bytes. Errors: cancelled, unwritable, what rendering says.
+/// Renders at full size and writes sRGB, or the given profile's space, with the profile embedded; reduced in linear light where a
+/// long side is asked for; 8-bit files are dithered with a fixed pattern of half a step, which leaves exact values alone. The
+/// same scene and options give the same bytes. Errors: cancelled, unwritable, what rendering says.
 base::Status exportScene(const scene::Scene& scene, const std::string& path, const ExportOptions& options,
                          base::Executor& executor, const base::Progress& progress);
 

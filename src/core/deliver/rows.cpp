@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/image/colour_profile.h"
 #include "core/image/transfer.h"
 #include "core/render/renderer.h"
 
@@ -136,6 +137,8 @@ struct Rows::Work {
   FullRows full;
   std::optional<Raster<float>> small;
   std::vector<float> row;
+  std::vector<std::byte> profile;
+  std::optional<image::FromSrgb> toProfile;
 };
 
 Rows::Rows(std::unique_ptr<Work> work) : work_(std::move(work)) {}
@@ -151,12 +154,20 @@ base::Result<Rows> Rows::of(const scene::Scene& scene, const ExportOptions& o, b
                                           false,
                                           FullRows(scene, executor, progress),
                                           std::nullopt,
-                                          {}});
+                                          {},
+                                          {},
+                                          std::nullopt});
   const bool narrow = o.kind == image::FileKind::jpeg || o.kind == image::FileKind::webp;
   w->wide = !narrow && (o.wide || o.kind == image::FileKind::tiff || o.kind == image::FileKind::openexr);
   w->format = w->alpha ? (w->wide ? image::PixelFormat::rgba16 : image::PixelFormat::rgba8)
                        : (w->wide ? image::PixelFormat::rgb16 : image::PixelFormat::rgb8);
   w->row.resize(std::size_t(w->size.width) * 4);
+  if (!o.profile.empty() && o.kind != image::FileKind::openexr) {
+    HSEAM_TRY(w->profile, image::readProfile(o.profile));
+    auto made = image::FromSrgb::make(w->profile);
+    if (!made.ok()) return base::Error{made.error().code, o.profile, made.error().detail};
+    w->toProfile = std::move(made).value();
+  }
   if (w->size != scene.canvas) {
     HSEAM_TRY(w->small, reduced(scene, w->size, executor, progress));
   }
@@ -169,6 +180,9 @@ base::Size Rows::size() const {
 image::PixelFormat Rows::format() const {
   return work_->format;
 }
+const std::vector<std::byte>& Rows::profile() const {
+  return work_->profile;
+}
 
 base::Status Rows::fill(int y, std::byte* out) {
   Work& w = *work_;
@@ -180,9 +194,12 @@ base::Status Rows::fill(int y, std::byte* out) {
   }
   std::copy_n(in, w.row.size(), w.row.data());
   const int channels = image::channelsOf(w.format);
+  if (!w.alpha) {
+    for (int x = 0; x < w.size.width; ++x) onWhite(w.row.data() + std::size_t(x) * 4);
+  }
+  if (w.toProfile) w.toProfile->apply(w.row.data(), std::size_t(w.size.width));
   for (int x = 0; x < w.size.width; ++x) {
-    float* p = w.row.data() + std::size_t(x) * 4;
-    if (!w.alpha) onWhite(p);
+    const float* p = w.row.data() + std::size_t(x) * 4;
     for (int c = 0; c < channels; ++c) {
       const std::size_t at = std::size_t(x) * std::size_t(channels) + std::size_t(c);
       const float v = std::clamp(p[c], 0.f, 1.f);

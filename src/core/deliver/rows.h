@@ -22,6 +22,8 @@ class Rows {
 
   base::Size size() const;
   image::PixelFormat format() const;
+  /// What the samples are in; empty: sRGB.
+  const std::vector<std::byte>& profile() const;
   base::Status fill(int y, std::byte* out);
 
  private:

@@ -13,11 +13,13 @@ using image::Raster;
 
 constexpr std::size_t kMemory = std::size_t(256) << 20;  // for a file that is read again
 
-base::Result<std::int64_t> writtenTo(const std::string& path, const Encodable& e, int quality) {
+base::Result<std::int64_t> writtenTo(const std::string& path, const Encodable& e, int quality,
+                                     const std::vector<std::byte>& profile) {
   const base::Size size{e.pixels.width(), e.pixels.height()};
   const auto format = e.pixels.channels() == 4 ? image::PixelFormat::rgba8 : image::PixelFormat::rgb8;
   const std::size_t bytes = std::size_t(size.width) * std::size_t(e.pixels.channels());
-  HSEAM_DO(image::writePicture(path, {e.options.kind, size, format, quality, e.options.pixelsPerInch, true, e.options.about},
+  HSEAM_DO(image::writePicture(path,
+                               {e.options.kind, size, format, quality, e.options.pixelsPerInch, true, profile, e.options.about},
                                [&](int y, std::byte* out) -> base::Status {
                                  std::copy_n(reinterpret_cast<const std::byte*>(e.pixels.row(y)), bytes, out);
                                  return {};
@@ -45,7 +47,8 @@ base::Result<Encodable> encodable(const scene::Scene& scene, const ExportOptions
   if (options.kind != image::FileKind::jpeg && options.kind != image::FileKind::webp)
     return base::Error{base::Code::unsupported, "", "only JPEG and WebP weigh less at a lower quality"};
   HSEAM_TRY(Rows rows, Rows::of(scene, options, executor, progress));
-  Encodable out{Raster<std::uint8_t>(rows.size().width, rows.size().height, image::channelsOf(rows.format())), options};
+  Encodable out{Raster<std::uint8_t>(rows.size().width, rows.size().height, image::channelsOf(rows.format())), options,
+                rows.profile()};
   for (int y = 0; y < rows.size().height; ++y) HSEAM_DO(rows.fill(y, reinterpret_cast<std::byte*>(out.pixels.row(y))));
   progress.report(1);
   return out;
@@ -59,7 +62,9 @@ base::Result<Trial> trialAt(const Encodable& picture, int quality, base::Executo
   const std::string path = folder.at(std::string("picture") + image::endingOf(picture.options.kind));
   Trial out;
   out.quality = quality;
-  HSEAM_TRY(out.bytes, writtenTo(path, picture, quality));
+  HSEAM_TRY(out.bytes, writtenTo(path, picture, quality, picture.profile));
+  // Read again as sRGB, so that the numbers are compared and not what they stand for.
+  if (!picture.profile.empty()) HSEAM_DO(writtenTo(path, picture, quality, {}));
   HSEAM_TRY(const image::Picture again,
             image::readPicture(path, image::TileMemory::create(kMemory), executor, progress.part(0, 0.3)));
   HSEAM_TRY(const Raster<std::uint8_t> read, image::read8(again.pixels, 0, base::Rect::of(again.pixels.size())));
@@ -81,7 +86,7 @@ base::Result<UnderWeight> bestUnder(const Encodable& picture, std::int64_t mostB
   for (int low = 1, high = kMost; low <= high;) {
     if (progress.cancelled()) return base::cancelledError();
     const int quality = (low + high) / 2;
-    HSEAM_TRY(const std::int64_t bytes, writtenTo(path, picture, quality));
+    HSEAM_TRY(const std::int64_t bytes, writtenTo(path, picture, quality, picture.profile));
     progress.report(double(++best.files) / kSteps);
     least = bytes;
     if (bytes <= mostBytes) {

@@ -10,8 +10,9 @@ namespace hseam::deliver {
 
 /// A scene rendered once to 8 bit, to be encoded at several qualities.
 struct Encodable {
-  image::Raster<std::uint8_t> pixels;  // 3 or 4 channels, encoded sRGB, straight alpha
-  ExportOptions options;               // JPEG or WebP
+  image::Raster<std::uint8_t> pixels;   // 3 or 4 channels, encoded sRGB, straight alpha
+  ExportOptions options;                // JPEG or WebP
+  std::vector<std::byte> profile = {};  // that the pixels are in; empty: sRGB
 };
 /// Errors: unsupported (another kind of file has no quality), what rendering says, cancelled, outOfMemory.
 base::Result<Encodable> encodable(const scene::Scene& scene, const ExportOptions& options, base::Executor& executor,

@@ -2,8 +2,10 @@
 
 #include <lcms2.h>
 
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <fstream>
 
 namespace hseam::image {
 struct ContextClose {
@@ -98,6 +100,54 @@ bool ProfileTransform::isSrgb() const {
     }
   }
   return true;
+}
+
+struct FromSrgb::Held {
+  std::unique_ptr<void, ContextClose> context;
+  std::unique_ptr<void, TransformClose> transform;
+};
+
+FromSrgb::FromSrgb(std::unique_ptr<Held> held) : held_(std::move(held)) {}
+FromSrgb::FromSrgb(FromSrgb&&) noexcept = default;
+FromSrgb& FromSrgb::operator=(FromSrgb&&) noexcept = default;
+FromSrgb::~FromSrgb() = default;
+
+base::Result<FromSrgb> FromSrgb::make(std::span<const std::byte> bytes) {
+  auto held = std::make_unique<Held>();
+  held->context = quietContext();
+  auto* context = static_cast<cmsContext>(held->context.get());
+  const Profile out(cmsOpenProfileFromMemTHR(context, bytes.data(), cmsUInt32Number(bytes.size())));
+  if (!out) return base::Error{base::Code::corrupt, "", "this is not a colour profile, or it is broken"};
+  if (cmsGetColorSpace(out.get()) != cmsSigRgbData)
+    return base::Error{base::Code::unsupported, "", "files are written in red, green and blue, and this profile is not of them"};
+  const Profile in(cmsCreate_sRGBProfileTHR(context));
+  held->transform.reset(cmsCreateTransformTHR(context, in.get(), TYPE_RGBA_FLT, out.get(), TYPE_RGBA_FLT,
+                                              INTENT_RELATIVE_COLORIMETRIC,
+                                              cmsFLAGS_BLACKPOINTCOMPENSATION | cmsFLAGS_NOCACHE | cmsFLAGS_COPY_ALPHA));
+  if (!held->transform)
+    return base::Error{base::Code::unsupported, "", "this profile only goes one way: nothing can be written in it"};
+  return FromSrgb(std::move(held));
+}
+
+void FromSrgb::apply(float* rgba, std::size_t pixels) const {
+  cmsDoTransform(held_->transform.get(), rgba, rgba, cmsUInt32Number(pixels));
+  for (std::size_t i = 0; i < pixels; ++i) {
+    for (std::size_t c = 0; c < 3; ++c) rgba[4 * i + c] = std::clamp(rgba[4 * i + c], 0.f, 1.f);
+  }
+}
+
+base::Result<std::vector<std::byte>> readProfile(const std::string& path) {
+  constexpr std::size_t kMostBytes = std::size_t(16) << 20;
+  std::ifstream file(path, std::ios::binary);
+  if (!file) return base::Error{base::Code::unreadable, path, "the file may not be read"};
+  std::vector<std::byte> bytes;
+  char block[65536];
+  while (file.read(block, sizeof block), file.gcount() > 0) {
+    const auto part = std::as_bytes(std::span(block, std::size_t(file.gcount())));
+    bytes.insert(bytes.end(), part.begin(), part.end());
+    if (bytes.size() > kMostBytes) return base::Error{base::Code::limitExceeded, path, "this is too large for a colour profile"};
+  }
+  return bytes;
 }
 
 }  // namespace hseam::image

@@ -35,4 +35,25 @@ class ProfileTransform {
   std::unique_ptr<Held> held_;
 };
 
+/// From sRGB to the RGB space of a profile, for files that are to be written in it. One thread at a time.
+class FromSrgb {
+ public:
+  /// Relative colorimetric with black-point compensation. Errors: corrupt (no valid profile), unsupported (not of RGB, or it
+  /// cannot be written to).
+  static base::Result<FromSrgb> make(std::span<const std::byte> profile);
+  FromSrgb(FromSrgb&&) noexcept;
+  FromSrgb& operator=(FromSrgb&&) noexcept;
+  ~FromSrgb();
+  /// Pixels of 4 floats in place: straight encoded colours 0..1, clamped to what the space holds; alpha stays.
+  void apply(float* rgba, std::size_t pixels) const;
+
+ private:
+  struct Held;
+  explicit FromSrgb(std::unique_ptr<Held> held);
+  std::unique_ptr<Held> held_;
+};
+
+/// The bytes of a profile's file. Errors: unreadable, limitExceeded (above 16 MB).
+base::Result<std::vector<std::byte>> readProfile(const std::string& path);
+
 }  // namespace hseam::image

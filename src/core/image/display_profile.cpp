@@ -3,15 +3,14 @@
 #include <lcms2.h>
 
 #include <bit>
-#include <fstream>
+
+#include "core/image/colour_profile.h"
 
 namespace hseam::image {
 namespace {
 
 using base::Code;
 using base::Error;
-
-constexpr std::size_t kMostBytes = std::size_t(16) << 20;
 
 }  // namespace
 
@@ -91,21 +90,8 @@ base::Result<std::shared_ptr<const DisplayTransform>> DisplayTransform::proof(co
   return std::shared_ptr<const DisplayTransform>(new DisplayTransform(std::move(held)));
 }
 
-base::Result<std::vector<std::byte>> DisplayTransform::read(const std::string& path) {
-  std::ifstream file(path, std::ios::binary);
-  if (!file) return Error{Code::unreadable, path, "the file may not be read"};
-  std::vector<std::byte> bytes;
-  char block[65536];
-  while (file.read(block, sizeof block), file.gcount() > 0) {
-    const auto part = std::as_bytes(std::span(block, std::size_t(file.gcount())));
-    bytes.insert(bytes.end(), part.begin(), part.end());
-    if (bytes.size() > kMostBytes) return Error{Code::limitExceeded, path, "this is too large for a colour profile"};
-  }
-  return bytes;
-}
-
 base::Result<std::shared_ptr<const DisplayTransform>> DisplayTransform::fromFile(const std::string& path) {
-  HSEAM_TRY(const std::vector<std::byte> bytes, read(path));
+  HSEAM_TRY(const std::vector<std::byte> bytes, readProfile(path));
   auto made = make(bytes);
   if (!made.ok()) return Error{made.error().code, path, made.error().detail};
   return made;

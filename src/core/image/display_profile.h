@@ -34,8 +34,6 @@ class DisplayTransform {
   ~DisplayTransform();
   DisplayTransform(const DisplayTransform&) = delete;
   DisplayTransform& operator=(const DisplayTransform&) = delete;
-  /// The bytes of a profile. Errors: as fromFile.
-  static base::Result<std::vector<std::byte>> read(const std::string& path);
   /// Pixels 0xffRRGGBB in place.
   void apply(std::uint32_t* rgb32, std::size_t count) const;
 

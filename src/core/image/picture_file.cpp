@@ -113,7 +113,7 @@ base::Status writePicture(const std::string& path, const WriteOptions& o,
       target.parent_path() /
       std::string(".").append(target.filename().string()).append(".").append(std::to_string(getpid())).append(endingOf(o.kind));
   door::WriteSpec spec{o.size, channelsOf(o.format), isWide(o.format), std::clamp(o.quality, 1, 100), o.pixelsPerInch, {}};
-  if (o.embedSrgb && spec.channels >= 3) spec.profile = srgbProfile();
+  if (o.embedSrgb && spec.channels >= 3) spec.profile = o.profile.empty() ? srgbProfile() : o.profile;
   const bool says = !o.about.title.empty() || !o.about.creator.empty() || !o.about.rights.empty() || !o.about.sourceType.empty();
   const auto fill = [&]() -> base::Status {
     try {
@@ -145,7 +145,7 @@ base::Status writeTiled(const std::string& path, const TiledImage& image, int qu
   if (!kind) return Error{Code::unsupported, path, "the name must end in .png, .jpg, .tif, .webp or .exr"};
   const base::Size size = image.size();
   const std::size_t step = bytesOf(image.format());
-  WriteOptions options{*kind, size, image.format(), quality, 0, true, {}};
+  WriteOptions options{*kind, size, image.format(), quality, 0, true, {}, {}};
   std::vector<std::byte> band;
   int bandAt = -1;
   return writePicture(path, options, [&](int y, std::byte* row) -> base::Status {

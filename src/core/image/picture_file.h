@@ -40,6 +40,7 @@ struct WriteOptions {
   int quality = 92;                        // jpeg and webp, 1..100; webp at 100 is without loss
   double pixelsPerInch = 0;                // jpeg, png and tiff; 0: not said
   bool embedSrgb = true;                   // not for grey, nor for openexr, which holds light
+  std::vector<std::byte> profile = {};     // embedded instead of sRGB's, where embedSrgb holds: what the numbers are in
   Metadata about = {};                     // title, creator, rights and source type; openexr keeps none
 };
 

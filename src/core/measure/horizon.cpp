@@ -48,6 +48,7 @@ std::vector<Segment> segmentsOf(const image::Raster<float>& colours) {
   cv::createLineSegmentDetector(cv::LSD_REFINE_STD)->detect(luma, found);
   const double diagonal = std::hypot(colours.width(), colours.height());
   std::vector<Segment> out;
+  out.reserve(found.size());
   for (const cv::Vec4f& v : found) {
     const double x0 = double(v[0]) / k, y0 = double(v[1]) / k, dx = double(v[2]) / k - x0, dy = double(v[3]) / k - y0;
     const double length = std::hypot(dx, dy), angle = std::atan2(std::abs(dy), std::abs(dx)) / kRad;
@@ -94,6 +95,7 @@ std::vector<std::size_t> thatPointAt(const std::vector<Segment>& all, const std:
 
 double fanOf(const std::vector<Segment>& all, const std::vector<std::size_t>& lines) {
   std::vector<double> angles;
+  angles.reserve(lines.size());
   for (const std::size_t i : lines) angles.push_back(std::fmod(std::atan2(all[i].along.y, all[i].along.x) / kRad + 360, 180));
   std::sort(angles.begin(), angles.end());
   double gap = angles.front() + 180 - angles.back();

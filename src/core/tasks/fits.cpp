@@ -163,6 +163,7 @@ HowItFits fitOf(const ShotFacts& subject, const ShotFacts& place) {
 
 std::vector<HowItFits> rankedFor(const ShotFacts& subject, const std::vector<ShotFacts>& places) {
   std::vector<HowItFits> out;
+  out.reserve(places.size());
   for (const ShotFacts& p : places) out.push_back(fitOf(subject, p));
   std::stable_sort(out.begin(), out.end(),
                    [](const HowItFits& a, const HowItFits& b) { return a.off != b.off ? a.off < b.off : a.known > b.known; });

@@ -129,7 +129,8 @@ Result<ConfinedRun> runOf(const scene::Scene& s, scene::LayerId picture) {
   if (!l->picture()) return Error{base::Code::invalid, l->name, "is no picture"};
   ConfinedRun run{*scene::positionOf(s, picture), {}};
   const scene::Layer* parent = scene::findLayer(s, run.at.parent);
-  const auto& list = parent ? parent->group()->layers : s.layers;
+  const scene::GroupContent* group = parent ? parent->group() : nullptr;
+  const auto& list = group ? group->layers : s.layers;
   for (std::size_t i = std::size_t(run.at.index) + 1; i < list.size() && list[i]->clip; ++i)
     run.confined.push_back(list[i].get());
   return run;
@@ -244,6 +245,7 @@ Result<scene::Scene> pictureByItself(const scene::Scene& s, scene::LayerId pictu
   scene::PictureContent p;
   p.source = layer.picture()->source;
   l.content = std::move(p);
+  if (layer.mask.acts() && layer.mask.coverage.size() == own.canvas) l.mask.coverage = layer.mask.coverage;
   own.layers.push_back(std::make_shared<const scene::Layer>(std::move(l)));
   for (const scene::Layer* c : run.confined) {
     if (withAdjustments && readyPartOf(*c) && !c->hidden) own.layers.push_back(std::make_shared<const scene::Layer>(*c));

@@ -50,7 +50,8 @@ struct ReadyNumbers {
 base::Result<ReadyNumbers> readyNumbers(const scene::Scene& scene, scene::LayerId picture, bool withAdjustments,
                                         base::Executor& executor, const base::Progress& progress);
 
-/// The picture in its own px, uncut and unmasked, alone or with what readied() made. Errors: notFound, invalid (no picture).
+/// The picture in its own px, as far as its mask shows it, alone or with what readied() made. Errors: notFound, invalid (no
+/// picture).
 base::Result<scene::Scene> pictureByItself(const scene::Scene& scene, scene::LayerId picture, bool withAdjustments);
 
 /// Share of px with a channel at an end: light that is cut off there. On a level of at most 65,536 px. Errors: as readyNumbers.

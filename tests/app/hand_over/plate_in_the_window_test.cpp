@@ -6,6 +6,7 @@
 
 #include "app/stations/hand_over/write_copy.h"
 #include "app/two_pictures.h"
+#include "core/image/colour_profile.h"
 
 using namespace hseam;
 
@@ -36,6 +37,29 @@ class PlateInTheWindowTest : public test::TwoPictures {
     // Layers have no plate.
     w.find<QComboBox>(QStringLiteral("Kind of file"))->setCurrentIndex(5);
     QVERIFY(!plate->isEnabled());
+  }
+  void anotherProfileIsUsedOrRefused() {
+    test::Window w;
+    beginWith(w, test::kHandOver, "write");
+    auto* page = w->findChild<app::WriteCopy*>();
+    auto* profile = w.find<QComboBox>(QStringLiteral("Colour profile of the file"));
+    QCOMPARE(profile->currentText(), QStringLiteral("sRGB"));
+    const QTemporaryDir dir;
+    const QString icc = dir.filePath(QStringLiteral("own.icc"));
+    QFile f(icc);
+    QVERIFY(f.open(QIODevice::WriteOnly));
+    const auto bytes = image::srgbProfile();
+    f.write(reinterpret_cast<const char*>(bytes.data()), qint64(bytes.size()));
+    f.close();
+    QVERIFY(page->useProfile(icc));
+    QCOMPARE(profile->currentText(), QStringLiteral("own"));
+    QCOMPARE(page->options().profile, icc.toStdString());
+    QVERIFY(!page->useProfile(small_.ground));  // a picture is no profile
+    QCOMPARE(profile->currentText(), QStringLiteral("own"));
+    QVERIFY(page->useProfile({}) && page->options().profile.empty());
+    // OpenEXR holds light.
+    w.find<QComboBox>(QStringLiteral("Kind of file"))->setCurrentIndex(4);
+    QVERIFY(!profile->isEnabled());
   }
 };
 

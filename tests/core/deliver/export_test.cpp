@@ -1,5 +1,8 @@
 #include "core/deliver/export.h"
 
+#include <lcms2.h>
+
+#include <QFileInfo>
 #include <QTemporaryDir>
 
 #include "../render/scenes.h"
@@ -57,6 +60,48 @@ class ExportTest : public QObject {
       worstMean = std::max(worstMean, std::abs(mean - wanted));
     }
     QVERIFY2(worstMean < 0.04, qPrintable(QString::number(worstMean)));  // plain rounding is off by up to 0.5
+  }
+  void anotherProfileHoldsTheSameColours() {
+    // A wider space with a gamma of its own, as a monitor or a printer's proof may ask for.
+    const std::string icc = dir_.filePath(QStringLiteral("wide.icc")).toStdString();
+    {
+      const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.21, 0.71, 1}, {0.15, 0.06, 1}};
+      cmsCIExyY white;
+      cmsWhitePointFromTemp(&white, 6504);
+      cmsToneCurve* gamma = cmsBuildGamma(nullptr, 2.2);
+      cmsToneCurve* curves[3] = {gamma, gamma, gamma};
+      cmsHPROFILE profile = cmsCreateRGBProfile(&white, &primaries, curves);
+      QVERIFY(cmsSaveProfileToFile(profile, icc.c_str()));
+      cmsCloseProfile(profile);
+      cmsFreeToneCurve(gamma);
+    }
+    scene::Scene s;
+    s.canvas = {64, 48};
+    s.layers = {test::ref(test::pictureLayer(
+        1, test::picture(64, 48, 3, [](int x, int y, int c) { return c == 0 ? 4.0 * x : (c == 1 ? 5.0 * y : 255 - 2.0 * x); })))};
+    for (const auto& [name, kind] : {std::pair("p.tif", image::FileKind::tiff), {"p.png", image::FileKind::png}}) {
+      const std::string path = dir_.filePath(QLatin1String(name)).toStdString();
+      ExportOptions o{kind};
+      o.keepAlpha = false;
+      o.profile = icc;
+      test::must(exportScene(s, path, o, test::here(), {}));
+      const auto back = test::must(image::readPicture(path, test::memory(), test::here(), {}));
+      const auto got = test::must(image::readFloat(back.pixels, 0, base::Rect::of(s.canvas)));
+      const auto meant = test::rendered(s);
+      double worst = 0;
+      for (int y = 0; y < 48; ++y) {
+        for (int x = 0; x < 64; ++x) {
+          for (int c = 0; c < 3; ++c) worst = std::max(worst, double(std::abs(got.at(x, y)[c] - meant.at(x, y)[c])));
+        }
+      }
+      // 8 bit of a wider space are steps of up to two of sRGB's in the shadows.
+      QVERIFY2(worst < (kind == image::FileKind::tiff ? 0.003 : 0.012), qPrintable(QString::number(worst)));
+    }
+    ExportOptions broken{image::FileKind::png};
+    broken.profile = dir_.filePath(QStringLiteral("p.png")).toStdString();
+    const auto refused = exportScene(s, dir_.filePath(QStringLiteral("q.png")).toStdString(), broken, test::here(), {});
+    QVERIFY(!refused.ok() && refused.error().code == base::Code::corrupt && refused.error().where == broken.profile);
+    QVERIFY(!QFileInfo::exists(dir_.filePath(QStringLiteral("q.png"))));
   }
   void exactValuesAreNotTouchedByDither() {
     scene::Scene s;

@@ -303,7 +303,7 @@ class FormatsTest : public QObject {
     m.title = "The Lamplighter of Fennick Bay";
     m.creator = "M. Fennick";
     m.rights = "all rights with the theatre";
-    WriteOptions o{*fileKindOf(path), {20, 10}, PixelFormat::rgb8, 90, 0, true, m};
+    WriteOptions o{*fileKindOf(path), {20, 10}, PixelFormat::rgb8, 90, 0, true, {}, m};
     test::must(writePicture(path, o, [](int y, std::byte* row) -> base::Status {
       std::fill_n(row, 60, std::byte(y * 10));
       return {};

@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/image/colour_profile.h"
 #include "core/image/display_profile.h"
 #include "core/image/transfer.h"
 #include "inks.h"
@@ -106,7 +107,7 @@ class ProofTest : public QObject {
     const QByteArray press = inks::pressProfile();
     const auto* first = reinterpret_cast<const std::byte*>(press.constData());
     QCOMPARE(DisplayTransform::proof({}, {first, std::size_t(press.size())}, {}).error().code, base::Code::unsupported);
-    QCOMPARE(DisplayTransform::read("/nowhere/at-all.icc").error().code, base::Code::unreadable);
+    QCOMPARE(readProfile("/nowhere/at-all.icc").error().code, base::Code::unreadable);
   }
 };
 

@@ -85,7 +85,7 @@ Rows measuredRows(const scene::Scene& s, scene::LayerId picture) {
   rows.append({QObject::tr("Middle tone"), QObject::tr("L* %1").arg(numbers->midL, 0, 'f', 0)});
   if (const auto cut = tasks::cutOffShares(*alone, here); cut.ok())
     rows.append({QObject::tr("Clipped"),
-                 QObject::tr("shadows %1 %, highlights %2 %")
+                 QObject::tr("dark %1 %, light %2 %")
                      .arg(QLocale().toString(100 * cut->black, 'f', 1), QLocale().toString(100 * cut->white, 'f', 1))});
   rows.append({QObject::tr("Blur"), told(numbers->blurPx, 1, QObject::tr("px"))});
   rows.append({QObject::tr("Grain"), told(numbers->grain, 255, QObject::tr("of 255"))});

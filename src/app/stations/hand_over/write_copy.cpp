@@ -2,6 +2,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QLabel>
 #include <QLineEdit>
@@ -15,6 +16,7 @@
 #include "app/widgets/ask_file.h"
 #include "app/widgets/builders.h"
 #include "core/deliver/layered.h"
+#include "core/image/colour_profile.h"
 #include "core/tasks/plate.h"
 
 namespace hseam::app {
@@ -93,6 +95,14 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   wide_ = new QCheckBox(tr("16 bit"));
   wide_->setToolTip(tr("PNG with 16 bit a channel"));
   c->addWidget(rowOf({alpha_, wide_}));
+  profile_ = new QComboBox;
+  profile_->setAccessibleName(tr("Colour profile of the file"));
+  profile_->setToolTip(
+      tr("sRGB is right for screens and the web; a printer's or a monitor's ICC profile of RGB where one is asked for. "
+         "Look over, under Monitor and paper, shows beforehand what it can hold"));
+  connect(profile_, &QComboBox::activated, this, &WriteCopy::chooseProfile);
+  c->addWidget(namedRow(tr("profile"), profile_));
+  listProfiles();
   plate_ = new QCheckBox(tr("before and after beside each other"));
   plate_->setToolTip(tr("One picture of both on white, with words below: the pictures as they came, and the scene as it is now"));
   c->addWidget(plate_);
@@ -109,8 +119,8 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   go_ = button(tr("Write the file…"), tr("Choose where; an existing file is only replaced if you say so"), [this] { ask(); });
   go_->setProperty("main", true);
   c->addWidget(go_);
-  c->addWidget(quietLabel(
-      tr("sRGB with its profile embedded. A picture of people may be handed over only as far as their permission goes.")));
+  c->addWidget(
+      quietLabel(tr("The profile is embedded. A picture of people may be handed over only as far as their permission goes.")));
   weighLater_.setSingleShot(true);
   connect(&weighLater_, &QTimer::timeout, this, [this] { weigh(); });
   connect(kind_, &QComboBox::currentIndexChanged, this, [this] { refresh(); });
@@ -122,12 +132,47 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
 }
 
 deliver::ExportOptions WriteCopy::options() const {
-  return {kFileKinds[std::min(kind_->currentIndex(), kLayered - 1)],
-          longSide_->value(),
-          int(quality_->value()),
-          alpha_->isChecked(),
-          wide_->isChecked(),
-          whose_.metadata()};
+  deliver::ExportOptions o{kFileKinds[std::min(kind_->currentIndex(), kLayered - 1)],
+                           longSide_->value(),
+                           int(quality_->value()),
+                           alpha_->isChecked(),
+                           wide_->isChecked(),
+                           whose_.metadata()};
+  o.profile = profilePath_.toStdString();
+  return o;
+}
+
+void WriteCopy::listProfiles() {
+  profile_->clear();
+  profile_->addItem(tr("sRGB"));
+  if (!profilePath_.isEmpty()) profile_->addItem(QFileInfo(profilePath_).completeBaseName());
+  profile_->addItem(tr("another profile…"));
+  profile_->setCurrentIndex(profilePath_.isEmpty() ? 0 : 1);
+}
+
+void WriteCopy::chooseProfile(int index) {
+  if (index == profile_->count() - 1) {
+    const QString path = QFileDialog::getOpenFileName(this, tr("A colour profile of RGB"), {}, tr("ICC profiles (*.icc *.icm)"));
+    if (path.isEmpty() || !useProfile(path)) listProfiles();
+  } else if (index == 0) {
+    useProfile({});
+  }
+}
+
+bool WriteCopy::useProfile(const QString& path) {
+  if (!path.isEmpty()) {
+    const auto bytes = image::readProfile(path.toStdString());
+    const auto made = bytes.ok() ? image::FromSrgb::make(*bytes) : base::Result<image::FromSrgb>(bytes.error());
+    if (!made.ok()) {
+      emit desk_.messages.refused(
+          QString::fromStdString(base::Error{made.error().code, path.toStdString(), made.error().detail}.text()));
+      return false;
+    }
+  }
+  profilePath_ = path;
+  listProfiles();
+  refresh();
+  return true;
 }
 
 bool WriteCopy::isLayered() const {
@@ -153,6 +198,7 @@ void WriteCopy::refresh() {
   alpha_->setEnabled(kind != 0 && !layered);
   longSide_->setEnabled(!layered);
   plate_->setEnabled(!layered);
+  profile_->setEnabled(!layered && kFileKinds[std::min(kind, kLayered - 1)] != FileKind::openexr);
   if (layered) {
     weighed_.reset();
     weight_->setText(tr("all layers at full size"));

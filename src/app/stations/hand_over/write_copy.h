@@ -42,6 +42,8 @@ class WriteCopy : public Page {
   /// Whether the kind of file that is chosen has one.
   bool hasQuality() const;
   void setQuality(int quality);
+  /// Colours are written in the space of an ICC profile of RGB; empty: sRGB. False: it cannot be used, and that is said.
+  bool useProfile(const QString& path);
   /// Nothing stands against it, or somebody answers for it.
   bool mayGoOut() const { return permission_->answered(); }
   /// Asks where to, and writes.
@@ -53,10 +55,13 @@ class WriteCopy : public Page {
 
  private:
   void writeLayered(const QString& path);
+  void chooseProfile(int index);
+  void listProfiles();
   void weigh();
   void isWritten(const QString& path);
   const WhoseItIs& whose_;
-  QComboBox* kind_;
+  QComboBox *kind_, *profile_;  // of the profile: sRGB, the file that was chosen, if there is one, and another one
+  QString profilePath_;
   QSpinBox* longSide_;
   ValueField* quality_;
   QCheckBox *alpha_, *wide_, *plate_;

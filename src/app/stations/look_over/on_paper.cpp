@@ -13,6 +13,7 @@
 #include <cmath>
 
 #include "app/widgets/builders.h"
+#include "core/image/colour_profile.h"
 
 namespace hseam::app {
 namespace {
@@ -91,7 +92,7 @@ OnPaper::OnPaper(Desk& desk)
 bool OnPaper::choose(const QString& path) {
   std::vector<std::byte> bytes;
   if (!path.isEmpty()) {
-    auto read = image::DisplayTransform::read(path.toStdString());
+    auto read = image::readProfile(path.toStdString());
     auto made = read.ok() ? image::DisplayTransform::proof({}, *read, {})
                           : base::Result<std::shared_ptr<const image::DisplayTransform>>(read.error());
     if (!made.ok()) {
@@ -119,7 +120,7 @@ void OnPaper::make() {
     const image::Proof how{image::Proof::Intent(intent_->currentIndex()), paper_->isChecked(), warn_->isChecked()};
     std::vector<std::byte> monitor;
     if (!monitorPath_.isEmpty()) {
-      if (auto read = image::DisplayTransform::read(monitorPath_.toStdString()); read.ok()) monitor = std::move(read).value();
+      if (auto read = image::readProfile(monitorPath_.toStdString()); read.ok()) monitor = std::move(read).value();
     }
     auto made = image::DisplayTransform::proof(how, device_, monitor);
     if (made.ok()) {
