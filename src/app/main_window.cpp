@@ -6,7 +6,6 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QScrollBar>
 #include <QSettings>
 #include <QStyle>
 #include <QVBoxLayout>
@@ -119,22 +118,7 @@ MainWindow::MainWindow(QWidget* parent)
   scroll->setFocusPolicy(Qt::NoFocus);
   scroll->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
   b->addWidget(scroll, 1);
-  // What was unfolded, or says more now, is to be seen once it has its height.
-  for (Station* s : stations_) {
-    const auto show = [scroll, pages = s->pages()] {
-      QTimer::singleShot(0, scroll, [scroll, pages] {
-        PageFrame* open = pages->current();
-        if (!open) return;
-        // Of one that is taller than the bench its beginning is seen.
-        if (open->height() > scroll->viewport()->height())
-          scroll->verticalScrollBar()->setValue(open->mapTo(scroll->widget(), QPoint()).y());
-        else
-          scroll->ensureWidgetVisible(open, 0, 0);
-      });
-    };
-    connect(s->pages(), &PageList::currentChanged, scroll, show);
-    connect(s->pages(), &PageList::currentGrew, scroll, show);
-  }
+  for (Station* s : stations_) s->pages()->keepOpenSeenIn(scroll);
   middle->addWidget(benchColumn);
   column->addLayout(middle, 1);
   column->addWidget(buildStatus());

@@ -25,8 +25,7 @@ class StationsTest : public QObject {
 
   // Of the levels that are open: the middle line goes left by 5 L* so many times.
   static void lightenTheMiddle(test::Window& w, int times) {
-    auto* lines = w.get().findChild<app::LevelLines*>();
-    QVERIFY(lines && lines->isVisible());
+    auto* lines = w.find<app::LevelLines>(QStringLiteral("Darkest, middle and lightest tone"));
     lines->setFocus();
     QTest::keyClick(lines, Qt::Key_Space);
     for (int i = 0; i < times; ++i) QTest::keyClick(lines, Qt::Key_Left, Qt::ShiftModifier);

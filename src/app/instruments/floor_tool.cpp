@@ -45,7 +45,8 @@ void FloorTool::beginLines() {
 }
 
 scene::Floor FloorTool::now() const {
-  return scene::floorOf(desk_.session.shown());
+  const scene::Scene& s = desk_.session.shown();
+  return !s.floor && guess_ ? *guess_ : scene::floorOf(s);
 }
 
 double FloorTool::yAt(const scene::Floor& f, double x) const {

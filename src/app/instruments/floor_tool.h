@@ -13,6 +13,10 @@ class FloorTool : public Instrument {
   /// The next four drags are lines; two by two they meet on the horizon.
   void beginLines();
   bool drawing() const { return drawing_; }
+  /// Where the picture's own lines tell it: shown, and dragged on, until somebody has drawn it.
+  void setGuess(const std::optional<scene::Floor>& guess) { guess_ = guess; }
+  /// As it is drawn, else as it is guessed, else where it usually lies.
+  scene::Floor now() const;
   /// Where the pairs of lines that were drawn last meet: vanishing points, scene px.
   const std::vector<base::Point>& meetings() const { return meetings_; }
   void press(const Touch& touch) override;
@@ -25,7 +29,6 @@ class FloorTool : public Instrument {
 
  private:
   enum class Grip { none, middle, left, right };
-  scene::Floor now() const;
   double yAt(const scene::Floor& floor, double x) const;
   void change(const scene::Floor& floor, bool keep);
   void finishLines();
@@ -36,6 +39,7 @@ class FloorTool : public Instrument {
   std::vector<std::pair<QPointF, QPointF>> lines_;
   std::vector<base::Point> meetings_;
   scene::Floor start_;
+  std::optional<scene::Floor> guess_;
   QPointF from_;
 };
 

@@ -5,6 +5,9 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QResizeEvent>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -113,6 +116,21 @@ PageFrame* PageList::current() const {
     if (p->isOpen()) return p;
   }
   return nullptr;
+}
+
+void PageList::keepOpenSeenIn(QScrollArea* area) {
+  const auto show = [this, area] {
+    QTimer::singleShot(0, area, [this, area] {
+      PageFrame* open = current();
+      if (!open) return;
+      if (open->height() > area->viewport()->height())
+        area->verticalScrollBar()->setValue(open->mapTo(area->widget(), QPoint()).y());
+      else
+        area->ensureWidgetVisible(open, 0, 0);
+    });
+  };
+  connect(this, &PageList::currentChanged, area, show);
+  connect(this, &PageList::currentGrew, area, show);
 }
 
 }  // namespace hseam::app

@@ -5,6 +5,7 @@
 #include <vector>
 
 class QLabel;
+class QScrollArea;
 class QToolButton;
 class QVBoxLayout;
 
@@ -59,6 +60,8 @@ class PageList : public QWidget {
   void open(const QString& id);
   PageFrame* current() const;
   const std::vector<PageFrame*>& all() const { return pages_; }
+  /// What was unfolded, or says more now, is scrolled to once it has its height: all of it, or its beginning where it is taller.
+  void keepOpenSeenIn(QScrollArea* area);
 
  signals:
   void currentChanged();

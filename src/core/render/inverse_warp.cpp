@@ -173,7 +173,8 @@ void InverseWarp::row(const base::Affine& toBent, int first, int y, int count, f
   }
 }
 
-std::shared_ptr<const InverseWarp> WaysBack::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level) {
+std::shared_ptr<const InverseWarp> InverseWarps::of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture,
+                                                    int level) {
   const bool coarse = level >= 2;
   std::shared_ptr<Kept> kept;
   {

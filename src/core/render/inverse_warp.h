@@ -33,7 +33,7 @@ class InverseWarp {
 };
 
 /// The latest few, made when they are needed first. Any thread.
-class WaysBack {
+class InverseWarps {
  public:
   std::shared_ptr<const InverseWarp> of(const std::shared_ptr<const scene::Warp>& warp, base::Size picture, int level);
 

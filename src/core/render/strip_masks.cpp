@@ -57,7 +57,7 @@ Status StripPainter::sampleMask(const Layer& layer, const image::TiledImage& cov
   const auto* p = layer.picture();
   if (!p || !p->warp) return sampleCoverage(coverage, toLevel, area, out);
   Planes mask(area.width * area.height);
-  const auto way = tools_.waysBack.of(p->warp, p->source.size(), level_);
+  const auto way = tools_.inverseWarps.of(p->warp, p->source.size(), level_);
   HSEAM_TRY(const bool any, sampleWarped({nullptr, &coverage, toLevel, way.get()}, area, mask));
   if (any) {
     std::copy_n(mask.alpha(), mask.count(), out);

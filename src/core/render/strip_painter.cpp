@@ -305,7 +305,7 @@ base::Result<bool> StripPainter::fillFrom(const Layer& layer, const scene::Pictu
   const image::TiledImage* mask = layer.mask.acts() && !numbers ? &layer.mask.coverage : nullptr;
   bool any = false;
   if (p.warp) {
-    const auto way = tools_.waysBack.of(p.warp, shown.size(), level_);
+    const auto way = tools_.inverseWarps.of(p.warp, shown.size(), level_);
     HSEAM_TRY(any, sampleWarped({&shown, mask, m, way.get()}, area_, out));
   } else {
     HSEAM_TRY(any, samplePicture({&shown, mask, m}, area_, out));
@@ -357,7 +357,7 @@ bool StripPainter::reaches(const Layer& layer, double spreadPx) const {
   const auto* p = layer.picture();
   // Where a bend ends is worked out once, and not for every strip.
   const Rect all = p && p->warp ? base::boundsOf(p->placement.toScene(p->shown().size()),
-                                                 tools_.waysBack.of(p->warp, p->shown().size(), level_)->bounds())
+                                                 tools_.inverseWarps.of(p->warp, p->shown().size(), level_)->bounds())
                                       .grown(3)
                                 : boundsOf(scene_, layer);
   return !all.grown(int(spreadPx)).coarser(level_).grown(2).intersected(area_).empty();

@@ -10,7 +10,7 @@ namespace hseam::render {
 /// Any thread.
 struct Tools {
   BakedAdjustments baked;
-  WaysBack waysBack;
+  InverseWarps inverseWarps;
   SoftMasks softMasks;
 };
 

@@ -28,6 +28,16 @@ class FitInTheWindowTest : public test::TwoPictures {
     w.open({QStringLiteral(HSEAM_STANDING "/quay-noon-crates/ground.jpg")});
     w.goTo(test::kPlace);
     w.openPage("floor");
+    // It is shown where the lines tell it, and dragged from there.
+    w.settle();
+    QVERIFY(w.labelThatBegins(QStringLiteral("Lies where ")));
+    QVERIFY(!w.scene().floor);
+    w.drag(Qt::LeftButton, {QPointF(450, 177), QPointF(450, 197)});
+    QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 196.8) < 3);
+    w.desk().session.undo();
+    w.click(QStringLiteral("The horizon lies there"));
+    QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 176.8) < 3);
+    w.desk().session.undo();
     w.click(QStringLiteral("Find it in the picture"));
     QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 176.8) < 3);
     w.desk().session.undo();

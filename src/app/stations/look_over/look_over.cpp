@@ -74,11 +74,14 @@ std::optional<NextStep> LookOver::question() const {
   const auto asks = std::find_if(report->readings.begin(), report->readings.end(),
                                  [](const findings::Verdict& v) { return v.asksForFloor && !v.quiet; });
   if (asks == report->readings.end()) return std::nullopt;
-  return NextStep{tr("Where does the floor lie?"),
-                  tr("Whether %1 stands on it, and how large it should be there, follows from the horizon. Drag its line to "
-                     "where level lines meet, or say that it lies right.")
-                      .arg(QString::fromStdString(asks->layerName)),
-                  tr("Show the line"), [self = const_cast<LookOver*>(this)] { emit self->floorAsked(); }};
+  const QString why = tr("Whether %1 stands on it, and how large it should be there, follows from the horizon.")
+                          .arg(QString::fromStdString(asks->layerName)),
+                what = report->floor.floor
+                           ? tr("%1 lines of the picture tell it: drag it if it is wrong, or say that it lies there.")
+                                 .arg(report->floor.lines)
+                           : tr("Drag its line to where level lines meet, or say that it lies right.");
+  return NextStep{tr("Where does the floor lie?"), why + QLatin1Char(' ') + what, tr("Show the line"),
+                  [self = const_cast<LookOver*>(this)] { emit self->floorAsked(); }};
 }
 
 NextStep LookOver::nextStep() const {

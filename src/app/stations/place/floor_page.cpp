@@ -38,13 +38,16 @@ FloorPage::FloorPage(Desk& desk)
                        "meet: edges of what you bend catch on them"),
                     [this] {
                       auto guides = desk_.session.scene().guides;
-                      guides.push_back({false, std::round(scene::floorOf(desk_.session.scene()).horizonY)});
+                      guides.push_back({false, std::round(tool_.now().horizonY)});
                       for (const base::Point& p : tool_.meetings()) guides.push_back({false, 0, p});
                       desk_.session.apply(scene::SetGuides{guides});
                     })}));
   here_ = button(tr("The horizon lies there"), tr("The line lies right as it is drawn: what rests on it counts as known"),
                  [this] { setFloor([](scene::Floor&) {}, true); });
   column->addWidget(here_);
+  told_ = quietLabel({});
+  told_->hide();
+  column->addWidget(told_);
   height_ = new ValueField(tr("camera at"), {0.05, 100, 1.6, 2, tr("m"), false}, tr("Height of the camera above the floor"));
   angle_ = new ValueField(tr("sees"), {5, 150, 50, 0, tr("°"), true}, tr("Angle of view across the picture's width"));
   real_ = new ValueField(tr("stands"), {0, 30, 0, 2, tr("m tall"), true, tr("unknown")},
@@ -117,7 +120,7 @@ std::optional<double> FloorPage::ratio(const scene::Placement& now) const {
   if (!p || p->realHeightM <= 0 || !covered_) return std::nullopt;
   const scene::Scene& s = desk_.session.shown();
   const base::Point foot = now.toScene(p->source.size()).map(foot_);
-  const auto wanted = scene::heightAtFoot(scene::FloorCamera(scene::floorOf(s), s.canvas), foot, p->realHeightM);
+  const auto wanted = scene::heightAtFoot(scene::FloorCamera(tool_.now(), s.canvas), foot, p->realHeightM);
   if (!wanted || *wanted < 1e-6) return std::nullopt;
   return now.scale * covered_->height / *wanted;
 }
@@ -149,6 +152,39 @@ void FloorPage::stand() {
   }
 }
 
+// What the picture's lines tell, until somebody has drawn it.
+void FloorPage::guess() {
+  const scene::Scene& s = desk_.session.scene();
+  if (s.floor || s.layers.empty()) {
+    told_->hide();
+    if (s.layers.empty()) guessedOf_ = nullptr, tool_.setGuess(std::nullopt);
+    return;
+  }
+  if (s.layers.front() == guessedOf_) {
+    told_->setVisible(!told_->text().isEmpty());
+    return;
+  }
+  guessedOf_ = s.layers.front();
+  tool_.setGuess(std::nullopt);
+  told_->clear();
+  told_->hide();
+  desk_.aside.ask<std::optional<findings::FoundFloor>>(
+      {tr("Find the horizon"), QStringLiteral("horizon guess")},
+      [s]() -> std::optional<findings::FoundFloor> {
+        const auto found = findings::foundFloor(s);
+        return found.ok() && found->floor ? std::optional(*found) : std::nullopt;
+      },
+      [this, of = guessedOf_](const std::optional<findings::FoundFloor>& found) {
+        if (of != guessedOf_ || !found) return;
+        tool_.setGuess(found->floor);
+        told_->setText(tr("Lies where %1 lines meet, to about %2 px. Drag it if it is wrong.")
+                           .arg(found->lines)
+                           .arg(std::ceil(found->spreadPx)));
+        refresh();
+        emit changed();
+      });
+}
+
 void FloorPage::findIt() {
   const scene::Scene from = desk_.session.scene();
   desk_.jobs.start<findings::FoundFloor>(
@@ -173,7 +209,7 @@ void FloorPage::findIt() {
 }
 
 void FloorPage::setFloor(const std::function<void(scene::Floor&)>& change, bool keep) {
-  scene::Floor f = scene::floorOf(desk_.session.scene());
+  scene::Floor f = desk_.session.scene().floor.value_or(tool_.now());
   change(f);
   if (!keep) {
     desk_.session.draft(scene::SetFloor{f});
@@ -191,7 +227,8 @@ QString FloorPage::words() const {
 
 void FloorPage::refresh() {
   findOutline();
-  const scene::Floor f = scene::floorOf(desk_.session.shown());
+  guess();
+  const scene::Floor f = tool_.now();
   here_->setVisible(!desk_.session.scene().floor);
   height_->setValue(f.cameraHeightM);
   angle_->setValue(f.viewAngleDeg);

@@ -34,14 +34,16 @@ class FloorPage : public Page {
   std::optional<double> ratio(const scene::Placement& now) const;
   void stand();
   void findIt();
+  void guess();
   void setFloor(const std::function<void(scene::Floor&)>& change, bool keep);
 
   FloorTool tool_;
   ValueField *height_, *angle_, *real_, *own_;
-  QLabel* reading_;
+  QLabel *reading_, *told_;
   QCheckBox* keeps_;
   QPushButton* here_;
   std::uint64_t outlineOf_ = 0;
+  scene::LayerRef guessedOf_;          // the picture whose lines were asked
   std::optional<base::Rect> covered_;  // layer px of the active subject
   base::Point foot_;
 };
