@@ -35,12 +35,15 @@ class FitInTheWindowTest : public test::TwoPictures {
     w.drag(Qt::LeftButton, {QPointF(450, 177), QPointF(450, 197)});
     QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 196.8) < 3);
     w.desk().session.undo();
+    w.settle();
     w.click(QStringLiteral("The horizon lies there"));
     QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 176.8) < 3);
     w.desk().session.undo();
+    w.settle();
     w.click(QStringLiteral("Find it in the picture"));
     QVERIFY(w.scene().floor && std::abs(w.scene().floor->horizonY - 176.8) < 3);
     w.desk().session.undo();
+    w.settle();
     QVERIFY(!w.scene().floor);
     test::Window other;
     beginWith(other, test::kPlace, "floor");
