@@ -68,7 +68,7 @@ std::string reportJson(const Report& report, double workS) {
   if (report.floor.floor) {
     const scene::Floor& f = *report.floor.floor;
     j["found_floor"] = {
-        {"horizon_y", f.horizonY}, {"tilt_deg", f.tiltDeg}, {"spread", report.floor.spreadPx}, {"lines", report.floor.lines}};
+        {"horizon_y", f.horizonY}, {"tilt_deg", f.tiltDeg}, {"spread_px", report.floor.spreadPx}, {"lines", report.floor.lines}};
   }
   return base::jsonText(j);
 }

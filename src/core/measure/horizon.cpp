@@ -26,11 +26,11 @@ struct Segment {
   double length = 0;
 };
 
-struct Meeting {
+struct VanishingPoint {
   Point at;
   std::vector<std::size_t> lines;
   double share = 0;  // of the length of all lines that were left
-  double spreadX = 0, spreadY = 0;
+  double spreadY = 0;
   double fanDeg = 0;  // between the outermost directions
 };
 
@@ -72,7 +72,7 @@ std::optional<Point> linesCross(const Segment& a, const Segment& b) {
 }
 
 // The place nearest to all lines, distances weighed as angles seen from their middles.
-std::optional<Point> meetingOf(const std::vector<Segment>& all, const std::vector<std::size_t>& which, Point now) {
+std::optional<Point> nearestToAll(const std::vector<Segment>& all, const std::vector<std::size_t>& which, Point now) {
   double a = 0, b = 0, c = 0, p = 0, q = 0;
   for (const std::size_t i : which) {
     const Segment& s = all[i];
@@ -103,28 +103,24 @@ double fanOf(const std::vector<Segment>& all, const std::vector<std::size_t>& li
   return 180 - gap;
 }
 
-void addSpread(const std::vector<Segment>& all, Meeting& m, std::mt19937& random) {
+void addSpread(const std::vector<Segment>& all, VanishingPoint& m, std::mt19937& random) {
   std::uniform_int_distribution<std::size_t> any(0, m.lines.size() - 1);
-  double sx = 0, sy = 0, sxx = 0, syy = 0;
+  double sum = 0, squares = 0;
   int n = 0;
   for (int k = 0; k < kBootstraps; ++k) {
     std::vector<std::size_t> drawn;
     for (std::size_t i = 0; i < m.lines.size(); ++i) drawn.push_back(m.lines[any(random)]);
-    const auto at = meetingOf(all, drawn, m.at);
+    const auto at = nearestToAll(all, drawn, m.at);
     if (!at) continue;
-    const double dx = at->x - m.at.x, dy = at->y - m.at.y;
-    sx += dx, sy += dy, sxx += dx * dx, syy += dy * dy, ++n;
+    const double dy = at->y - m.at.y;
+    sum += dy, squares += dy * dy, ++n;
   }
-  if (n < kBootstraps / 2) {
-    m.spreadX = m.spreadY = 1e9;
-    return;
-  }
-  m.spreadX = std::sqrt(std::max(0.0, sxx / n - sx / n * sx / n)),
-  m.spreadY = std::sqrt(std::max(0.0, syy / n - sy / n * sy / n));
+  m.spreadY = n < kBootstraps / 2 ? 1e9 : std::sqrt(std::max(0.0, squares / n - sum / n * sum / n));
 }
 
 // Where most of the free lines meet; it takes them.
-std::optional<Meeting> bestMeeting(const std::vector<Segment>& all, std::vector<char>& free, Size size, std::mt19937& random) {
+std::optional<VanishingPoint> bestVanishingPoint(const std::vector<Segment>& all, std::vector<char>& free, Size size,
+                                                 std::mt19937& random) {
   std::vector<double> weights(all.size(), 0);
   double total = 0;
   std::size_t left = 0;
@@ -145,12 +141,12 @@ std::optional<Meeting> bestMeeting(const std::vector<Segment>& all, std::vector<
     }
     if (sum > most) most = sum, best = *at;
   }
-  Meeting m;
+  VanishingPoint m;
   m.at = best;
   for (int round = 0; round < 3; ++round) {
     m.lines = thatPointAt(all, free, m.at);
     if (m.lines.size() < 4) return std::nullopt;
-    const auto at = meetingOf(all, m.lines, m.at);
+    const auto at = nearestToAll(all, m.lines, m.at);
     if (!at) return std::nullopt;
     m.at = *at;
   }
@@ -165,7 +161,7 @@ std::optional<Meeting> bestMeeting(const std::vector<Segment>& all, std::vector<
 }
 
 // Of chance a few lines meet anywhere; these are many, close together, and seen from several sides or very many.
-bool sure(const Meeting& m, Size size) {
+bool sure(const VanishingPoint& m, Size size) {
   constexpr double kSpread = 0.015;
   if (m.spreadY > kSpread * size.height) return false;
   return (m.lines.size() >= 8 && m.share >= 0.35 && m.fanDeg >= 25) || (m.lines.size() >= 20 && m.share >= 0.2);
@@ -179,9 +175,9 @@ Horizon horizonOf(const image::Raster<float>& colours) {
   const std::vector<Segment> all = segmentsOf(colours);
   std::vector<char> free(all.size(), 1);
   std::mt19937 random(1);  // the same picture, the same answer
-  std::vector<Meeting> found;
+  std::vector<VanishingPoint> found;
   for (int n = 0; n < 2; ++n) {
-    const auto m = bestMeeting(all, free, size, random);
+    const auto m = bestVanishingPoint(all, free, size, random);
     if (m && sure(*m, size)) found.push_back(*m);
     if (!m) break;
   }
@@ -190,12 +186,12 @@ Horizon horizonOf(const image::Raster<float>& colours) {
                                                             : "its lines meet nowhere in particular");
     return out;
   }
-  for (const Meeting& m : found) out.lines += int(m.lines.size());
-  const Meeting& a = found.front();
+  for (const VanishingPoint& m : found) out.lines += int(m.lines.size());
+  const VanishingPoint& a = found.front();
   out.y = available(a.at.y, a.spreadY);
   constexpr double kApart = 0.3, kMostTiltDeg = 10;
   if (found.size() == 2 && std::abs(found[1].at.x - a.at.x) > kApart * size.width) {
-    const Meeting& b = found[1];
+    const VanishingPoint& b = found[1];
     const double slope = (b.at.y - a.at.y) / (b.at.x - a.at.x), tilt = std::atan(slope) / kRad;
     // Both on one horizon, or the second is of something that does not lie level.
     if (std::abs(tilt) < kMostTiltDeg) {

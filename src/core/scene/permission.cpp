@@ -55,7 +55,8 @@ std::string sentences(const std::vector<UnclearPermission>& unclear, const std::
 std::optional<Permission> combinedPermission(const Scene& scene) {
   std::optional<Permission> out;
   const auto join = [](std::string& all, const std::string& one) {
-    if (!one.empty() && all.find(one) == std::string::npos) all += (all.empty() ? "" : ", ") + one;
+    const bool there = (", " + all + ", ").find(", " + one + ", ") != std::string::npos;
+    if (!one.empty() && !there) all += (all.empty() ? "" : ", ") + one;
   };
   for (const LayerRef& l : allLayers(scene)) {
     const PictureContent* p = l->picture();

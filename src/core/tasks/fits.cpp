@@ -53,14 +53,15 @@ void compareCamera(const ShotFacts& s, const ShotFacts& p, std::vector<Differenc
 
 void compareLight(const ShotFacts& s, const ShotFacts& p, std::vector<Difference>& out) {
   if (s.lightDeg && p.lightDeg) {
-    const double off = std::abs(std::remainder(*s.lightDeg - *p.lightDeg, 360.0));
+    const double off = std::abs(std::remainder(*s.lightDeg - *p.lightDeg, 360.0)),
+                 mirrored = std::abs(std::remainder(-*s.lightDeg - *p.lightDeg, 360.0));
     const auto side = [](double deg) {
       const double d = std::remainder(deg, 360.0);
       return std::abs(d) < 20 ? "above" : (std::abs(d) > 160 ? "below" : (d > 0 ? "the right" : "the left"));
     };
-    out.push_back(
-        {off / kLightDeg, fmt::format("light falls on {} from {}, on {} from {}: {:.0f}° apart{}", s.name, side(*s.lightDeg),
-                                      p.name, side(*p.lightDeg), off, off > 90 ? "; mirrored it would fit better" : "")});
+    out.push_back({off / kLightDeg,
+                   fmt::format("light falls on {} from {}, on {} from {}: {:.0f}° apart{}", s.name, side(*s.lightDeg), p.name,
+                               side(*p.lightDeg), off, mirrored < off / 2 ? "; mirrored it would fit better" : "")});
   }
   if (s.midL > 0 && p.midL > 0) {
     const double off = s.midL - p.midL;
@@ -93,8 +94,7 @@ ShotFacts shotFactsOf(const store::ShelfItem& item) {
   return f;
 }
 
-Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture, base::Executor&,
-                              const base::Progress& progress) {
+Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture, const base::Progress& progress) {
   const scene::Layer* l = scene::findLayer(scene, picture);
   if (!l) return Error{base::Code::notFound, "", "the layer is gone"};
   if (!l->picture()) return Error{base::Code::invalid, l->name, "is no picture"};
@@ -111,13 +111,15 @@ Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture,
   const int level = levelWithin(p.source, kPixels);
   HSEAM_TRY(image::Raster<float> colours, coloursOf(p.source, level));
   if (progress.cancelled()) return base::cancelledError();
+  // A cut-out without its surroundings tells neither the horizon nor the light.
+  const bool surroundings = !image::hasAlpha(p.source.format());
   if (p.horizonY) {
     f.horizon = *p.horizonY / f.size.height;
-  } else if (const auto h = measure::horizonOf(colours); h.y.available) {
-    f.horizon = h.y.value / colours.height();
+  } else if (surroundings) {
+    if (const auto h = measure::horizonOf(colours); h.y.available) f.horizon = h.y.value / colours.height();
   }
   // Of all of the picture: clothes and skin say little of the light that falls on them.
-  if (!image::hasAlpha(p.source.format())) {
+  if (surroundings) {
     const auto all = measure::inside(colours, 0.98f, 0);
     f.light = measure::illuminantOf({colours, all});
   }
@@ -137,7 +139,7 @@ Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture,
     if (const auto* shading = std::get_if<scene::Shading>(&light->kind)) from = &shading->light;
     if (from) f.lightDeg = inPictureDeg(from->azimuthDeg, from->elevationDeg);
   }
-  if (!f.lightDeg && (l->mask.acts() || image::hasAlpha(p.source.format()))) {
+  if (!f.lightDeg && (l->mask.acts() || !surroundings)) {
     if (const auto fall = measure::lightDirectionOf(colours, measure::outlineOf(colours)); fall.available)
       f.lightDeg = fall.value;
   }

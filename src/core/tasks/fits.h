@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "core/base/executor.h"
+#include "core/base/progress.h"
 #include "core/measure/tones.h"
 #include "core/scene/scene.h"
 #include "core/store/shelf.h"
@@ -25,10 +25,9 @@ struct ShotFacts {
 };
 
 /// Of a picture layer: its noted horizon, else the one its lines tell; the camera's focal length; where light falls, from a
-/// shadow or shading that was set on it, else measured on the subject; tones and light on at most a megapixel. Errors: notFound,
-/// invalid (no picture), what reading says, cancelled.
-base::Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture, base::Executor& executor,
-                                    const base::Progress& progress);
+/// shadow or shading that was set on it, else measured on a cut-out subject; tones and light on at most a megapixel. Errors:
+/// notFound, invalid (no picture), what reading says, cancelled.
+base::Result<ShotFacts> shotFactsOf(const scene::Scene& scene, scene::LayerId picture, const base::Progress& progress);
 
 /// What the shelf knows of an item.
 ShotFacts shotFactsOf(const store::ShelfItem& item);

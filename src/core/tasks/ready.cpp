@@ -103,19 +103,9 @@ const std::array<ReadyPart, 9>& parts() {
   return all;
 }
 
-// Whether a part does anything: with the others taken away it differs from nothing.
-bool acts(std::size_t part, const Readying& r) {
-  const Readying nothing;
-  const bool does[] = {r.stops != 0,
-                       r.mired != 0 || r.tint != 0,
-                       r.highlights != 0 || r.shadows != 0,
-                       !(r.ends == nothing.ends),
-                       r.contrast != 0,
-                       r.local != 0,
-                       r.vivid != 0,
-                       r.denoise > 0,
-                       r.sharpen > 0};
-  return does[part];
+// Whether a part does anything.
+bool acts(const ReadyPart& part, const Readying& r) {
+  return !(part.make(r) == part.make(Readying()));
 }
 
 struct ConfinedRun {
@@ -200,7 +190,7 @@ Result<scene::Several> readied(const scene::Scene& scene, scene::LayerId picture
   constexpr std::size_t kOther = 99;
   for (const scene::Layer* l : run.confined) {
     const std::size_t i = readyPartOf(*l).value_or(kOther);
-    if (i != kOther && (there[i] || !acts(i, readying))) {
+    if (i != kOther && (there[i] || !acts(parts()[i], readying))) {
       out.edits.push_back({scene::RemoveLayer{l->id}});
       continue;
     }
@@ -212,7 +202,7 @@ Result<scene::Several> readied(const scene::Scene& scene, scene::LayerId picture
   }
   std::uint64_t fresh = scene::freeId(scene).value;
   for (std::size_t i = 0; i < parts().size(); ++i) {
-    if (there[i] || !acts(i, readying)) continue;
+    if (there[i] || !acts(parts()[i], readying)) continue;
     // In front of those that act earlier.
     std::size_t at = 0;
     for (std::size_t k = 0; k < line.size(); ++k) at = line[k] < i ? k + 1 : at;

@@ -59,6 +59,9 @@ class PermissionTest : public QObject {
     QCOMPARE(both->until, std::string("2026-06-30"));
     s = test::must(scene::apply(s, scene::SetHidden{{2}, true}));
     QVERIFY(!scene::combinedPermission(s)->minors);
+    // A name within another one is another person.
+    s = with(s, 3, {"keeper", "posters", "", false, false});
+    QCOMPARE(scene::combinedPermission(s)->who, std::string("the keeper, keeper"));
   }
   void onlyWhatIsKnownStandsAgainstHandingOver() {
     scene::Scene s = threePictures();

@@ -50,6 +50,10 @@ class FitsTest : public QObject {
     const auto lit = tasks::fitOf(subject, shot("deck", 2, 45, -60, 50));
     QVERIFY(lit.reasons.front().find("from the right, on deck from the left: 110° apart; mirrored") != std::string::npos);
     QVERIFY(tasks::fitOf(subject, shot("same", 2, 45, 50, 50)).reasons.empty());
+    // From above and from below: a mirror changes neither.
+    const auto below = tasks::fitOf(shot("keeper", 2, 45, 10, 50), shot("lamp", 2, 45, 170, 50));
+    QVERIFY(below.reasons.front().find("160° apart") != std::string::npos &&
+            below.reasons.front().find("mirrored") == std::string::npos);
     // The other way round it is the same.
     const auto back = tasks::fitOf(shot("pier", 12, 45, 50, 50), subject);
     QVERIFY(std::abs(back.off - down.off) < 1e-9);
@@ -70,12 +74,12 @@ class FitsTest : public QObject {
     scene::Scene s;
     s.canvas = {900, 600};
     s = test::must(scene::apply(s, scene::AddLayer{l, {}, -1}));
-    auto facts = test::must(tasks::shotFactsOf(s, {1}, test::here(), {}));
+    auto facts = test::must(tasks::shotFactsOf(s, {1}, {}));
     QVERIFY(facts.horizon && std::abs(*facts.horizon - 176.8 / 600) < 0.005);
     QVERIFY(facts.viewAngleDeg && std::abs(*facts.viewAngleDeg - 53.13) < 0.01);
     QVERIFY(facts.midL > 10 && !facts.lightDeg);
     s = test::must(scene::apply(s, scene::SetOwnHorizon{{1}, 300.0}));
-    facts = test::must(tasks::shotFactsOf(s, {1}, test::here(), {}));
+    facts = test::must(tasks::shotFactsOf(s, {1}, {}));
     QCOMPARE(*facts.horizon, 0.5);
     // A light that was set on it.
     scene::CastShadow shadow;
@@ -85,10 +89,10 @@ class FitsTest : public QObject {
     lit.name = "shadow";
     lit.content = scene::LightContent{{1}, shadow};
     s = test::must(scene::apply(s, scene::AddLayer{lit, {}, -1}));
-    facts = test::must(tasks::shotFactsOf(s, {1}, test::here(), {}));
+    facts = test::must(tasks::shotFactsOf(s, {1}, {}));
     QVERIFY(facts.lightDeg && std::abs(*facts.lightDeg - 45) < 0.1);
-    QCOMPARE(tasks::shotFactsOf(s, {5}, test::here(), {}).error().code, base::Code::invalid);
-    QCOMPARE(tasks::shotFactsOf(s, {9}, test::here(), {}).error().code, base::Code::notFound);
+    QCOMPARE(tasks::shotFactsOf(s, {5}, {}).error().code, base::Code::invalid);
+    QCOMPARE(tasks::shotFactsOf(s, {9}, {}).error().code, base::Code::notFound);
   }
   void aShelfItemTellsWhatIsNotedOfIt() {
     store::ShelfItem item;

@@ -31,15 +31,16 @@ QString exposureWords(const image::Metadata& m) {
   return words.join(QStringLiteral(" · "));
 }
 
-QList<std::pair<QString, QString>> rowsOf(const scene::PictureContent& p) {
+using Rows = QList<std::pair<QString, QString>>;
+
+Rows rowsOf(const scene::PictureContent& p) {
   const image::Metadata& m = p.about;
   const base::Size size = p.source.size();
-  QList<std::pair<QString, QString>> rows{
-      {QObject::tr("File"), text(p.sourceName)},
-      {QObject::tr("Size"), QObject::tr("%1 × %2 px, %3 megapixels")
-                                .arg(size.width)
-                                .arg(size.height)
-                                .arg(QLocale().toString(double(size.width) * size.height / 1e6, 'f', 1))}};
+  Rows rows{{QObject::tr("File"), text(p.sourceName)},
+            {QObject::tr("Size"), QObject::tr("%1 × %2 px, %3 megapixels")
+                                      .arg(size.width)
+                                      .arg(size.height)
+                                      .arg(QLocale().toString(double(size.width) * size.height / 1e6, 'f', 1))}};
   if (!m.camera.empty()) rows.append({QObject::tr("Camera"), text(m.camera)});
   if (!m.lens.empty()) rows.append({QObject::tr("Lens"), text(m.lens)});
   if (m.focalMm > 0) {
@@ -58,8 +59,6 @@ QList<std::pair<QString, QString>> rowsOf(const scene::PictureContent& p) {
   return rows;
 }
 
-using Rows = QList<std::pair<QString, QString>>;
-
 QString tintWords(const measure::Cast& light) {
   if (!light.available) return QObject::tr("can't tell");
   if (std::hypot(light.a, light.b) < 3) return QObject::tr("white");
@@ -75,7 +74,7 @@ Rows measuredRows(const scene::Scene& s, scene::LayerId picture) {
   base::InlineExecutor here;
   Rows rows;
   const auto numbers = tasks::readyNumbers(s, picture, false, here, {});
-  const auto facts = tasks::shotFactsOf(s, picture, here, {});
+  const auto facts = tasks::shotFactsOf(s, picture, {});
   const auto alone = tasks::pictureByItself(s, picture, false);
   if (!numbers.ok() || !facts.ok() || !alone.ok()) return rows;
   const auto told = [](const measure::Reading& r, double times, const QString& unit) {
@@ -85,7 +84,7 @@ Rows measuredRows(const scene::Scene& s, scene::LayerId picture) {
   rows.append({QObject::tr("Middle tone"), QObject::tr("L* %1").arg(numbers->midL, 0, 'f', 0)});
   if (const auto cut = tasks::cutOffShares(*alone, here); cut.ok())
     rows.append({QObject::tr("Clipped"),
-                 QObject::tr("dark %1 %, light %2 %")
+                 QObject::tr("shadows %1 %, highlights %2 %")
                      .arg(QLocale().toString(100 * cut->black, 'f', 1), QLocale().toString(100 * cut->white, 'f', 1))});
   rows.append({QObject::tr("Blur"), told(numbers->blurPx, 1, QObject::tr("px"))});
   rows.append({QObject::tr("Grain"), told(numbers->grain, 255, QObject::tr("of 255"))});
@@ -114,7 +113,7 @@ QString AboutPicture::words() const {
 
 void AboutPicture::refresh() {
   const scene::PictureContent* picture = activePicture();
-  const std::uint64_t stamp = picture ? picture->source.stamp() : 0;
+  const std::pair stamp(picture ? picture->source.stamp() : 0, picture ? desk_.session.activeLayer()->mask.coverage.stamp() : 0);
   if (stamp == shown_ && rows_->rowCount() > 0) return;
   shown_ = stamp;
   while (rows_->rowCount() > 0) rows_->removeRow(0);

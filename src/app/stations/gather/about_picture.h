@@ -21,7 +21,7 @@ class AboutPicture : public Page {
  private:
   void addRow(const QString& name, const QString& value, const QString& tip);
 
-  std::uint64_t shown_ = 0;  // stamp of the picture whose rows stand
+  std::pair<std::uint64_t, std::uint64_t> shown_;  // stamps of the picture whose rows stand, and of its mask
   QFormLayout* rows_;
 };
 

@@ -28,7 +28,7 @@ Ranking rankingOf(const scene::Scene& s, scene::LayerId subject, const std::vect
   Ranking out;
   std::vector<tasks::ShotFacts> places;
   for (const scene::LayerRef& l : picturesOf(s)) {
-    auto facts = tasks::shotFactsOf(s, l->id, here, {});
+    auto facts = tasks::shotFactsOf(s, l->id, {});
     if (!facts.ok()) continue;
     if (l->id == subject) {
       out.subject = *facts;
@@ -46,7 +46,7 @@ Ranking rankingOf(const scene::Scene& s, scene::LayerId subject, const std::vect
 QString factsOf(const tasks::ShotFacts& f) {
   QStringList known;
   if (f.horizon) known << QObject::tr("horizon at %1 % of its height").arg(100 * *f.horizon, 0, 'f', 0);
-  if (f.viewAngleDeg) known << QObject::tr("seen with %1°").arg(*f.viewAngleDeg, 0, 'f', 0);
+  if (f.viewAngleDeg) known << QObject::tr("angle of view %1°").arg(*f.viewAngleDeg, 0, 'f', 0);
   if (f.lightDeg) known << QObject::tr("light from %1°").arg(std::round(*f.lightDeg));
   if (f.midL > 0) known << QObject::tr("middle L* %1").arg(f.midL, 0, 'f', 0);
   if (!f.horizon) known << QObject::tr("horizon unknown");
@@ -82,11 +82,12 @@ void FitPage::refresh() {
   if (active == pictures.end() || (pictures.size() < 2 && ownShelf().list().items.empty())) {
     subject_->setText(pictures.size() < 2 ? tr("Add a second picture, or put a place on the shelf.") : tr("Choose a picture."));
     ranking_->clear();
-    askedOf_ = nullptr;
+    askedOf_ = {};
     return;
   }
-  if (*active == askedOf_ && pictures.size() == asked_) return;
-  askedOf_ = *active, asked_ = pictures.size();
+  const auto& layers = desk_.session.scene().layers;
+  if ((*active)->id == askedOf_ && layers == asked_) return;
+  askedOf_ = (*active)->id, asked_ = layers;
   compare();
 }
 
@@ -127,7 +128,7 @@ void FitPage::sayOfNew() {
       {tr("Compare pictures"), QStringLiteral("fit of new")},
       [s = desk_.session.scene(), id = (*newest)->id, place = pictures.front()->id]() -> std::optional<tasks::HowItFits> {
         base::InlineExecutor here;
-        const auto a = tasks::shotFactsOf(s, id, here, {}), b = tasks::shotFactsOf(s, place, here, {});
+        const auto a = tasks::shotFactsOf(s, id, {}), b = tasks::shotFactsOf(s, place, {});
         return a.ok() && b.ok() ? std::optional(tasks::fitOf(*a, *b)) : std::nullopt;
       },
       [this](const std::optional<tasks::HowItFits>& fit) {

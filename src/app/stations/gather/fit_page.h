@@ -23,9 +23,9 @@ class FitPage : public Page {
   void sayOfNew();
 
   QLabel *subject_, *ranking_;
-  scene::LayerRef askedOf_;  // the layer that was compared last
-  std::size_t asked_ = 0;    // how many pictures there were then
-  int pictures_ = 0;         // of the scene, when it was looked at last
+  scene::LayerId askedOf_;              // the one that was compared last
+  std::vector<scene::LayerRef> asked_;  // the scene's layers then
+  int pictures_ = 0;                    // of the scene, when it was looked at last
   QString best_;
 };
 

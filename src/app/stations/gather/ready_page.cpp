@@ -96,7 +96,7 @@ void ReadyPage::buildColour(QVBoxLayout& c) {
       &Readying::mired, 1);
   add(c, new ValueField(tr("tint"), {-100, 100, 0, 0, QStringLiteral("%")}, tr("Above 0 towards magenta, below 0 towards green")),
       &Readying::tint, 100);
-  auto* shot = button(tr("As shot"), tr("Warmth and tint as the camera left them"), [this] {
+  shot_ = button(tr("As shot"), tr("Warmth and tint as the camera left them"), [this] {
     Readying r = tasks::readyingOf(desk_.session.scene(), desk_.session.active());
     r.mired = r.tint = 0;
     change(r, true);
@@ -105,7 +105,7 @@ void ReadyPage::buildColour(QVBoxLayout& c) {
                   [this] { byItsLight(); });
   grey_ = button(tr("Click a grey"), tr("Then click something in the picture that is grey in truth"), [this] { emit changed(); });
   grey_->setCheckable(true);
-  c.addWidget(rowOf({shot, light_, grey_}));
+  c.addWidget(rowOf({shot_, light_, grey_}));
   add(c,
       new ValueField(tr("saturation"), {-100, 100, 0, 0, QStringLiteral("%")},
                      tr("Pale colours gain or lose more than vivid ones")),
@@ -151,7 +151,7 @@ void ReadyPage::refresh() {
   }
   lines_->setEnabled(picture);
   lines_->setLevels(r.ends);
-  for (QPushButton* b : {grey_, start_, light_}) b->setEnabled(picture);
+  for (QPushButton* b : {shot_, grey_, start_, light_}) b->setEnabled(picture);
   listOtherPictures(*other_, desk_);
   other_->setEnabled(other_->count() > 0);
   alike_->setEnabled(other_->count() > 0);
@@ -180,7 +180,8 @@ void ReadyPage::measure() {
     return;
   }
   const Readying r = tasks::readyingOf(desk_.session.scene(), desk_.session.active());
-  if (came_ && now_ && measuredOf_ == p->source.stamp() && measuredWith_ == r) {
+  const std::pair of(p->source.stamp(), desk_.session.activeLayer()->mask.coverage.stamp());
+  if (came_ && now_ && measuredOf_ == of && measuredWith_ == r) {
     const double levels = 255;
     measured_->setText(tr("blur %1, left %2\ngrain %3, left %4")
                            .arg(readingWords(came_->blurPx, 1, tr("px")), readingWords(now_->blurPx, 1, tr("px")),
@@ -189,16 +190,18 @@ void ReadyPage::measure() {
     return;
   }
   measured_->setText(tr("measuring blur and grain…\n"));
-  if (measuredOf_ != p->source.stamp()) came_.reset();
+  if (measuredOf_ != of) came_.reset();
   now_.reset();
-  measuredOf_ = p->source.stamp(), measuredWith_ = r;
+  measuredOf_ = of, measuredWith_ = r;
   using Both = std::pair<std::optional<ReadyNumbers>, std::optional<ReadyNumbers>>;
   desk_.aside.ask<Both>(
       {tr("Measure blur and grain"), QStringLiteral("ready numbers")},
       [s = desk_.session.scene(), id = desk_.session.active(), came = came_]() -> Both {
         base::InlineExecutor here;
         Both out{came, std::nullopt};
-        if (auto n = tasks::readyNumbers(s, id, false, here, {}); !came && n.ok()) out.first = *n;
+        if (!came) {
+          if (auto n = tasks::readyNumbers(s, id, false, here, {}); n.ok()) out.first = *n;
+        }
         if (auto n = tasks::readyNumbers(s, id, true, here, {}); n.ok()) out.second = *n;
         return out;
       },
@@ -225,21 +228,15 @@ void ReadyPage::takeGrey(const QPointF& at) {
   const scene::PictureContent* p = activePicture();
   const auto back = p ? p->placement.toScene(p->source.size()).inverse() : std::nullopt;
   if (!back) return;
+  // As it came, whatever warmth it has now.
   const base::Point own = back->map({at.x(), at.y()});
-  const base::Rect around =
-      base::Rect{int(std::floor(own.x)) - 2, int(std::floor(own.y)) - 2, 5, 5}.intersected(base::Rect::of(p->source.size()));
-  const auto pixels = around.empty() ? base::Result<image::Raster<float>>(base::Error{}) : image::readFloat(p->source, 0, around);
-  if (!pixels.ok()) {
+  const auto alone = tasks::pictureByItself(desk_.session.scene(), desk_.session.active(), false);
+  const auto shown = alone.ok() ? colourAt(desk_, *alone, {own.x, own.y}) : std::nullopt;
+  if (!shown) {
     emit desk_.messages.said(tr("Click within %1").arg(activeName()));
     return;
   }
-  std::array<double, 3> mean{};
-  for (std::size_t i = 0; i < pixels->pixels(); ++i) {
-    for (std::size_t k = 0; k < 3; ++k)
-      mean[k] += double(pixels->samples()[i * std::size_t(pixels->channels()) + (pixels->channels() < 3 ? 0 : k)]) /
-                 double(pixels->pixels());
-  }
-  const tasks::White w = tasks::whiteFor(mean);
+  const tasks::White w = tasks::whiteFor(*shown);
   Readying r = tasks::readyingOf(desk_.session.scene(), desk_.session.active());
   r.mired = std::round(w.mired), r.tint = std::round(100 * w.tint) / 100;
   grey_->setChecked(false);

@@ -46,10 +46,10 @@ class ReadyPage : public Page {
   LevelLines* lines_;
   QLabel *cutOff_, *measured_;
   std::vector<Field> fields_;
-  QPushButton *grey_, *start_, *alike_, *light_;
+  QPushButton *shot_, *grey_, *start_, *alike_, *light_;
   QComboBox* other_;
-  // What was measured of the picture with this source, and with these adjustments.
-  std::uint64_t measuredOf_ = 0;
+  // What was measured of the picture with this source and mask, and with these adjustments.
+  std::pair<std::uint64_t, std::uint64_t> measuredOf_;
   tasks::Readying measuredWith_;
   std::optional<tasks::ReadyNumbers> came_, now_;
 };

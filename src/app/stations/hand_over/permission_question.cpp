@@ -16,13 +16,6 @@ bool same(const std::vector<scene::UnclearPermission>& a, const std::vector<scen
   });
 }
 
-QString listed(const std::vector<scene::UnclearPermission>& unclear, const QString& between) {
-  QStringList lines;
-  for (const auto& u : unclear)
-    lines << QStringLiteral("%1: %2").arg(QString::fromStdString(u.name), QString::fromStdString(scene::sentence(u)));
-  return lines.join(between);
-}
-
 }  // namespace
 
 PermissionQuestion::PermissionQuestion(QWidget* parent) : QWidget(parent), list_(new QLabel), word_(new QLineEdit) {
@@ -46,7 +39,7 @@ void PermissionQuestion::ask(const scene::Scene& scene) {
   if (same(now, unclear_)) return;
   unclear_ = std::move(now);
   word_->clear();
-  list_->setText(tr("Before it is handed over:") + QLatin1Char('\n') + listed(unclear_, QStringLiteral("\n")));
+  list_->setText(tr("Before it is handed over:") + QLatin1Char('\n') + QString::fromStdString(scene::sentences(unclear_, "\n")));
   setVisible(!unclear_.empty());
 }
 
@@ -57,7 +50,7 @@ bool PermissionQuestion::answered() const {
 void PermissionQuestion::handedOver(const QString& file) {
   if (unclear_.empty()) return;
   base::log(base::LogLevel::warning, QStringLiteral("handed over as %1, confirmed by typing: %2")
-                                         .arg(file, listed(unclear_, QStringLiteral("; ")))
+                                         .arg(file, QString::fromStdString(scene::sentences(unclear_, "; ")))
                                          .toStdString());
 }
 

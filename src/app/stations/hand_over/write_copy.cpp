@@ -99,7 +99,7 @@ WriteCopy::WriteCopy(Desk& desk, const WhoseItIs& whose)
   profile_->setAccessibleName(tr("Colour profile of the file"));
   profile_->setToolTip(
       tr("sRGB is right for screens and the web; a printer's or a monitor's ICC profile of RGB where one is asked for. "
-         "Look over, under Monitor and paper, shows beforehand what it can hold"));
+         "Look over, under On paper, shows beforehand what it can hold"));
   connect(profile_, &QComboBox::activated, this, &WriteCopy::chooseProfile);
   c->addWidget(namedRow(tr("profile"), profile_));
   listProfiles();
