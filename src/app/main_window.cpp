@@ -111,12 +111,7 @@ MainWindow::MainWindow(QWidget* parent)
   auto* stack = new QVBoxLayout(bench_);
   stack->setContentsMargins(0, 0, 0, 0);
   for (Station* s : stations_) stack->addWidget(s);
-  auto* scroll = new QScrollArea;
-  scroll->setWidget(bench_);
-  scroll->setWidgetResizable(true);
-  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setFocusPolicy(Qt::NoFocus);
-  scroll->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
+  QScrollArea* scroll = tallRoom(bench_);
   b->addWidget(scroll, 1);
   for (Station* s : stations_) s->pages()->keepOpenSeenIn(scroll);
   middle->addWidget(benchColumn);
@@ -187,6 +182,7 @@ MainWindow::MainWindow(QWidget* parent)
   said_.setSingleShot(true);
   connect(&said_, &QTimer::timeout, this, [this] { refreshSoon(kWords); });
   goTo(0);
+  setStyleSheet(theme::styleSheet());
 }
 
 void MainWindow::showFinding(int by) {
@@ -203,6 +199,7 @@ void MainWindow::zoomToOne() {
 void MainWindow::setLook(theme::Look look) {
   QSettings().setValue(QStringLiteral("look"), look == theme::Look::light ? QStringLiteral("light") : QStringLiteral("dark"));
   theme::apply(*qApp, look);
+  setStyleSheet(theme::styleSheet());
   sheet_->renew();
   for (QWidget* w : findChildren<QWidget*>()) w->update();
 }

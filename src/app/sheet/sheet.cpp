@@ -12,7 +12,7 @@
 
 namespace hseam::app {
 
-Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(new QScrollArea(this)), stack_(new QWidget) {
+Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), stack_(new QWidget) {
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(10, 10, 4, 10);
   outer->setSpacing(6);
@@ -20,12 +20,7 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), area_(
   column_ = new QVBoxLayout(stack_);
   column_->setContentsMargins(0, 0, 6, 0);
   column_->setSpacing(0);
-  area_->setWidget(stack_);
-  area_->setWidgetResizable(true);
-  area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  area_->setFocusPolicy(Qt::NoFocus);
-  area_->setStyleSheet(QStringLiteral("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }"));
-  outer->addWidget(area_, 1);
+  outer->addWidget(tallRoom(stack_), 1);
   auto* add = button(tr("Add pictures…"), tr("Bring photographs into the scene (Ctrl+I)"), [this] { emit addPicturesAsked(); });
   add->setIcon(theme::sign("add"));
   outer->addWidget(add);

@@ -1,7 +1,6 @@
 #pragma once
 
 #include <QImage>
-#include <QScrollArea>
 #include <QStringList>
 #include <map>
 #include <set>
@@ -46,7 +45,6 @@ class Sheet : public QWidget {
   void askForThumbnail(const scene::LayerRef& layer);
   void addCards(const std::vector<scene::LayerRef>& layers, int depth);
   Desk& desk_;
-  QScrollArea* area_;
   QWidget* stack_;
   QVBoxLayout* column_;
   std::vector<scene::LayerId> ghosts_;

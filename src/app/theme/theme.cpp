@@ -83,7 +83,7 @@ Look& current() {
   return look;
 }
 
-QString styleSheet(const Colours& c) {
+QString sheetOf(const Colours& c) {
   QString s = QString::fromLatin1(kStyle);
   // Longer names first: none may be taken for the beginning of another.
   const std::pair<const char*, QColor> names[] = {{"@controlOver", c.controlOver},
@@ -150,7 +150,10 @@ void apply(QApplication& application, Look look) {
   application.setPalette(p);
   application.setFont(font());
   application.setWindowIcon(QIcon(QStringLiteral(":/theme/icons/hidden-seam.svg")));
-  application.setStyleSheet(styleSheet(c));
+}
+
+QString styleSheet() {
+  return sheetOf(colours());
 }
 
 }  // namespace hseam::app::theme

@@ -2,6 +2,7 @@
 
 #include <QColor>
 #include <QFont>
+#include <QString>
 
 class QApplication;
 
@@ -30,7 +31,10 @@ enum class Size { small, normal, title };
 /// Inter with tabular figures; 12, 13 and 15 px.
 QFont font(Size size = Size::normal, bool strong = false);
 
-/// Fonts, palette and style sheet; again for another look.
+/// Fonts, palette and icon; again for another look.
 void apply(QApplication& application, Look look = Look::dark);
+/// The rest of the look in use, for a main window. Set it when all is built: a style sheet is matched again, all the way down,
+/// whenever a widget gets a parent, which more than doubles the time in which the window is built.
+QString styleSheet();
 
 }  // namespace hseam::app::theme

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStackedWidget>
 
 namespace hseam::app {
@@ -38,6 +39,18 @@ QWidget* namedRow(const QString& name, QWidget* control) {
   auto* label = quietLabel(name);
   label->setFixedWidth(kNameWidth);
   return rowOf({label, control});
+}
+
+QScrollArea* tallRoom(QWidget* column) {
+  auto* room = new QScrollArea;
+  room->setWidget(column);
+  room->setWidgetResizable(true);
+  room->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  room->setFocusPolicy(Qt::NoFocus);
+  // Not by a style sheet of its own: that would be matched for all that stands in it.
+  room->viewport()->setAutoFillBackground(false);
+  column->setAutoFillBackground(false);
+  return room;
 }
 
 void fitToPage(QStackedWidget* stack) {

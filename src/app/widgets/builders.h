@@ -7,6 +7,7 @@
 
 class QLabel;
 class QPushButton;
+class QScrollArea;
 class QStackedWidget;
 class QWidget;
 
@@ -19,6 +20,8 @@ QWidget* rowOf(const QList<QWidget*>& widgets);
 void emptyLayout(QLayout& layout);
 /// The name of a control, as wide as those above and below it, and the control.
 QWidget* namedRow(const QString& name, QWidget* control);
+/// Room for a tall column: scrolls up and down, shows what is behind it, is no stop of the Tab key.
+QScrollArea* tallRoom(QWidget* column);
 /// From now on the stack is as tall as the page that is shown, not as its tallest.
 void fitToPage(QStackedWidget* stack);
 
