@@ -11,8 +11,8 @@
 
 namespace hseam::app {
 
-BenchHead::BenchHead(Desk& desk, QWidget* parent)
-    : QFrame(parent), desk_(desk), what_(new QLabel), why_(quietLabel({})), progress_(new QProgressBar), waiting_(new QWidget) {
+BenchHead::BenchHead(Lane& jobs, QWidget* parent)
+    : QFrame(parent), jobs_(jobs), what_(new QLabel), why_(quietLabel({})), progress_(new QProgressBar), waiting_(new QWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14, 10, 14, 12);
   column->setSpacing(5);
@@ -25,7 +25,7 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent)
   });
   act_->setProperty("main", true);
   cancel_ = button(tr("Stop"), tr("Stop this work; nothing is changed by it"), [this] {
-    if (const auto entries = desk_.jobs.entries(); !entries.empty()) desk_.jobs.stop(entries.front().id);
+    if (const auto entries = jobs_.entries(); !entries.empty()) jobs_.stop(entries.front().id);
   });
   cancel_->setIcon(theme::sign("stop"));
   progress_->setRange(0, 1000);
@@ -39,7 +39,7 @@ BenchHead::BenchHead(Desk& desk, QWidget* parent)
   lines->setContentsMargins(0, 0, 0, 0);
   lines->setSpacing(2);
   column->addWidget(waiting_);
-  connect(&desk_.jobs, &Lane::changed, this, [this] { showJob(); });
+  connect(&jobs_, &Lane::changed, this, [this] { showJob(); });
   showJob();
 }
 
@@ -53,7 +53,7 @@ void BenchHead::setStep(const NextStep& step) {
 }
 
 void BenchHead::showJob() {
-  const std::vector<Lane::Entry> entries = desk_.jobs.entries();
+  const std::vector<Lane::Entry> entries = jobs_.entries();
   const bool running = !entries.empty();
   progress_->setVisible(running);
   cancel_->setVisible(running);
@@ -83,7 +83,7 @@ void BenchHead::listWaiting(const std::vector<Lane::Entry>& entries) {
     if (e.runs) continue;
     auto* stop = button(tr("Stop"), tr("Take %1 off the list; nothing is changed by it").arg(e.name), [this, id = e.id] {
       QMetaObject::invokeMethod(
-          this, [this, id] { desk_.jobs.stop(id); }, Qt::QueuedConnection);
+          this, [this, id] { jobs_.stop(id); }, Qt::QueuedConnection);
     });
     stop->setAccessibleName(tr("Stop %1").arg(e.name));
     auto* row = rowOf({quietLabel(tr("then: %1").arg(e.name)), stop});

@@ -15,7 +15,7 @@ class BenchHead : public QFrame {
   Q_OBJECT
 
  public:
-  explicit BenchHead(Desk& desk, QWidget* parent = nullptr);
+  explicit BenchHead(Lane& jobs, QWidget* parent = nullptr);
   /// Does the shown step, as its button does.
   void act();
   void setStep(const NextStep& step);
@@ -23,7 +23,7 @@ class BenchHead : public QFrame {
  private:
   void showJob();
   void listWaiting(const std::vector<Lane::Entry>& entries);
-  Desk& desk_;
+  Lane& jobs_;
   NextStep step_;
   QLabel *what_, *why_;
   QPushButton *act_, *cancel_;

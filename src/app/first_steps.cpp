@@ -22,7 +22,8 @@ bool anyPicture(const scene::Scene& s, const Test& test) {
 
 }  // namespace
 
-FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk), count_(new QLabel), what_(new QLabel) {
+FirstSteps::FirstSteps(Session& session, QWidget* parent)
+    : QFrame(parent), session_(session), count_(new QLabel), what_(new QLabel) {
   setProperty("notice", true);
   steps_ = {
       {tr("Two pictures make a scene"), tr("a place, and a subject for it. Add them, or drop them on the picture."), kGather,
@@ -66,7 +67,7 @@ FirstSteps::FirstSteps(Desk& desk, QWidget* parent) : QFrame(parent), desk_(desk
   row->addWidget(lead_);
   row->addWidget(next_);
   row->addWidget(button(tr("Put away"), tr("Close these steps; \"First steps\" below brings them back"), [this] { end(); }));
-  connect(&desk_.session, &Session::historyChanged, this, [this] { look(); });
+  connect(&session_, &Session::historyChanged, this, [this] { look(); });
   hide();
 }
 
@@ -76,7 +77,7 @@ bool FirstSteps::wanted() {
 
 void FirstSteps::begin() {
   int first = 0;
-  while (first + 1 < int(steps_.size()) && steps_[std::size_t(first)].done(desk_.session.scene())) ++first;
+  while (first + 1 < int(steps_.size()) && steps_[std::size_t(first)].done(session_.scene())) ++first;
   show(first);
   setVisible(true);
 }
@@ -96,7 +97,7 @@ void FirstSteps::show(int step) {
 
 void FirstSteps::look() {
   if (!isVisible()) return;
-  if (step_ + 1 < int(steps_.size()) && steps_[std::size_t(step_)].done(desk_.session.scene())) show(step_ + 1);
+  if (step_ + 1 < int(steps_.size()) && steps_[std::size_t(step_)].done(session_.scene())) show(step_ + 1);
 }
 
 }  // namespace hseam::app

@@ -4,7 +4,7 @@
 #include <functional>
 #include <vector>
 
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 class QLabel;
 class QPushButton;
@@ -16,7 +16,7 @@ class FirstSteps : public QFrame {
   Q_OBJECT
 
  public:
-  explicit FirstSteps(Desk& desk, QWidget* parent = nullptr);
+  explicit FirstSteps(Session& session, QWidget* parent = nullptr);
   /// From the first step that is not done.
   void begin();
   void end();
@@ -37,7 +37,7 @@ class FirstSteps : public QFrame {
   };
   void show(int step);
   void look();
-  Desk& desk_;
+  Session& session_;
   std::vector<Step> steps_;
   int step_ = 0;
   QLabel *count_, *what_;

@@ -79,10 +79,10 @@ MainWindow::MainWindow(QWidget* parent)
   column->addWidget(buildTop());
   auto* middle = new QHBoxLayout;
   middle->setSpacing(0);
-  sheet_ = new Sheet(desk_);
+  sheet_ = new Sheet(desk_.session, desk_.aside);
   middle->addWidget(sheet_);
   canvas_ = new Canvas;
-  firstSteps_ = new FirstSteps(desk_);
+  firstSteps_ = new FirstSteps(desk_.session);
   beside_ = new Canvas;
   beside_->setAccessibleName(tr("Pinned reference"));
   beside_->hide();
@@ -93,7 +93,7 @@ MainWindow::MainWindow(QWidget* parent)
   auto* view = new QVBoxLayout;
   view->setSpacing(0);
   view->addLayout(pictures, 1);
-  ribbon_ = new SeamRibbon(desk_);
+  ribbon_ = new SeamRibbon(desk_.session, desk_.aside);
   view->addWidget(ribbon_);
   view->addWidget(firstSteps_);
   middle->addLayout(view, 1);
@@ -104,7 +104,7 @@ MainWindow::MainWindow(QWidget* parent)
   auto* b = new QVBoxLayout(benchColumn);
   b->setContentsMargins(8, 10, 8, 10);
   b->setSpacing(8);
-  head_ = new BenchHead(desk_);
+  head_ = new BenchHead(desk_.jobs);
   b->addWidget(head_);
   // Not a stack: the bench is as tall as the open station, not as the tallest.
   bench_ = new QWidget;

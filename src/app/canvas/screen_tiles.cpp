@@ -11,8 +11,8 @@
 namespace hseam::app {
 namespace {
 
-constexpr std::size_t kKeptTiles = 600;  // 256 KiB each
-constexpr std::size_t kBackdrops = 128;  // 1 MiB each
+constexpr std::size_t kKeptTiles = 600;        // 256 KiB each
+constexpr std::size_t kLowerLayersKept = 128;  // 1 MiB each
 
 }  // namespace
 
@@ -37,7 +37,7 @@ void ScreenTiles::show(const scene::Scene& scene, const View& view) {
   }
   ++showings_;
   const std::size_t steady = sameView ? render::sameFromTheBack(scene_, scene) : 0;
-  backdropped_ = steady == steady_ ? steady : 0;
+  belowChange_ = steady == steady_ ? steady : 0;
   steady_ = steady;
   if (scene.canvas != scene_.canvas) {
     held_.clear();
@@ -87,7 +87,7 @@ void ScreenTiles::want(int level, const QRect& tiles) {
   const auto isWanted = [&](const Key& k) { return std::find(keys.begin(), keys.end(), k) != keys.end(); };
   if (held_.size() > kKeptTiles) std::erase_if(held_, [&](const auto& h) { return !isWanted(h.first); });
   for (auto& [key, held] : held_) {
-    if (!isWanted(key)) held.backdrop.reset();
+    if (!isWanted(key)) held.lower.reset();
   }
   for (const Key& k : keys) {
     const auto [at, isNew] = held_.try_emplace(k);
@@ -104,12 +104,12 @@ std::optional<ScreenTiles::Task> ScreenTiles::next() {
     if (h.stale.empty() || h.work != 0) continue;
     h.work = ++tasks_;
     h.workSince = h.staleSince;
-    if (backdropped_ == 0 || wanted_.size() > kBackdrops) {
-      h.backdrop.reset();
-    } else if (!h.backdrop || h.backdrop->standsFor(scene_, k.level) != backdropped_) {
-      h.backdrop = std::make_shared<render::LowerLayers>(scene_, backdropped_, areaOf(k), k.level);
+    if (belowChange_ == 0 || wanted_.size() > kLowerLayersKept) {
+      h.lower.reset();
+    } else if (!h.lower || h.lower->standsFor(scene_, k.level) != belowChange_) {
+      h.lower = std::make_shared<render::LowerLayers>(scene_, belowChange_, areaOf(k), k.level);
     }
-    return Task{k, h.work, h.staleSince, std::exchange(h.stale, {}), scene_, view_, display_, h.backdrop};
+    return Task{k, h.work, h.staleSince, std::exchange(h.stale, {}), scene_, view_, display_, h.lower};
   }
   return std::nullopt;
 }
@@ -130,7 +130,7 @@ void ScreenTiles::work(const std::stop_token& stop) {
     const base::Status done =
         reachOf(task->view.eyes) > 0 || task->view.against
             ? seenAround(*task, image, stop)
-            : renderer_.renderTo(task->scene, task->area, task->key.level, here, show, stop, task->backdrop.get());
+            : renderer_.renderTo(task->scene, task->area, task->key.level, here, show, stop, task->lower.get());
     for (int y = 0; task->display && y < image.height(); ++y)
       task->display->apply(reinterpret_cast<std::uint32_t*>(image.scanLine(y)), std::size_t(image.width()));
     if (!done.ok()) {

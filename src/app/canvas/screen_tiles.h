@@ -66,7 +66,7 @@ class ScreenTiles : public QObject {
     std::uint64_t staleSince = 0, workSince = 0;  // the first showing that stale, and what is in work, are wanted for
     std::uint64_t work = 0;                       // number of the task that is in work; 0: none
     std::vector<Patch> patches;
-    std::shared_ptr<render::LowerLayers> backdrop;  // while only what is in front of it changes
+    std::shared_ptr<render::LowerLayers> lower;  // while only what is in front of it changes
   };
   struct Task {
     Key key;
@@ -75,7 +75,7 @@ class ScreenTiles : public QObject {
     scene::Scene scene;
     View view;
     std::shared_ptr<const image::DisplayTransform> display;
-    std::shared_ptr<render::LowerLayers> backdrop;  // nobody else's while the task is in work
+    std::shared_ptr<render::LowerLayers> lower;  // nobody else's while the task is in work
   };
   void work(const std::stop_token& stop);
   base::Status seenAround(const Task& task, QImage& image, const std::stop_token& stop);
@@ -97,7 +97,7 @@ class ScreenTiles : public QObject {
   std::vector<Key> wanted_;
   std::uint64_t showings_ = 1, tasks_ = 0;
   std::size_t steady_ = 0;       // layers from the back that the last showing left as they were
-  std::size_t backdropped_ = 0;  // layers behind a change that goes on: the last two left these
+  std::size_t belowChange_ = 0;  // layers behind a change that goes on: the last two left these
   bool landing_ = false;         // land() is on its way
   std::vector<std::jthread> workers_;
 };

@@ -7,13 +7,13 @@ constexpr int kKeenMs = 250, kAtRestMs = 20'000;
 
 }  // namespace
 
-Watch::Watch(Desk& desk, QObject* parent) : QObject(parent), desk_(desk) {
+Watch::Watch(Session& session, Lane& background, QObject* parent) : QObject(parent), session_(session), background_(background) {
   waiting_.setSingleShot(true);
   connect(&waiting_, &QTimer::timeout, this, &Watch::read);
-  connect(&desk_.session, &Session::historyChanged, this, &Watch::sceneChanged);
-  connect(&desk_.session, &Session::replaced, this, [this] {
+  connect(&session_, &Session::historyChanged, this, &Watch::sceneChanged);
+  connect(&session_, &Session::replaced, this, [this] {
     report_.reset();
-    desk_.background.stopAll();
+    background_.stopAll();
     sceneChanged();
     emit changed();
   });
@@ -35,9 +35,9 @@ void Watch::read() {
     std::optional<findings::Report> report;
     QString failure;
   };
-  desk_.background.start<Outcome>(
+  background_.start<Outcome>(
       QStringLiteral("report"),
-      [s = desk_.session.scene(), before = report_](base::Executor&, const base::Progress& progress) -> base::Result<Outcome> {
+      [s = session_.scene(), before = report_](base::Executor&, const base::Progress& progress) -> base::Result<Outcome> {
         base::InlineExecutor here;  // the pool is for what somebody waits for
         auto report = findings::reportOn(s, here, progress, before ? &*before : nullptr);
         if (report.ok()) return Outcome{std::move(report).value(), {}};

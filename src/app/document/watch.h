@@ -4,7 +4,8 @@
 #include <QTimer>
 #include <optional>
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/session.h"
 #include "core/findings/report.h"
 
 namespace hseam::app {
@@ -13,7 +14,7 @@ class Watch : public QObject {
   Q_OBJECT
 
  public:
-  explicit Watch(Desk& desk, QObject* parent = nullptr);
+  Watch(Session& session, Lane& background, QObject* parent = nullptr);
   /// The latest report; nothing before the first one. It may be of an earlier scene: see isOfNow.
   const std::optional<findings::Report>& report() const { return report_; }
   /// Told on the UI thread why there is none: a picture that cannot be read.
@@ -21,7 +22,7 @@ class Watch : public QObject {
   bool isOfNow() const { return current_; }
   /// True while the user looks at findings: then it is read soon after every change, else after a while of rest.
   void setKeen(bool keen);
-  bool idle() const { return !waiting_.isActive() && !desk_.background.running(); }
+  bool idle() const { return !waiting_.isActive() && !background_.running(); }
 
  signals:
   void changed();
@@ -29,7 +30,8 @@ class Watch : public QObject {
  private:
   void sceneChanged();
   void read();
-  Desk& desk_;
+  Session& session_;
+  Lane& background_;
   QTimer waiting_;
   std::optional<findings::Report> report_;
   QString failure_;

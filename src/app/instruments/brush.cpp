@@ -5,8 +5,8 @@
 
 namespace hseam::app {
 
-Brush::Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words)
-    : desk_(desk), makeTarget_(std::move(target)), words_(std::move(words)) {}
+Brush::Brush(Session& session, Messages& messages, std::function<std::optional<Target>()> target, std::function<QString()> words)
+    : session_(session), messages_(messages), makeTarget_(std::move(target)), words_(std::move(words)) {}
 
 std::optional<base::Point> Brush::inTarget(const QPointF& shown) const {
   const auto back = target_->toShown.inverse();
@@ -57,10 +57,10 @@ void Brush::extend(const Touch& touch) {
 
 void Brush::draw() {
   if (!stroke_ || waiting_.empty()) return;
-  const auto changed = stroke_->to(waiting_, desk_.session.executor());
+  const auto changed = stroke_->to(waiting_, session_.executor());
   waiting_.clear();
   if (!changed.ok()) {
-    emit desk_.messages.refused(QString::fromStdString(changed.error().text()));
+    emit messages_.refused(QString::fromStdString(changed.error().text()));
     return;
   }
   if (changed->empty()) return;
@@ -70,7 +70,7 @@ void Brush::draw() {
     auto settled = target_->settle({stroke_->image(), strokeArea_, *changed, right_});
     if (settled.ok()) settled_ = *settled;
   }
-  desk_.session.draft(target_->edit(settled_));
+  session_.draft(target_->edit(settled_));
 }
 
 void Brush::move(const Touch& touch) {
@@ -82,13 +82,13 @@ void Brush::release(const Touch&) {
   draw();
   stroke_.reset();
   if (settled_.stamp() == target_->picture.stamp()) {
-    desk_.session.draft(std::nullopt);
+    session_.draft(std::nullopt);
     return;
   }
   if (handOver) {
-    desk_.session.draft(std::nullopt);
+    session_.draft(std::nullopt);
     handOver(settled_);
-  } else if (desk_.session.apply(target_->edit(settled_)) && stroked) {
+  } else if (session_.apply(target_->edit(settled_)) && stroked) {
     stroked();
   }
 }
@@ -97,7 +97,7 @@ void Brush::cancel() {
   stroke_.reset();
   waiting_.clear();
   lastEnd_.reset();
-  desk_.session.draft(std::nullopt);
+  session_.draft(std::nullopt);
 }
 
 bool Brush::turn(double notches, bool second) {

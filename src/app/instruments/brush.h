@@ -8,7 +8,8 @@
 
 #include "app/canvas/instrument.h"
 #include "app/canvas/view.h"
-#include "app/document/desk.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 #include "core/paint/stroke.h"
 #include "core/scene/edit.h"
 
@@ -35,7 +36,7 @@ class Brush : public Instrument {
     Unbend unbend = nullptr;  // where it is shown bent: comes after the inverse of toShown; null: it is not
   };
   /// target: nothing where there is nothing to paint, with a word to the user.
-  Brush(Desk& desk, std::function<std::optional<Target>()> target, std::function<QString()> words);
+  Brush(Session& session, Messages& messages, std::function<std::optional<Target>()> target, std::function<QString()> words);
 
   paint::Tip tip;
   /// The tip's size is px of the screen, not of what is painted; by the zoom that was last drawn.
@@ -63,14 +64,15 @@ class Brush : public Instrument {
 
  protected:
   double zoom() const { return zoom_; }
-  base::Executor& executor() const { return desk_.session.executor(); }
+  base::Executor& executor() const { return session_.executor(); }
 
  private:
   void extend(const Touch& touch);
   void draw();
   std::optional<base::Point> inTarget(const QPointF& shown) const;
 
-  Desk& desk_;
+  Session& session_;
+  Messages& messages_;
   std::function<std::optional<Target>()> makeTarget_;
   std::function<QString()> words_;
   std::optional<Target> target_;

@@ -45,19 +45,19 @@ void FloorTool::beginLines() {
 }
 
 scene::Floor FloorTool::now() const {
-  const scene::Scene& s = desk_.session.shown();
+  const scene::Scene& s = session_.shown();
   return !s.floor && guess_ ? *guess_ : scene::floorOf(s);
 }
 
 double FloorTool::yAt(const scene::Floor& f, double x) const {
-  return f.horizonY + std::tan(f.tiltDeg * M_PI / 180) * (x - desk_.session.scene().canvas.width / 2.0);
+  return f.horizonY + std::tan(f.tiltDeg * M_PI / 180) * (x - session_.scene().canvas.width / 2.0);
 }
 
 void FloorTool::change(const scene::Floor& floor, bool keep) {
   if (keep) {
-    if (desk_.session.scene().floor != floor) desk_.session.apply(scene::SetFloor{floor});
+    if (session_.scene().floor != floor) session_.apply(scene::SetFloor{floor});
   } else {
-    desk_.session.draft(scene::SetFloor{floor});
+    session_.draft(scene::SetFloor{floor});
   }
 }
 
@@ -68,7 +68,7 @@ void FloorTool::press(const Touch& touch) {
     return;
   }
   start_ = now();
-  const double width = desk_.session.scene().canvas.width, x = touch.at.x() / width;
+  const double width = session_.scene().canvas.width, x = touch.at.x() / width;
   grip_ = x < kEnds ? Grip::left : (x > 1 - kEnds ? Grip::right : Grip::middle);
 }
 
@@ -84,7 +84,7 @@ void FloorTool::move(const Touch& touch) {
     f.horizonY = start_.horizonY + dy;
   } else {
     // The line turns about its middle.
-    const double half = desk_.session.scene().canvas.width / 2.0, end = grip_ == Grip::left ? -half : half;
+    const double half = session_.scene().canvas.width / 2.0, end = grip_ == Grip::left ? -half : half;
     f.tiltDeg = std::clamp(std::atan2((yAt(start_, half + end) + dy - start_.horizonY) * (end < 0 ? -1 : 1), half) * 180 / M_PI,
                            -45.0, 45.0);
   }
@@ -106,18 +106,18 @@ void FloorTool::release(const Touch& touch) {
 
 void FloorTool::finishLines() {
   drawing_ = false;
-  const auto found = horizonFrom(now(), desk_.session.scene().canvas, lines_);
+  const auto found = horizonFrom(now(), session_.scene().canvas, lines_);
   meetings_ = meetingsOf(lines_);
   lines_.clear();
   if (found) {
     change(*found, true);
   } else {
-    emit desk_.messages.said(QObject::tr("These lines do not meet: choose lines that run into the distance"));
+    emit messages_.said(QObject::tr("These lines do not meet: choose lines that run into the distance"));
   }
 }
 
 void FloorTool::cancel() {
-  if (grip_ != Grip::none) desk_.session.draft(std::nullopt);
+  if (grip_ != Grip::none) session_.draft(std::nullopt);
   grip_ = Grip::none;
   // Two lines are a pair already.
   if (drawing_ && lines_.size() >= 2) return finishLines();
@@ -141,7 +141,7 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
     painter.drawLine(toWidget.map(a), toWidget.map(b));
   };
   const scene::Floor f = now();
-  const double width = desk_.session.scene().canvas.width;
+  const double width = session_.scene().canvas.width;
   line({0, yAt(f, 0)}, {width, yAt(f, width)}, Qt::SolidLine);
   const QPointF middle = toWidget.map(QPointF(width / 2, f.horizonY));
   painter.setBrush(theme::colours().blue);
@@ -149,9 +149,9 @@ void FloorTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   for (const double x : {kEnds * 0.5, 1 - kEnds * 0.5})
     painter.drawRect(QRectF(toWidget.map(QPointF(x * width, yAt(f, x * width))) - QPointF(4, 4), QSizeF(8, 8)));
   // The floor in squares of a metre, ahead of the camera.
-  const scene::FloorCamera camera(f, desk_.session.scene().canvas);
+  const scene::FloorCamera camera(f, session_.scene().canvas);
   painter.save();
-  painter.setClipRect(toWidget.mapRect(QRectF(0, 0, width, desk_.session.scene().canvas.height)), Qt::IntersectClip);
+  painter.setClipRect(toWidget.mapRect(QRectF(0, 0, width, session_.scene().canvas.height)), Qt::IntersectClip);
   painter.setPen(QPen(QColor(255, 255, 255, 90), 1));
   const auto mapped = [&](double x, double z) -> std::optional<QPointF> {
     const auto p = camera.project({x, 0, z});

@@ -1,7 +1,8 @@
 #pragma once
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
@@ -9,7 +10,7 @@ namespace hseam::app {
 /// that are level and parallel in the scene.
 class FloorTool : public Instrument {
  public:
-  explicit FloorTool(Desk& desk) : desk_(desk) {}
+  FloorTool(Session& session, Messages& messages) : session_(session), messages_(messages) {}
   /// The next four drags are lines; two by two they meet on the horizon.
   void beginLines();
   bool drawing() const { return drawing_; }
@@ -33,7 +34,8 @@ class FloorTool : public Instrument {
   void change(const scene::Floor& floor, bool keep);
   void finishLines();
 
-  Desk& desk_;
+  Session& session_;
+  Messages& messages_;
   Grip grip_ = Grip::none;
   bool drawing_ = false;
   std::vector<std::pair<QPointF, QPointF>> lines_;

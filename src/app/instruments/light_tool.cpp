@@ -15,13 +15,13 @@ constexpr double kLineStep = 3;
 }  // namespace
 
 const scene::LightContent* LightTool::light() const {
-  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
+  const scene::Layer* l = scene::findLayer(session_.shown(), session_.active());
   return l ? l->light() : nullptr;
 }
 
 const scene::Layer* LightTool::caster() const {
   const auto* l = light();
-  const scene::Layer* c = l ? scene::findLayer(desk_.session.shown(), l->caster) : nullptr;
+  const scene::Layer* c = l ? scene::findLayer(session_.shown(), l->caster) : nullptr;
   return c && scene::casts(*c) ? c : nullptr;
 }
 
@@ -29,7 +29,7 @@ std::optional<LightTool::Cast> LightTool::cast() const {
   const scene::Layer* c = caster();
   const auto* s = c ? std::get_if<scene::CastShadow>(&light()->kind) : nullptr;
   if (!s) return std::nullopt;
-  const scene::Scene& scene = desk_.session.shown();
+  const scene::Scene& scene = session_.shown();
   const scene::FloorCamera camera(scene::floorOf(scene), scene.canvas);
   Cast out{*s, scene::ownToScene(*c), {}, {}, 0};
   out.foot = out.toScene.map(s->foot);
@@ -46,7 +46,7 @@ std::optional<LightTool::Cast> LightTool::cast() const {
 }
 
 std::optional<scene::LightKind> LightTool::dragged(const Cast& c, Grip grip, const QPointF& to) const {
-  const scene::Scene& scene = desk_.session.shown();
+  const scene::Scene& scene = session_.shown();
   const scene::FloorCamera camera(scene::floorOf(scene), scene.canvas);
   scene::CastShadow next = c.shadow;
   if (grip == Grip::foot) {
@@ -64,11 +64,11 @@ std::optional<scene::LightKind> LightTool::dragged(const Cast& c, Grip grip, con
 }
 
 void LightTool::change(const scene::LightKind& kind, bool keep) {
-  const scene::SetLight edit{desk_.session.active(), {light()->caster, kind}};
+  const scene::SetLight edit{session_.active(), {light()->caster, kind}};
   if (keep) {
-    desk_.session.apply(edit);
+    session_.apply(edit);
   } else {
-    desk_.session.draft(edit);
+    session_.draft(edit);
   }
 }
 
@@ -109,7 +109,7 @@ void LightTool::release(const Touch& touch) {
 }
 
 void LightTool::cancel() {
-  if (grip_ != Grip::none) desk_.session.draft(std::nullopt);
+  if (grip_ != Grip::none) session_.draft(std::nullopt);
   grip_ = Grip::none;
 }
 

@@ -1,14 +1,14 @@
 #pragma once
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
 /// Drags a cast shadow's tip and foot on the floor, or draws the line of a contact shadow.
 class LightTool : public Instrument {
  public:
-  explicit LightTool(Desk& desk) : desk_(desk) {}
+  explicit LightTool(Session& session) : session_(session) {}
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;
   void release(const Touch& touch) override;
@@ -32,7 +32,7 @@ class LightTool : public Instrument {
   std::optional<scene::LightKind> dragged(const Cast& cast, Grip grip, const QPointF& to) const;
   void change(const scene::LightKind& kind, bool keep);
 
-  Desk& desk_;
+  Session& session_;
   Grip grip_ = Grip::none;
   std::vector<base::Point> line_;  // layer px of the caster
   double widgetScale_ = 1;

@@ -6,11 +6,11 @@
 
 namespace hseam::app {
 
-std::optional<std::array<double, 3>> colourAt(Desk& desk, const scene::Scene& scene, const QPointF& at) {
+std::optional<std::array<double, 3>> colourAt(base::Executor& executor, const scene::Scene& scene, const QPointF& at) {
   const base::Rect spot =
       base::Rect{int(std::floor(at.x())) - 1, int(std::floor(at.y())) - 1, 3, 3}.intersected(base::Rect::of(scene.canvas));
   if (spot.empty()) return std::nullopt;
-  const auto pixels = render::Renderer().render(scene, spot, 0, desk.session.executor());
+  const auto pixels = render::Renderer().render(scene, spot, 0, executor);
   if (!pixels.ok()) return std::nullopt;
   std::array<double, 3> sum{};
   int count = 0;

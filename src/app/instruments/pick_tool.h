@@ -5,7 +5,8 @@
 #include <optional>
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "core/base/executor.h"
+#include "core/scene/scene.h"
 
 namespace hseam::app {
 
@@ -25,6 +26,6 @@ class PickTool : public Instrument {
 };
 
 /// What the scene shows about a place (the mean of 3 × 3 px), encoded; nothing where it shows nothing.
-std::optional<std::array<double, 3>> colourAt(Desk& desk, const scene::Scene& scene, const QPointF& at);
+std::optional<std::array<double, 3>> colourAt(base::Executor& executor, const scene::Scene& scene, const QPointF& at);
 
 }  // namespace hseam::app

@@ -20,7 +20,7 @@ double distance(const base::Point& a, const QPointF& b) {
 }  // namespace
 
 const scene::PictureContent* SetInPlace::picture() const {
-  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
+  const scene::Layer* l = scene::findLayer(session_.shown(), session_.active());
   return l ? l->picture() : nullptr;
 }
 
@@ -79,7 +79,7 @@ void SetInPlace::move(const Touch& touch) {
     if (touch.modifiers & Qt::ShiftModifier) now.rotationDeg = std::round(now.rotationDeg / 15) * 15;
     now.rotationDeg = std::remainder(now.rotationDeg, 360);
   }
-  desk_.session.draft(placed(now));
+  session_.draft(placed(now));
 }
 
 // A side or the middle that comes near a guide lies on it.
@@ -88,7 +88,7 @@ void SetInPlace::catchOnGuides(scene::Placement& now, base::Size size) const {
   for (const bool vertical : {true, false}) {
     const double low = vertical ? box.x : box.y, span = vertical ? box.width : box.height;
     double nearest = kGripReachPx / widgetScale_, by = 0;
-    for (const scene::Guide& g : desk_.session.scene().guides) {
+    for (const scene::Guide& g : session_.scene().guides) {
       if (g.vertical != vertical || g.meets) continue;
       for (const double at : {low, low + span / 2, low + span}) {
         if (std::abs(g.at - at) >= nearest) continue;
@@ -102,14 +102,14 @@ void SetInPlace::catchOnGuides(scene::Placement& now, base::Size size) const {
 
 // The active picture's new placement; if it was only moved, the other pictures in hand move along.
 scene::Edit SetInPlace::placed(const scene::Placement& now) const {
-  const scene::LayerId active = desk_.session.active();
-  const auto held = desk_.session.inHand();
-  const scene::Placement& before = desk_.session.activeLayer()->picture()->placement;
+  const scene::LayerId active = session_.active();
+  const auto held = session_.inHand();
+  const scene::Placement& before = session_.activeLayer()->picture()->placement;
   if (held.size() < 2 || now.scale != before.scale || now.rotationDeg != before.rotationDeg)
     return scene::SetPlacement{active, now};
   scene::Several all{"move " + std::to_string(held.size()) + " layers", {}};
   for (const scene::LayerId id : held) {
-    const scene::Layer* l = scene::findLayer(desk_.session.scene(), id);
+    const scene::Layer* l = scene::findLayer(session_.scene(), id);
     if (!l || !l->picture()) continue;
     scene::Placement p = l->picture()->placement;
     p.x += now.x - before.x;
@@ -124,15 +124,15 @@ void SetInPlace::release(const Touch&) {
   const bool moved = grip_ != Grip::none && p && !(p->placement == start_);
   grip_ = Grip::none;
   if (moved) {
-    desk_.session.apply(placed(p->placement));
+    session_.apply(placed(p->placement));
   } else {
-    desk_.session.draft(std::nullopt);
+    session_.draft(std::nullopt);
   }
 }
 
 void SetInPlace::cancel() {
   grip_ = Grip::none;
-  desk_.session.draft(std::nullopt);
+  session_.draft(std::nullopt);
 }
 
 bool SetInPlace::nudge(double dx, double dy) {
@@ -141,7 +141,7 @@ bool SetInPlace::nudge(double dx, double dy) {
   scene::Placement now = p->placement;
   now.x += dx;
   now.y += dy;
-  return desk_.session.apply(placed(rule_(now)));
+  return session_.apply(placed(rule_(now)));
 }
 
 void SetInPlace::paintOver(QPainter& painter, const QTransform& toWidget) {
@@ -156,7 +156,7 @@ void SetInPlace::paintOver(QPainter& painter, const QTransform& toWidget) {
 }
 
 QString SetInPlace::doing() const {
-  const scene::Layer* l = desk_.session.activeLayer();
+  const scene::Layer* l = session_.activeLayer();
   if (!l || !l->picture()) return QObject::tr("choose a picture in the sheet to set it in place");
   return QObject::tr("places %1: drag moves, a corner scales, the round grip turns (Shift: by 15°), arrows nudge")
       .arg(QString::fromStdString(l->name));

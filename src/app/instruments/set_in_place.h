@@ -3,14 +3,14 @@
 #include <functional>
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
 /// Moves, scales and turns the active picture by its corners and its stem.
 class SetInPlace : public Instrument {
  public:
-  explicit SetInPlace(Desk& desk) : desk_(desk) {}
+  explicit SetInPlace(Session& session) : session_(session) {}
   /// What a move becomes: a subject that keeps its size on the floor grows and shrinks on its way.
   void setRule(std::function<scene::Placement(const scene::Placement&)> rule) { rule_ = std::move(rule); }
   void press(const Touch& touch) override;
@@ -32,7 +32,7 @@ class SetInPlace : public Instrument {
   scene::Edit placed(const scene::Placement& now) const;
   const scene::PictureContent* picture() const;
 
-  Desk& desk_;
+  Session& session_;
   Grip grip_ = Grip::none;
   scene::Placement start_;
   std::function<scene::Placement(const scene::Placement&)> rule_ = [](const scene::Placement& p) { return p; };

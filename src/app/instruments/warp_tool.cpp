@@ -32,11 +32,11 @@ std::optional<WarpTool::Sheet> WarpTool::sheetOf(const scene::Layer* l) const {
 }
 
 std::optional<WarpTool::Sheet> WarpTool::sheet() const {
-  return sheetOf(scene::findLayer(desk_.session.shown(), desk_.session.active()));
+  return sheetOf(scene::findLayer(session_.shown(), session_.active()));
 }
 
 std::optional<const scene::Warp*> WarpTool::kept() const {
-  const auto s = sheetOf(desk_.session.activeLayer());
+  const auto s = sheetOf(session_.activeLayer());
   return s ? std::optional(s->warp) : std::nullopt;
 }
 
@@ -87,17 +87,17 @@ base::Point WarpTool::fromScene(const scene::Warp& warp, Way w, base::Point star
 }
 
 void WarpTool::change(const scene::Warp& warp, bool keep) {
-  const scene::Layer* l = desk_.session.activeLayer();
+  const scene::Layer* l = session_.activeLayer();
   if (!l) return;
   scene::Edit edit;
   if (const auto* f = l->fill(); f && f->lettering) {
     const auto s = sheetOf(l);
     if (!s) return;
     const scene::Bend bend{{int(s->toScene.e), int(s->toScene.f), s->size.width, s->size.height}, warp};
-    auto set = scene::setWords(*l, *f->lettering, std::make_shared<const scene::Bend>(bend), desk_.session.scene().canvas,
-                               desk_.session.memory());
+    auto set =
+        scene::setWords(*l, *f->lettering, std::make_shared<const scene::Bend>(bend), session_.scene().canvas, session_.memory());
     if (!set.ok()) {
-      emit desk_.messages.refused(QString::fromStdString(set.error().text()));
+      emit messages_.refused(QString::fromStdString(set.error().text()));
       return;
     }
     edit = std::move(set).value().edit;
@@ -105,9 +105,9 @@ void WarpTool::change(const scene::Warp& warp, bool keep) {
     edit = scene::SetWarp{l->id, warp.neutral() ? nullptr : std::make_shared<const scene::Warp>(warp)};
   }
   if (keep) {
-    desk_.session.apply(edit);
+    session_.apply(edit);
   } else {
-    desk_.session.draft(edit);
+    session_.draft(edit);
   }
 }
 
@@ -116,7 +116,7 @@ base::Point WarpTool::caught(const scene::Warp& warp, base::Point wanted) const 
   if (way != Way::corners || grip_ < 0) return wanted;
   double nearest = kNearTack / 2 / widgetScale_;
   base::Point best = wanted;
-  for (const scene::Guide& g : desk_.session.scene().guides) {
+  for (const scene::Guide& g : session_.scene().guides) {
     if (!g.meets) continue;
     for (const int step : {1, 3}) {
       const base::Point end = toScene(warp, way, warp.corners[std::size_t((grip_ + step) % 4)]);
@@ -194,7 +194,7 @@ void WarpTool::release(const Touch& touch) {
 }
 
 void WarpTool::cancel() {
-  if (grip_ >= 0) desk_.session.draft(std::nullopt);
+  if (grip_ >= 0) session_.draft(std::nullopt);
   grip_ = -1;
   splits = false;
 }

@@ -1,7 +1,8 @@
 #pragma once
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
@@ -9,7 +10,7 @@ namespace hseam::app {
 class WarpTool : public Instrument {
  public:
   enum class Way { corners, grid, tacks };
-  explicit WarpTool(Desk& desk) : desk_(desk) {}
+  WarpTool(Session& session, Messages& messages) : session_(session), messages_(messages) {}
   Way way = Way::corners;
   /// The next press splits the grid there.
   bool splits = false;
@@ -45,7 +46,8 @@ class WarpTool : public Instrument {
   /// Near a line of a fan of guides through the corner before or after it, a corner lies on it.
   base::Point caught(const scene::Warp& warp, base::Point wanted) const;
 
-  Desk& desk_;
+  Session& session_;
+  Messages& messages_;
   int grip_ = -1, last_ = -1;
   scene::Warp start_;
   mutable std::shared_ptr<const text::Lettering> boxedWords_;  // whose box was worked out last

@@ -18,7 +18,7 @@ QString wordOf(matte::EdgeKind kind) {
 
 }  // namespace
 
-SeamRibbon::SeamRibbon(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+SeamRibbon::SeamRibbon(Session& session, Lane& aside, QWidget* parent) : QWidget(parent), session_(session), aside_(aside) {
   setFixedHeight(kHeight);
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
@@ -47,15 +47,15 @@ int SeamRibbon::columns() const {
 }
 
 void SeamRibbon::look(const std::array<double, 3>& ground) {
-  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
+  const scene::Layer* l = scene::findLayer(session_.shown(), session_.active());
   const auto* p = l ? l->picture() : nullptr;
   const bool cut = p && l->mask.acts() && l->mask.coverage.format() == image::PixelFormat::grey8;
   const image::TiledImage mask = cut ? l->mask.coverage : image::TiledImage();
   const image::TiledImage colours = cut ? p->shown() : image::TiledImage();
   const bool sameScene =
-      !overScene_ || (scene_.canvas == desk_.session.shown().canvas && scene::difference(scene_, desk_.session.shown()).empty());
+      !overScene_ || (scene_.canvas == session_.shown().canvas && scene::difference(scene_, session_.shown()).empty());
   if (mask.stamp() == mask_.stamp() && colours.stamp() == colours_.stamp() && ground == ground_ && sameScene) return;
-  scene_ = overScene_ ? desk_.session.shown() : scene::Scene{};
+  scene_ = overScene_ ? session_.shown() : scene::Scene{};
   const bool other = !cut || source_.stamp() != p->source.stamp();
   mask_ = mask;
   colours_ = colours;
@@ -76,10 +76,10 @@ void SeamRibbon::ask() {
   awaited_ = true;
   const auto known = outlineOf_ == mask_.stamp() ? outline_ : nullptr;
   outlineOf_ = mask_.stamp();
-  desk_.aside.ask<Laid>(
+  aside_.ask<Laid>(
       QStringLiteral("ribbon"),
       [known, mask = mask_, colours = colours_, source = source_, ground = ground_, first = first_, count = columns(),
-       over = overScene_, scene = scene_, layer = desk_.session.active()]() -> Laid {
+       over = overScene_, scene = scene_, layer = session_.active()]() -> Laid {
         Laid laid;
         laid.outline = known;
         if (!known) {
@@ -202,7 +202,7 @@ void SeamRibbon::setOverScene(bool on) {
   if (on == overScene_) return;
   overScene_ = on;
   trace_ = on ? Trace::toneStep : Trace::softness;  // what there is to see there
-  scene_ = on ? desk_.session.shown() : scene::Scene{};
+  scene_ = on ? session_.shown() : scene::Scene{};
   ask();
 }
 

@@ -5,7 +5,8 @@
 #include <memory>
 
 #include "app/canvas/instrument.h"
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/session.h"
 #include "core/matte/edge_plan.h"
 
 namespace hseam::app {
@@ -18,7 +19,7 @@ class SeamRibbon : public QWidget {
   Q_OBJECT
 
  public:
-  explicit SeamRibbon(Desk& desk, QWidget* parent = nullptr);
+  explicit SeamRibbon(Session& session, Lane& aside, QWidget* parent = nullptr);
   /// Looks at the active layer of the shown scene; ground: sRGB-encoded, behind the cut.
   void look(const std::array<double, 3>& ground);
   /// Place under the pointer, px of the layer; nothing if the pointer is elsewhere.
@@ -93,7 +94,8 @@ class SeamRibbon : public QWidget {
   std::optional<QPointF> inLayer(const QPoint& at) const;
   void endMark(int from, int to);
 
-  Desk& desk_;
+  Session& session_;
+  Lane& aside_;
   image::TiledImage mask_, colours_, source_;
   std::array<double, 3> ground_{0.5, 0.5, 0.5};
   std::shared_ptr<const matte::Unrolled> outline_;

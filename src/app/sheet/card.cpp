@@ -176,9 +176,9 @@ QImage thumbnailOf(const scene::Layer& layer) {
   return toScreen(*pixels, 0, 0, view).scaled(size * 2, Qt::KeepAspectRatio, Qt::SmoothTransformation);
 }
 
-Card::Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
+Card::Card(Session& session, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
            QWidget* parent)
-    : QFrame(parent), desk_(desk), layer_(layer), depth_(depth), active_(active), acts_(std::move(acts)) {
+    : QFrame(parent), session_(session), layer_(layer), depth_(depth), active_(active), acts_(std::move(acts)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(14 + 14 * depth, 7, 8, 9);
   column->setSpacing(4);
@@ -239,15 +239,15 @@ void Card::buildUnfolded(bool ghost) {
   column->addWidget(rowOf({
       check(tr("folded"), tr("Fold this layer away: it does not show"), layer_->hidden,
             [this](bool v) {
-              const auto held = desk_.session.inHand();
+              const auto held = session_.inHand();
               scene::Several all{(v ? "fold away " : "unfold ") + std::to_string(held.size()) + " layers", {}};
               for (const scene::LayerId each : held) all.edits.push_back({scene::SetHidden{each, v}});
-              held.size() == 1 ? desk_.session.apply(all.edits[0].edit) : desk_.session.apply(all);
+              held.size() == 1 ? session_.apply(all.edits[0].edit) : session_.apply(all);
             }),
       check(tr("ghost"), tr("Half strength, to see what lies below. Never part of what is handed over"), ghost, acts_.ghost),
       check(tr("confined"), tr("Shows only where the layer below it shows"), layer_->clip,
             [this, id](bool v) {
-              desk_.session.apply(scene::SetClip{id, v});
+              session_.apply(scene::SetClip{id, v});
             }),
   }));
   const auto small = [](QPushButton* b) {
@@ -256,14 +256,14 @@ void Card::buildUnfolded(bool ghost) {
   };
   std::vector<QWidget*> second{
       check(tr("locked"), tr("Nothing changes this layer until it is unlocked"), layer_->locked, [this, id](bool v) {
-        desk_.session.apply(scene::SetLocked{id, v});
+        session_.apply(scene::SetLocked{id, v});
       })};
   if (const auto* g = layer_->group()) {
     second.push_back(
         check(tr("by itself"),
               tr("The group acts on a canvas of its own; else its layers act on what lies below it too, within its mask"),
               g->isolated, [this, id](bool v) {
-                desk_.session.apply(scene::SetIsolated{id, v});
+                session_.apply(scene::SetIsolated{id, v});
               }));
   }
   column->addWidget(rowOf(QList<QWidget*>(second.begin(), second.end())));
@@ -279,16 +279,16 @@ void Card::rename() {
   bool ok = false;
   const QString name = QInputDialog::getText(this, tr("Name of the layer"), tr("Name"), QLineEdit::Normal,
                                              QString::fromStdString(layer_->name), &ok);
-  if (ok && !name.trimmed().isEmpty()) desk_.session.apply(scene::SetName{layer_->id, name.trimmed().toStdString()});
+  if (ok && !name.trimmed().isEmpty()) session_.apply(scene::SetName{layer_->id, name.trimmed().toStdString()});
 }
 
 void Card::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && event->modifiers() & Qt::ControlModifier) {
     QMetaObject::invokeMethod(
-        &desk_.session, [&d = desk_.session, id = layer_->id] { d.toggleInHand(id); }, Qt::QueuedConnection);
+        &session_, [&d = session_, id = layer_->id] { d.toggleInHand(id); }, Qt::QueuedConnection);
   } else if (event->button() == Qt::LeftButton && !active_) {
     QMetaObject::invokeMethod(
-        &desk_.session, [&d = desk_.session, id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
+        &session_, [&d = session_, id = layer_->id] { d.setActive(id); }, Qt::QueuedConnection);
   }
 }
 
@@ -315,7 +315,7 @@ void Card::paintEvent(QPaintEvent*) {
   QPainterPath paper;
   paper.addRoundedRect(sheet, 5, 5);
   p.setPen(QPen(theme::colours().line, 1));
-  const auto held = desk_.session.inHand();
+  const auto held = session_.inHand();
   const bool beside = !active_ && std::find(held.begin(), held.end(), layer_->id) != held.end();
   p.setBrush(active_ || beside ? theme::colours().open : theme::colours().raised);
   p.drawPath(paper);

@@ -3,7 +3,7 @@
 #include <QFrame>
 #include <functional>
 
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 class QLabel;
 
@@ -19,7 +19,7 @@ class Card : public QFrame {
     std::function<void()> remove, duplicate;
     std::function<void(bool)> ghost;
   };
-  Card(Desk& desk, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
+  Card(Session& session, const scene::LayerRef& layer, const QImage& thumbnail, int depth, bool active, bool ghost, Acts acts,
        QWidget* parent = nullptr);
   const scene::LayerRef& layer() const { return layer_; }
   /// The same layer after an Edit that changes nothing the card says.
@@ -37,7 +37,7 @@ class Card : public QFrame {
 
  private:
   void buildUnfolded(bool ghost);
-  Desk& desk_;
+  Session& session_;
   scene::LayerRef layer_;
   int depth_;
   bool active_;

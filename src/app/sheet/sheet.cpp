@@ -12,7 +12,8 @@
 
 namespace hseam::app {
 
-Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), stack_(new QWidget) {
+Sheet::Sheet(Session& session, Lane& aside, QWidget* parent)
+    : QWidget(parent), session_(session), aside_(aside), stack_(new QWidget) {
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(10, 10, 4, 10);
   outer->setSpacing(6);
@@ -26,21 +27,21 @@ Sheet::Sheet(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), stack_
   outer->addWidget(add);
   setFixedWidth(252);
   setAccessibleName(tr("Sheet of layers"));
-  connect(&desk_.session, &Session::replaced, this, [this] {
+  connect(&session_, &Session::replaced, this, [this] {
     thumbnails_.clear();
     faces_.clear();
   });
-  connect(&desk_.session, &Session::historyChanged, this, &Sheet::refresh);
-  connect(&desk_.session, &Session::activeChanged, this, &Sheet::refresh);
+  connect(&session_, &Session::historyChanged, this, &Sheet::refresh);
+  connect(&session_, &Session::activeChanged, this, &Sheet::refresh);
   refresh();
 }
 
 // Most Edits change no card's words: then the cards stay, and only their pictures follow.
 void Sheet::refresh() {
-  const auto all = scene::allLayers(desk_.session.scene());
+  const auto all = scene::allLayers(session_.scene());
   QStringList faces;
   for (const auto& l : all) {
-    const auto at = scene::positionOf(desk_.session.scene(), l->id);
+    const auto at = scene::positionOf(session_.scene(), l->id);
     faces << QStringLiteral("%1 %2 %3 %4 %5 %6 %7")
                  .arg(l->id.value)
                  .arg(at->parent.value)
@@ -50,7 +51,7 @@ void Sheet::refresh() {
                  .arg(l->locked);
   }
   faces << QStringLiteral("in hand");  // never an empty list: that is what a new document begins with
-  for (const scene::LayerId id : desk_.session.inHand()) faces << QString::number(id.value);
+  for (const scene::LayerId id : session_.inHand()) faces << QString::number(id.value);
   if (faces != faces_) {
     faces_ = faces;
     rebuild();
@@ -74,10 +75,10 @@ void Sheet::rebuild() {
     if (item->widget()) item->widget()->deleteLater();
     delete item;
   }
-  std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(desk_.session.scene(), id); });
-  std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(desk_.session.scene(), t.first); });
-  addCards(desk_.session.scene().layers, 0);
-  if (desk_.session.scene().layers.empty()) {
+  std::erase_if(ghosts_, [this](scene::LayerId id) { return !scene::findLayer(session_.scene(), id); });
+  std::erase_if(thumbnails_, [this](const auto& t) { return !scene::findLayer(session_.scene(), t.first); });
+  addCards(session_.scene().layers, 0);
+  if (session_.scene().layers.empty()) {
     column_->addWidget(
         quietLabel(tr("No layers yet.\n\nDrop photographs onto the middle of the window, or use the button below. The first one "
                       "gives the scene its size.")));
@@ -101,7 +102,7 @@ void Sheet::addCards(const std::vector<scene::LayerRef>& layers, int depth) {
       emit ghostsChanged();
     };
     auto* card =
-        new Card(desk_, l, thumbnails_[l->id].image, depth, l->id == desk_.session.active(), ghost,
+        new Card(session_, l, thumbnails_[l->id].image, depth, l->id == session_.active(), ghost,
                  {[this](int by) { moveActive(by); }, [this] { removeActive(); }, [this] { duplicateActive(); }, setGhost});
     if (const auto found = findings_.find(l->id); found != findings_.end()) card->setFindings(found->second);
     column_->addWidget(card);
@@ -122,7 +123,7 @@ void Sheet::setFindings(std::map<scene::LayerId, int> counts) {
 // Until the new one comes the layer keeps the picture it had.
 void Sheet::askForThumbnail(const scene::LayerRef& layer) {
   thumbnails_[layer->id].of = layer;
-  desk_.aside.ask<QImage>(
+  aside_.ask<QImage>(
       QStringLiteral("thumbnail %1").arg(layer->id.value), [layer] { return thumbnailOf(*layer); },
       [this, layer](const QImage& image) {
         thumbnails_[layer->id].image = image;
@@ -133,55 +134,52 @@ void Sheet::askForThumbnail(const scene::LayerRef& layer) {
 }
 
 void Sheet::moveActive(int by) {
-  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
+  const auto at = scene::positionOf(session_.scene(), session_.active());
   if (!at) return;
-  const scene::Layer* parent = scene::findLayer(desk_.session.scene(), at->parent);
-  const int count = int(parent ? parent->group()->layers.size() : desk_.session.scene().layers.size());
+  const scene::Layer* parent = scene::findLayer(session_.scene(), at->parent);
+  const int count = int(parent ? parent->group()->layers.size() : session_.scene().layers.size());
   const int to = at->index + by;
-  if (to >= 0 && to < count) desk_.session.apply(scene::MoveLayer{desk_.session.active(), at->parent, to});
+  if (to >= 0 && to < count) session_.apply(scene::MoveLayer{session_.active(), at->parent, to});
 }
 
 void Sheet::removeActive() {
-  const auto held = desk_.session.inHand();
+  const auto held = session_.inHand();
   if (held.empty()) return;
   if (held.size() == 1) {
-    desk_.session.apply(scene::RemoveLayer{held[0]});
+    session_.apply(scene::RemoveLayer{held[0]});
     return;
   }
   scene::Several all{"take out " + std::to_string(held.size()) + " layers", {}};
   for (const scene::LayerId id : held) {
     // One that goes with its group needs no word of its own.
-    const auto at = scene::positionOf(desk_.session.scene(), id);
+    const auto at = scene::positionOf(session_.scene(), id);
     if (at && std::find(held.begin(), held.end(), at->parent) == held.end()) all.edits.push_back({scene::RemoveLayer{id}});
   }
-  desk_.session.apply(all);
+  session_.apply(all);
 }
 
 void Sheet::duplicateActive() {
-  const auto at = scene::positionOf(desk_.session.scene(), desk_.session.active());
-  if (at)
-    desk_.session.apply(
-        scene::AddLayer{scene::duplicate(desk_.session.scene(), *desk_.session.activeLayer()), at->parent, at->index + 1});
+  const auto at = scene::positionOf(session_.scene(), session_.active());
+  if (at) session_.apply(scene::AddLayer{scene::duplicate(session_.scene(), *session_.activeLayer()), at->parent, at->index + 1});
 }
 
 void Sheet::renameActive() {
   for (Card* card : cards_) {
-    if (card->layer()->id != desk_.session.active()) continue;
+    if (card->layer()->id != session_.active()) continue;
     card->rename();
     return;
   }
 }
 
 void Sheet::holdNext(int by) {
-  const auto all = scene::allLayers(desk_.session.scene());
-  const auto held = desk_.session.inHand();
-  auto at =
-      long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.session.active(); }) -
-           all.begin());
+  const auto all = scene::allLayers(session_.scene());
+  const auto held = session_.inHand();
+  auto at = long(std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == session_.active(); }) -
+                 all.begin());
   for (at += by; at >= 0 && at < long(all.size()); at += by) {
     const scene::LayerId id = all[std::size_t(at)]->id;
     if (std::find(held.begin(), held.end(), id) != held.end()) continue;
-    desk_.session.toggleInHand(id);
+    session_.toggleInHand(id);
     return;
   }
 }
@@ -192,11 +190,10 @@ void Sheet::renew() {
 }
 
 void Sheet::stepActive(int by) {
-  const auto all = scene::allLayers(desk_.session.scene());
-  const auto here =
-      std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == desk_.session.active(); });
+  const auto all = scene::allLayers(session_.scene());
+  const auto here = std::find_if(all.begin(), all.end(), [this](const scene::LayerRef& l) { return l->id == session_.active(); });
   const long to = here - all.begin() + by;
-  if (to >= 0 && to < long(all.size())) desk_.session.setActive(all[std::size_t(to)]->id);
+  if (to >= 0 && to < long(all.size())) session_.setActive(all[std::size_t(to)]->id);
 }
 
 }  // namespace hseam::app

@@ -6,7 +6,8 @@
 #include <set>
 #include <vector>
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/session.h"
 
 class QVBoxLayout;
 
@@ -19,7 +20,7 @@ class Sheet : public QWidget {
   Q_OBJECT
 
  public:
-  explicit Sheet(Desk& desk, QWidget* parent = nullptr);
+  explicit Sheet(Session& session, Lane& aside, QWidget* parent = nullptr);
   const std::vector<scene::LayerId>& ghosts() const { return ghosts_; }
   /// Moves the active layer one place towards the front (+1) or the back (−1).
   void moveActive(int by);
@@ -44,7 +45,8 @@ class Sheet : public QWidget {
   void rebuild();
   void askForThumbnail(const scene::LayerRef& layer);
   void addCards(const std::vector<scene::LayerRef>& layers, int depth);
-  Desk& desk_;
+  Session& session_;
+  Lane& aside_;
   QWidget* stack_;
   QVBoxLayout* column_;
   std::vector<scene::LayerId> ghosts_;

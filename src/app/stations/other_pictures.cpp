@@ -4,12 +4,12 @@
 
 namespace hseam::app {
 
-void listOtherPictures(QComboBox& box, const Desk& desk) {
+void listOtherPictures(QComboBox& box, Session& session) {
   const QVariant chosen = box.currentData();
   box.clear();
-  const scene::Layer* active = desk.session.activeLayer();
+  const scene::Layer* active = session.activeLayer();
   if (!active || !active->picture()) return;
-  for (const scene::LayerRef& l : scene::allLayers(desk.session.scene())) {
+  for (const scene::LayerRef& l : scene::allLayers(session.scene())) {
     if (l->id == active->id || !l->picture() || l->picture()->byHand) continue;
     box.addItem(QString::fromStdString(l->name), QVariant::fromValue(qulonglong(l->id.value)));
   }

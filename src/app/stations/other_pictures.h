@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 class QComboBox;
 
@@ -8,6 +8,6 @@ namespace hseam::app {
 
 /// The pictures of the scene but the active one and paintings, by name, each with its layer's id as a qulonglong; what was chosen
 /// stays chosen. Empty while no picture is active.
-void listOtherPictures(QComboBox& box, const Desk& desk);
+void listOtherPictures(QComboBox& box, Session& session);
 
 }  // namespace hseam::app

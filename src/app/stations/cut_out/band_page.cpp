@@ -14,7 +14,7 @@ BandPage::BandPage(Desk& desk)
     : SelectingPage(desk,
                     {"band", tr("Undecided band"), tr("The strip in which every pixel may be part subject, part background")}),
       brush_(
-          desk, [this] { return target(); },
+          desk.session, desk.messages, [this] { return target(); },
           [this] { return tr("undecided band of %1: left widens, right thins").arg(activeName()); }) {
   auto* c = column();
   auto* find = button(tr("Find the band"), tr("From the picture itself: thin at crisp edges, wide over strands and blur"),

@@ -60,7 +60,8 @@ GuessSubject::GuessSubject(Desk& desk)
     : SelectingPage(desk,
                     {"guess", tr("Guess the subject"), tr("Let the program find the subject, then correct it with strokes")}),
       hints_(
-          desk, [this] { return hintTarget(); }, [] { return tr("hints: left says subject, right says background"); }),
+          desk.session, desk.messages, [this] { return hintTarget(); },
+          [] { return tr("hints: left says subject, right says background"); }),
       box_(
           [this](OutlineTool::Kind, const QPolygonF& o) {
             select::GuessOptions options;

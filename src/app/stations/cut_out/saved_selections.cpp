@@ -103,7 +103,7 @@ SavedSelections::SavedSelections(Desk& desk)
   pieces_ =
       button(tr("A layer for each subject"),
              tr("Everything that stands by itself in the mask, or in the selection, which is solved first, becomes a layer"),
-             [this] { layerForEachPiece(desk_); });
+             [this] { layerForEachPiece(desk_.session, desk_.messages, desk_.jobs); });
   column->addWidget(pieces_);
   column->addWidget(quietLabel(tr("Change the selection in hand: drag on the canvas to move it, or")));
   scale_ = new ValueField(tr("scale"), {5, 800, 100, 1, tr("%"), false}, tr("About its middle"));

@@ -63,21 +63,21 @@ base::Result<scene::Edit> separated(const scene::Scene& s, const scene::Layer& l
 
 }  // namespace
 
-void layerForEachPiece(Desk& desk) {
-  const scene::Layer* l = desk.session.activeLayer();
+void layerForEachPiece(Session& session, Messages& messages, Lane& jobs) {
+  const scene::Layer* l = session.activeLayer();
   if (!l || !l->picture()) return;
   if (l->mask.coverage.isNull() && l->picture()->cutout->selection.isNull()) {
-    emit desk.messages.said(QObject::tr("Nothing is selected yet: guess the subjects or draw round them"));
+    emit messages.said(QObject::tr("Nothing is selected yet: guess the subjects or draw round them"));
     return;
   }
-  desk.jobs.start<scene::Edit>(
+  jobs.start<scene::Edit>(
       QObject::tr("A layer for each subject"),
-      [s = desk.session.scene(), layer = *l](base::Executor& e, const base::Progress& progress) {
+      [s = session.scene(), layer = *l](base::Executor& e, const base::Progress& progress) {
         return separated(s, layer, e, progress);
       },
-      [&desk, from = desk.session.scene()](const scene::Edit& edit) {
-        if (!desk.session.applyResult(edit, from)) return;
-        emit desk.messages.said(QObject::tr("Each subject has a layer of its own now; the whole picture is hidden below them"));
+      [&session, &messages, from = session.scene()](const scene::Edit& edit) {
+        if (!session.applyResult(edit, from)) return;
+        emit messages.said(QObject::tr("Each subject has a layer of its own now; the whole picture is hidden below them"));
       });
 }
 

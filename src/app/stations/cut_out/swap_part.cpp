@@ -51,7 +51,7 @@ SwapPart::SwapPart(Desk& desk)
 
 void SwapPart::refresh() {
   if (partOf_ != desk_.session.active()) part_.clear();
-  listOtherPictures(*others_, desk_);
+  listOtherPictures(*others_, desk_.session);
   swap_->setEnabled(!part_.isEmpty() && others_->count() > 0);
 }
 

@@ -180,7 +180,7 @@ PicksPage::PicksPage(Desk& desk, FrameWork& work)
                   tr("A stroke over somebody takes them whole from the chosen frame; the seam runs where the frames agree")}),
       work_(work),
       brush_(
-          desk, [this] { return target(); },
+          desk.session, desk.messages, [this] { return target(); },
           [this] { return tr("left: this place from frame %1; right: give it free").arg(chosen()); }),
       from_(new QComboBox) {
   auto* c = column();

@@ -152,7 +152,7 @@ void ReadyPage::refresh() {
   lines_->setEnabled(picture);
   lines_->setLevels(r.ends);
   for (QPushButton* b : {shot_, grey_, start_, light_}) b->setEnabled(picture);
-  listOtherPictures(*other_, desk_);
+  listOtherPictures(*other_, desk_.session);
   other_->setEnabled(other_->count() > 0);
   alike_->setEnabled(other_->count() > 0);
   showEnds();
@@ -231,7 +231,7 @@ void ReadyPage::takeGrey(const QPointF& at) {
   // As it came, whatever warmth it has now.
   const base::Point own = back->map({at.x(), at.y()});
   const auto alone = tasks::pictureByItself(desk_.session.scene(), desk_.session.active(), false);
-  const auto shown = alone.ok() ? colourAt(desk_, *alone, {own.x, own.y}) : std::nullopt;
+  const auto shown = alone.ok() ? colourAt(desk_.session.executor(), *alone, {own.x, own.y}) : std::nullopt;
   if (!shown) {
     emit desk_.messages.said(tr("Click within %1").arg(activeName()));
     return;

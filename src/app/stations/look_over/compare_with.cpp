@@ -11,7 +11,8 @@ namespace hseam::app {
 CompareWith::CompareWith(Desk& desk)
     : Page(desk, {"compare", tr("What it is compared with"), tr("Its surroundings, or what you mark on the picture")}),
       brush_(
-          desk, [this] { return target(); }, [] { return tr("mark what it shall be like; the right button takes away"); }),
+          desk.session, desk.messages, [this] { return target(); },
+          [] { return tr("mark what it shall be like; the right button takes away"); }),
       told_(quietLabel({})) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

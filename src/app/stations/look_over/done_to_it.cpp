@@ -46,7 +46,8 @@ QString shortly(const QString& name, const QString& subject) {
 
 }  // namespace
 
-DoneToIt::DoneToIt(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), title_(new QLabel), rows_(new QVBoxLayout) {
+DoneToIt::DoneToIt(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), title_(new QLabel), rows_(new QVBoxLayout) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 4, 0, 0);
   column->setSpacing(2);
@@ -59,13 +60,13 @@ void DoneToIt::build(const std::vector<scene::LayerId>& layers) {
   emptyLayout(*rows_);
   fields_.clear();
   for (const scene::LayerId id : layers) {
-    const scene::Layer* l = scene::findLayer(desk_.session.scene(), id);
+    const scene::Layer* l = scene::findLayer(session_.scene(), id);
     const QString name = QString::fromStdString(l->name);
-    auto* field = new ValueField(shortly(name, QString::fromStdString(desk_.session.activeLayer()->name)),
-                                 {0, 100, 100, 0, tr("%")}, tr("How strongly %1 shows; 100 as it was made").arg(name));
-    connect(field, &ValueField::changing, this, [this, id](double v) { desk_.session.draft(scene::SetOpacity{id, v / 100}); });
-    connect(field, &ValueField::changed, this, [this, id](double v) { desk_.session.apply(scene::SetOpacity{id, v / 100}); });
-    auto* out = button(tr("Out"), tr("Takes %1 away").arg(name), [this, id] { desk_.session.apply(scene::RemoveLayer{id}); });
+    auto* field = new ValueField(shortly(name, QString::fromStdString(session_.activeLayer()->name)), {0, 100, 100, 0, tr("%")},
+                                 tr("How strongly %1 shows; 100 as it was made").arg(name));
+    connect(field, &ValueField::changing, this, [this, id](double v) { session_.draft(scene::SetOpacity{id, v / 100}); });
+    connect(field, &ValueField::changed, this, [this, id](double v) { session_.apply(scene::SetOpacity{id, v / 100}); });
+    auto* out = button(tr("Out"), tr("Takes %1 away").arg(name), [this, id] { session_.apply(scene::RemoveLayer{id}); });
     out->setAccessibleName(tr("Take %1 out").arg(name));
     rows_->addWidget(rowOf({field, out}));
     fields_.emplace_back(id, field);
@@ -73,16 +74,16 @@ void DoneToIt::build(const std::vector<scene::LayerId>& layers) {
 }
 
 void DoneToIt::refresh() {
-  const scene::Layer* active = scene::findLayer(desk_.session.scene(), desk_.session.active());
+  const scene::Layer* active = scene::findLayer(session_.scene(), session_.active());
   const std::vector<scene::LayerId> layers =
-      active && active->picture() ? doneTo(desk_.session.scene(), active->id) : std::vector<scene::LayerId>{};
+      active && active->picture() ? doneTo(session_.scene(), active->id) : std::vector<scene::LayerId>{};
   setVisible(!layers.empty());
   if (layers.empty()) return;
   title_->setText(tr("Done to %1").arg(QString::fromStdString(active->name)));
   if (!std::equal(layers.begin(), layers.end(), fields_.begin(), fields_.end(),
                   [](scene::LayerId id, const auto& f) { return id == f.first; }))
     build(layers);
-  for (const auto& [id, field] : fields_) field->setValue(100 * scene::findLayer(desk_.session.shown(), id)->opacity);
+  for (const auto& [id, field] : fields_) field->setValue(100 * scene::findLayer(session_.shown(), id)->opacity);
 }
 
 }  // namespace hseam::app

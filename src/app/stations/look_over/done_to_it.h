@@ -2,7 +2,7 @@
 
 #include <QWidget>
 
-#include "app/document/desk.h"
+#include "app/document/session.h"
 
 class QLabel;
 class QVBoxLayout;
@@ -17,13 +17,13 @@ class DoneToIt : public QWidget {
   Q_OBJECT
 
  public:
-  explicit DoneToIt(Desk& desk, QWidget* parent = nullptr);
+  explicit DoneToIt(Session& session, QWidget* parent = nullptr);
   void refresh();
 
  private:
   void build(const std::vector<scene::LayerId>& layers);
 
-  Desk& desk_;
+  Session& session_;
   QLabel* title_;
   QVBoxLayout* rows_;
   std::vector<std::pair<scene::LayerId, ValueField*>> fields_;

@@ -57,7 +57,7 @@ FindingsPage::FindingsPage(Desk& desk, Watch& watch)
       button(tr("Report…"), tr("All findings and readings as a page (HTML, PDF) or as data (JSON)"), [this] { exportReport(); });
   marks_ = button(tr("Marks as a layer"),
                   tr("Draws the findings' places and names on a layer of their own, to be handed on with the picture"), [this] {
-                    if (const auto* all = findings()) addMarks(desk_, *all);
+                    if (const auto* all = findings()) addMarks(desk_.session, desk_.jobs, *all);
                   });
   column->addWidget(rowOf({belong_, report_}));
   column->addWidget(ofTheScene_);
@@ -66,7 +66,7 @@ FindingsPage::FindingsPage(Desk& desk, Watch& watch)
   steps_->setSpacing(2);
   outcome_->hide();
   column->addWidget(outcome_);
-  done_ = new DoneToIt(desk);
+  done_ = new DoneToIt(desk.session);
   column->addWidget(done_);
   numbers_ = new NumbersBeside;
   column->addWidget(numbers_);
@@ -299,7 +299,7 @@ void FindingsPage::exportReport() {
 }
 
 void FindingsPage::writeReport(const QString& path) {
-  if (watch_.report()) app::writeReport(desk_, *watch_.report(), path);
+  if (watch_.report()) app::writeReport(desk_.session, desk_.messages, *watch_.report(), path);
 }
 
 void FindingsPage::refresh() {

@@ -27,13 +27,13 @@ void HeatView::setOn(bool on) {
 }
 
 void HeatView::refresh() {
-  const scene::Scene& now = desk_.session.scene();
+  const scene::Scene& now = session_.scene();
   const bool same = known_ && of_.layers == now.layers && of_.judging == now.judging;
   if (!on_ || same) return;
   of_ = now;
   known_ = true;
   using Seams = std::vector<std::vector<findings::HeatPlace>>;
-  desk_.aside.ask<Seams>(
+  aside_.ask<Seams>(
       QStringLiteral("seam heat"),
       [now] {
         Seams all;

@@ -3,7 +3,8 @@
 #include <QObject>
 #include <QPainter>
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/session.h"
 #include "core/findings/seam_heat.h"
 
 namespace hseam::app {
@@ -14,7 +15,7 @@ class HeatView : public QObject {
   Q_OBJECT
 
  public:
-  explicit HeatView(Desk& desk, QObject* parent = nullptr) : QObject(parent), desk_(desk) {}
+  HeatView(Session& session, Lane& aside, QObject* parent = nullptr) : QObject(parent), session_(session), aside_(aside) {}
   void setOn(bool on);
   bool on() const { return on_; }
   /// Asks for the shown scene's if it is not known yet.
@@ -26,7 +27,8 @@ class HeatView : public QObject {
   void changed();
 
  private:
-  Desk& desk_;
+  Session& session_;
+  Lane& aside_;
   bool on_ = false;
   scene::Scene of_;
   bool known_ = false;

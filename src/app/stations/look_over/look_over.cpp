@@ -5,7 +5,7 @@
 
 namespace hseam::app {
 
-LookOver::LookOver(Desk& desk) : Station(desk), watch_(desk), heat_(desk) {
+LookOver::LookOver(Desk& desk) : Station(desk), watch_(desk.session, desk.background), heat_(desk.session, desk.aside) {
   heading(tr("What the program sees"));
   findings_ = add(new FindingsPage(desk, watch_));
   add(new CompareWith(desk));

@@ -43,7 +43,7 @@ QImage drawn(QSize canvas, const std::vector<Mark>& marks) {
 
 }  // namespace
 
-void addMarks(Desk& desk, const std::vector<findings::Verdict>& findings) {
+void addMarks(Session& session, Lane& jobs, const std::vector<findings::Verdict>& findings) {
   std::vector<Mark> marks;
   for (std::size_t i = 0; i < findings.size(); ++i) {
     const auto& v = findings[i];
@@ -52,10 +52,10 @@ void addMarks(Desk& desk, const std::vector<findings::Verdict>& findings) {
                          .arg(i + 1)
                          .arg(QString::fromStdString(v.layerName), QObject::tr(findings::kindOf(v.kind).name))});
   }
-  const base::Size canvas = desk.session.scene().canvas;
-  desk.jobs.start<image::TiledImage>(
+  const base::Size canvas = session.scene().canvas;
+  jobs.start<image::TiledImage>(
       QObject::tr("Draw the marks"),
-      [marks, canvas, memory = desk.session.memory()](base::Executor& e, const base::Progress& progress) {
+      [marks, canvas, memory = session.memory()](base::Executor& e, const base::Progress& progress) {
         const QImage image = drawn({canvas.width, canvas.height}, marks);
         return image::tiledFromRows(canvas, image::PixelFormat::rgba8, memory, e, progress,
                                     [&](int first, int count, std::byte* rows) -> base::Status {
@@ -65,16 +65,16 @@ void addMarks(Desk& desk, const std::vector<findings::Verdict>& findings) {
                                       return {};
                                     });
       },
-      [&desk](const image::TiledImage& made) {
+      [&session](const image::TiledImage& made) {
         scene::Layer l;
-        l.id = scene::freeId(desk.session.scene());
+        l.id = scene::freeId(session.scene());
         l.name = "marks of findings";
         scene::PictureContent p;
         p.source = made;
         p.sourceName = "marks of findings";
         p.byHand = true;  // nothing that is judged
         l.content = std::move(p);
-        desk.session.apply(scene::AddLayer{std::move(l), {}, int(desk.session.scene().layers.size())});
+        session.apply(scene::AddLayer{std::move(l), {}, int(session.scene().layers.size())});
       });
 }
 

@@ -38,7 +38,7 @@ OtherEyes::OtherEyes(Desk& desk)
          "edge is unlike the rest"));
   connect(heat, &QCheckBox::clicked, this, &OtherEyes::heatAsked);
   c->addWidget(heat);
-  small_ = new SmallAmong(desk);
+  small_ = new SmallAmong(desk.session, desk.aside);
   c->addWidget(small_);
 }
 

@@ -47,7 +47,7 @@ Made madeOf(const scene::Scene& scene) {
 
 }  // namespace
 
-SmallAmong::SmallAmong(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk) {
+SmallAmong::SmallAmong(Session& session, Lane& aside, QWidget* parent) : QWidget(parent), session_(session), aside_(aside) {
   setAccessibleName(tr("The scene small, among its pictures"));
   setToolTip(
       tr("The scene as small as in an overview, among the pictures that it is made of: does it still read at a glance, does one "
@@ -66,10 +66,10 @@ void SmallAmong::refresh() {
 }
 
 void SmallAmong::ask() {
-  const scene::Scene& now = desk_.session.scene();
+  const scene::Scene& now = session_.scene();
   if (now.canvas == of_.canvas && now.layers == of_.layers) return;
   of_ = now;
-  desk_.aside.ask<Made>(
+  aside_.ask<Made>(
       QStringLiteral("small"), [now] { return madeOf(now); },
       [this](const Made& m) {
         scene_ = m.scene;

@@ -3,7 +3,8 @@
 #include <QImage>
 #include <QWidget>
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
@@ -13,7 +14,7 @@ class SmallAmong : public QWidget {
   Q_OBJECT
 
  public:
-  explicit SmallAmong(Desk& desk, QWidget* parent = nullptr);
+  explicit SmallAmong(Session& session, Lane& aside, QWidget* parent = nullptr);
   void refresh();
   QSize sizeHint() const override { return {260, 132}; }
   QSize minimumSizeHint() const override { return {200, 132}; }
@@ -25,7 +26,8 @@ class SmallAmong : public QWidget {
 
  private:
   void ask();
-  Desk& desk_;
+  Session& session_;
+  Lane& aside_;
   scene::Scene of_;  // asked for
   QImage scene_;
   std::vector<QImage> others_;

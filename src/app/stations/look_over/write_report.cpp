@@ -43,27 +43,26 @@ base::Rect seenIn(const scene::Scene& scene, const findings::Report& report, Eye
 
 }  // namespace
 
-void writeReport(Desk& desk, const findings::Report& report, const QString& path) {
+void writeReport(Session& session, Messages& messages, const findings::Report& report, const QString& path) {
   QSaveFile file(path);
   if (!file.open(QIODevice::WriteOnly)) {
-    emit desk.messages.refused(QObject::tr("%1 cannot be written: %2").arg(path, file.errorString()));
+    emit messages.refused(QObject::tr("%1 cannot be written: %2").arg(path, file.errorString()));
     return;
   }
   if (path.endsWith(QStringLiteral(".json"), Qt::CaseInsensitive)) {
     file.write(QByteArray::fromStdString(findings::reportJson(report, 0)));
   } else {
-    const scene::Scene& scene = desk.session.scene();
+    const scene::Scene& scene = session.scene();
     std::vector<findings::ReportPicture> pictures, views;
     for (const Verdict& v : report.findings)
       pictures.push_back({findings::kindOf(v.kind).name, reportPicture(scene, v.region.grown(24), Eyes::plain)});
     for (const WayOfSeeing& w : waysOfSeeing())
       views.push_back({w.name.toStdString(), reportPicture(scene, seenIn(scene, report, w.eyes), w.eyes)});
-    const QString page =
-        QString::fromStdString(findings::reportHtml(report, desk.session.title().toStdString(), pictures, views));
+    const QString page = QString::fromStdString(findings::reportHtml(report, session.title().toStdString(), pictures, views));
     if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) {
       QPdfWriter writer(&file);
       writer.setPageSize(QPageSize(QPageSize::A4));
-      writer.setTitle(desk.session.title());
+      writer.setTitle(session.title());
       QTextDocument document;
       document.setHtml(page);
       document.print(&writer);
@@ -72,9 +71,9 @@ void writeReport(Desk& desk, const findings::Report& report, const QString& path
     }
   }
   if (file.commit()) {
-    emit desk.messages.said(QObject::tr("The report is written to %1").arg(path));
+    emit messages.said(QObject::tr("The report is written to %1").arg(path));
   } else {
-    emit desk.messages.refused(QObject::tr("%1 cannot be written: %2").arg(path, file.errorString()));
+    emit messages.refused(QObject::tr("%1 cannot be written: %2").arg(path, file.errorString()));
   }
 }
 

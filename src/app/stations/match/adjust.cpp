@@ -34,7 +34,8 @@ void AddAdjustment::add(const scene::Adjustment& adjustment, bool confined) {
 }
 
 Adjust::Adjust(Desk& desk)
-    : Page(desk, {"adjust", tr("Adjust"), tr("The controls of the active adjustment layer")}), editors_(new AdjustEditors(desk)) {
+    : Page(desk, {"adjust", tr("Adjust"), tr("The controls of the active adjustment layer")}),
+      editors_(new AdjustEditors(desk.session, desk.messages, desk.aside)) {
   column()->addWidget(editors_);
 }
 

@@ -26,14 +26,16 @@ CurvePoints Curves::*const kChannels[] = {&Curves::rgb, &Curves::red, &Curves::g
 
 }  // namespace
 
-AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
+AdjustEditors::AdjustEditors(Session& session, Messages& messages, Lane& aside, QWidget* parent)
     : QStackedWidget(parent),
-      desk_(desk),
+      session_(session),
+      messages_(messages),
+      aside_(aside),
       tones_({[this](const QPointF& at) { return grabTone(at); }, [this](double by) { curve_->lift(by); },
               [this] { curve_->let(); },
               [this] { return tr("drag a tone of the picture up to lighten it, down to darken it"); }}),
       ramp_({[this] { return rampLine(); }, [this](const QLineF& line, bool keep) { setRamp(line, keep); },
-             [this] { desk_.session.draft(std::nullopt); },
+             [this] { session_.draft(std::nullopt); },
              [this] { return tr("draw from where it is sharp to where it is fully out of focus"); }}) {
   addWidget(quietLabel(tr("Choose an adjustment in the sheet, or add one.")));
   buildCurves();
@@ -49,7 +51,7 @@ AdjustEditors::AdjustEditors(Desk& desk, QWidget* parent)
   numbers_ = new NumberFields;
   connect(numbers_, &NumberFields::changing, this, [this](const scene::ParametricAdjustment& n) { edit(n, false); });
   connect(numbers_, &NumberFields::changed, this, [this](const scene::ParametricAdjustment& n) { edit(n, true); });
-  lens_ = new LensBlur(desk_);
+  lens_ = new LensBlur(session_);
   connect(lens_, &LensBlur::radiusAsked, this, [this](double px) {
     const auto* n = active() ? std::get_if<scene::ParametricAdjustment>(active()) : nullptr;
     if (n) edit(scene::with(*n, "radius", px), true);
@@ -135,7 +137,7 @@ void AdjustEditors::buildTable() {
     if (read.ok()) {
       edit(*read, true);
     } else {
-      emit desk_.messages.refused(QString::fromStdString(read.error().text()));
+      emit messages_.refused(QString::fromStdString(read.error().text()));
     }
   }));
   column->addStretch(1);
@@ -170,20 +172,20 @@ ValueField* AdjustEditors::single(const QString& name, const ValueField::Range& 
 }
 
 const scene::Adjustment* AdjustEditors::active() const {
-  const auto* a = desk_.session.activeLayer() ? desk_.session.activeLayer()->adjustment() : nullptr;
+  const auto* a = session_.activeLayer() ? session_.activeLayer()->adjustment() : nullptr;
   return a ? &a->adjustment : nullptr;
 }
 
 void AdjustEditors::edit(const scene::Adjustment& adjustment, bool keep) {
   const scene::Adjustment* now = active();
   if (!now || now->index() != adjustment.index()) return;
-  const scene::SetAdjustment change{desk_.session.active(), adjustment};
+  const scene::SetAdjustment change{session_.active(), adjustment};
   if (!keep) {
-    desk_.session.draft(change);
+    session_.draft(change);
   } else if (!(*now == adjustment)) {
-    desk_.session.apply(change);
+    session_.apply(change);
   } else {
-    desk_.session.draft(std::nullopt);
+    session_.draft(std::nullopt);
   }
 }
 
@@ -204,17 +206,17 @@ Instrument* AdjustEditors::tool() {
 
 // Of the shown scene, px.
 std::optional<QLineF> AdjustEditors::rampLine() const {
-  const scene::Layer* l = scene::findLayer(desk_.session.shown(), desk_.session.active());
+  const scene::Layer* l = scene::findLayer(session_.shown(), session_.active());
   const auto* n = l && l->adjustment() ? std::get_if<scene::ParametricAdjustment>(&l->adjustment()->adjustment) : nullptr;
   if (!n || n->id != scene::AdjustmentId::defocus) return std::nullopt;
-  const base::Size c = desk_.session.scene().canvas;
+  const base::Size c = session_.scene().canvas;
   return QLineF((*n)["sharpX"] * c.width, (*n)["sharpY"] * c.height, (*n)["fullX"] * c.width, (*n)["fullY"] * c.height);
 }
 
 void AdjustEditors::setRamp(const QLineF& line, bool keep) {
   const auto* now = active() ? std::get_if<scene::ParametricAdjustment>(active()) : nullptr;
   if (!now) return;
-  const base::Size c = desk_.session.scene().canvas;
+  const base::Size c = session_.scene().canvas;
   scene::ParametricAdjustment n = *now;
   const auto clamped = [](double v) { return std::clamp(v, -1.0, 2.0); };
   n = scene::with(n, "sharpX", clamped(line.x1() / c.width));
@@ -226,12 +228,12 @@ void AdjustEditors::setRamp(const QLineF& line, bool keep) {
 
 // The curve gets a point at the tone that lies there without it.
 bool AdjustEditors::grabTone(const QPointF& at) {
-  auto without = scene::apply(desk_.session.scene(), scene::SetHidden{desk_.session.active(), true});
+  auto without = scene::apply(session_.scene(), scene::SetHidden{session_.active(), true});
   if (!without.ok()) return false;
   const base::Rect spot = base::Rect{int(std::floor(at.x())) - 1, int(std::floor(at.y())) - 1, 3, 3}.intersected(
-      base::Rect::of(desk_.session.scene().canvas));
+      base::Rect::of(session_.scene().canvas));
   if (spot.empty()) return false;
-  const auto pixels = render::Renderer().render(*without, spot, 0, desk_.session.executor());
+  const auto pixels = render::Renderer().render(*without, spot, 0, session_.executor());
   if (!pixels.ok()) return false;
   double tone = 0;
   for (std::size_t i = 0; i < pixels->pixels(); ++i)
@@ -284,10 +286,10 @@ void AdjustEditors::refreshHistograms() {
   ToneOf which = ToneOf::luma;
   if (std::holds_alternative<scene::Levels>(*a)) which = ToneOf::lightness;
   if (std::holds_alternative<Curves>(*a)) which = ToneOf(channels_->checkedId());
-  const scene::Scene& s = desk_.session.shown();
-  auto without = scene::apply(s, scene::SetHidden{desk_.session.active(), true});
+  const scene::Scene& s = session_.shown();
+  auto without = scene::apply(s, scene::SetHidden{session_.active(), true});
   if (!without.ok()) return;
-  desk_.aside.ask<Both>(
+  aside_.ask<Both>(
       QStringLiteral("histograms"),
       [s, other = std::move(without).value(), which] {
         return Both{tonesOf(s, which), tonesOf(other, which)};

@@ -2,7 +2,9 @@
 
 #include <QStackedWidget>
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 #include "app/instruments/line_tool.h"
 #include "app/instruments/tone_tool.h"
 #include "app/stations/match/lens_blur.h"
@@ -23,7 +25,7 @@ class AdjustEditors : public QStackedWidget {
   Q_OBJECT
 
  public:
-  explicit AdjustEditors(Desk& desk, QWidget* parent = nullptr);
+  explicit AdjustEditors(Session& session, Messages& messages, Lane& aside, QWidget* parent = nullptr);
   void refresh();
   /// The instrument that works on the picture with these controls; null: they have none.
   Instrument* tool();
@@ -44,7 +46,9 @@ class AdjustEditors : public QStackedWidget {
   std::optional<QLineF> rampLine() const;
   void setRamp(const QLineF& line, bool keep);
 
-  Desk& desk_;
+  Session& session_;
+  Messages& messages_;
+  Lane& aside_;
   ToneTool tones_;
   LineTool ramp_;
   QButtonGroup* channels_;

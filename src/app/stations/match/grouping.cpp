@@ -32,7 +32,7 @@ Grouping::Grouping(Desk& desk) : Page(desk, {"group", tr("Group"), tr("Layers th
       }));
   c->addWidget(button(tr("Merged so far"),
                       tr("A picture of what the scene shows up to the active layer, over it; all layers stay"),
-                      [this] { mergedSoFar(desk_); }));
+                      [this] { mergedSoFar(desk_.session, desk_.messages, desk_.jobs); }));
   c->addWidget(button(tr("Take the group apart"), tr("Its layers stand in the sheet by themselves again"), [this] {
     if (desk_.session.activeLayer() && desk_.session.activeLayer()->group())
       desk_.session.apply(scene::Ungroup{desk_.session.active()});

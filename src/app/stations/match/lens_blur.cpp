@@ -16,7 +16,7 @@ constexpr double kMostRadius = 100;  // px, of the adjustment
 
 }  // namespace
 
-LensBlur::LensBlur(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), told_(quietLabel({})) {
+LensBlur::LensBlur(Session& session, QWidget* parent) : QWidget(parent), session_(session), told_(quietLabel({})) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 6, 0, 0);
   column->setSpacing(3);
@@ -39,7 +39,7 @@ LensBlur::LensBlur(Desk& desk, QWidget* parent) : QWidget(parent), desk_(desk), 
 
 // The picture furthest back is the place that was photographed.
 const scene::PictureContent* LensBlur::plate() const {
-  for (const auto& l : scene::allLayers(desk_.session.scene())) {
+  for (const auto& l : scene::allLayers(session_.scene())) {
     if (const auto* p = l->picture(); p && !p->byHand && !l->hidden) return p;
   }
   return nullptr;
@@ -48,8 +48,8 @@ const scene::PictureContent* LensBlur::plate() const {
 double LensBlur::focalPx() const {
   const auto* p = plate();
   if (p && p->about.focal35Mm > 0) return p->placement.scale * p->source.size().width * p->about.focal35Mm / kFullFrameMm;
-  const double angle = scene::floorOf(desk_.session.scene()).viewAngleDeg * M_PI / 180;
-  return desk_.session.scene().canvas.width / 2.0 / std::tan(angle / 2);
+  const double angle = scene::floorOf(session_.scene()).viewAngleDeg * M_PI / 180;
+  return session_.scene().canvas.width / 2.0 / std::tan(angle / 2);
 }
 
 void LensBlur::refresh() {

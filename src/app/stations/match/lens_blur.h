@@ -2,7 +2,7 @@
 
 #include <QWidget>
 
-#include "app/document/desk.h"
+#include "app/document/session.h"
 #include "app/widgets/value_field.h"
 
 class QLabel;
@@ -15,7 +15,7 @@ class LensBlur : public QWidget {
   Q_OBJECT
 
  public:
-  explicit LensBlur(Desk& desk, QWidget* parent = nullptr);
+  explicit LensBlur(Session& session, QWidget* parent = nullptr);
   void refresh();
 
  signals:
@@ -26,7 +26,7 @@ class LensBlur : public QWidget {
   double focalPx() const;
   const scene::PictureContent* plate() const;
 
-  Desk& desk_;
+  Session& session_;
   ValueField *focal_, *aperture_, *focus_, *distance_;
   QLabel* told_;
   QPushButton* use_;

@@ -19,7 +19,7 @@ using scene::Shading;
 
 Lights::Lights(Desk& desk)
     : Page(desk, {"lights", tr("Shadows and light"), tr("What ties a subject to the ground and to the scene's light")}),
-      tool_(desk),
+      tool_(desk.session),
       pages_(new QStackedWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

@@ -248,7 +248,7 @@ void MaskParts::pick(const QPointF& at) {
     alone.mode = scene::BlendMode::normal;
     seen.layers = {std::make_shared<const scene::Layer>(std::move(alone))};
   }
-  const auto colour = colourAt(desk_, seen, at);
+  const auto colour = colourAt(desk_.session.executor(), seen, at);
   if (!colour) {
     emit desk_.messages.said(tr("There is nothing of the layer there"));
     return;

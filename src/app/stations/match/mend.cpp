@@ -27,7 +27,7 @@ Mend::Mend(Desk& desk)
            {"mend", tr("Copy and mend"),
             tr("Copies from elsewhere over what disturbs, or mends a fleck, on a painting of its own above the active layer")}),
       brush_(
-          desk, [this] { return target(); }, [this] { return doing(); }) {
+          desk.session, desk.messages, [this] { return target(); }, [this] { return doing(); }) {
   auto* c = column();
   ways_ = new QComboBox;
   ways_->addItems(

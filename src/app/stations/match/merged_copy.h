@@ -1,10 +1,12 @@
 #pragma once
 
-#include "app/document/desk.h"
+#include "app/document/lane.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 
 namespace hseam::app {
 
 /// What the scene shows up to the active layer becomes a picture over it; the layers stay as they are.
-void mergedSoFar(Desk& desk);
+void mergedSoFar(Session& session, Messages& messages, Lane& jobs);
 
 }  // namespace hseam::app

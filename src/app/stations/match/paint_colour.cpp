@@ -15,14 +15,14 @@ namespace hseam::app {
 PaintColour::PaintColour(Desk& desk)
     : Page(desk, {"paint-colour", tr("Paint with colour"), tr("On a layer of its own: rims, dust, touched-up shadows")}),
       brush_(
-          desk, [this] { return target(); },
+          desk.session, desk.messages, [this] { return target(); },
           [this] {
             return onPainting() ? tr("paints with colour: left lays it down, right takes it away")
                                 : tr("add a layer to paint on first");
           }),
       pick_(
           [this](const QPointF& at) {
-            if (const auto c = colourAt(desk_, desk_.session.scene(), at)) setColour(*c);
+            if (const auto c = colourAt(desk_.session.executor(), desk_.session.scene(), at)) setColour(*c);
             picking_ = false;
             emit changed();
           },

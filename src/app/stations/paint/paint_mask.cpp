@@ -36,10 +36,10 @@ PaintMask::PaintMask(Desk& desk, const QString& why, std::function<View()> view)
     : Page(desk, {"paint", tr("Paint the mask"), why}),
       view_(std::move(view)),
       brush_(
-          desk, [this] { return target(); }, [this] { return doing(); }),
+          desk.session, desk.messages, [this] { return target(); }, [this] { return doing(); }),
       arrow_([this](QPointF from, QPointF to) { extend(from, to); },
              [this] { return tr("drag from hair inside to where it should reach"); }),
-      strands_(new StrandTips(desk)) {
+      strands_(new StrandTips(desk.session, desk.messages)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);

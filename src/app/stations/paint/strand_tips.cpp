@@ -28,8 +28,8 @@ double towards(image::Sampler& mask, base::Point at, double axis, double reach, 
 
 }  // namespace
 
-StrandTips::StrandTips(Desk& desk, QWidget* parent)
-    : QWidget(parent), desk_(desk), kind_(new QComboBox), lies_(new QComboBox), more_(new QWidget) {
+StrandTips::StrandTips(Session& session, Messages& messages, QWidget* parent)
+    : QWidget(parent), session_(session), messages_(messages), kind_(new QComboBox), lies_(new QComboBox), more_(new QWidget) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -89,7 +89,7 @@ void StrandTips::readTip() {
     kind_->setCurrentIndex(own_.empty() ? kHair : kFromFile);
     return;
   }
-  const auto read = image::readCoverage(path.toStdString(), desk_.session.memory(), desk_.session.executor());
+  const auto read = image::readCoverage(path.toStdString(), session_.memory(), session_.executor());
   if (read.ok() && !image::isWide(read->format())) {
     int level = 0;
     while (std::max(read->level(level).size.width, read->level(level).size.height) > kLargestOwn) ++level;
@@ -99,24 +99,23 @@ void StrandTips::readTip() {
       return;
     }
   }
-  emit desk_.messages.refused(read.ok() ? tr("A tip needs a grey picture of 8 bit")
-                                        : QString::fromStdString(read.error().text()));
+  emit messages_.refused(read.ok() ? tr("A tip needs a grey picture of 8 bit") : QString::fromStdString(read.error().text()));
   kind_->setCurrentIndex(kHair);
 }
 
 // What shows of the layer within its selection: a lock of hair becomes a tip.
 bool StrandTips::tipFromSelection() {
-  const scene::Layer* l = desk_.session.activeLayer();
+  const scene::Layer* l = session_.activeLayer();
   const auto* p = l ? l->picture() : nullptr;
   if (!p || p->cutout->selection.isNull() || l->mask.coverage.isNull() ||
       l->mask.coverage.format() != image::PixelFormat::grey8) {
-    emit desk_.messages.said(tr("Select a lock of a finished cut first; its coverage becomes the tip"));
+    emit messages_.said(tr("Select a lock of a finished cut first; its coverage becomes the tip"));
     return false;
   }
   const base::Rect box =
-      image::differenceOf(p->cutout->selection, image::uniformCoverage(p->source.size(), 0, desk_.session.memory()));
+      image::differenceOf(p->cutout->selection, image::uniformCoverage(p->source.size(), 0, session_.memory()));
   if (box.empty() || std::max(box.width, box.height) > kLargestOwn) {
-    emit desk_.messages.said(tr("The selection is empty or larger than 1024 px: select a single lock"));
+    emit messages_.said(tr("The selection is empty or larger than 1024 px: select a single lock"));
     return false;
   }
   auto chosen = image::read8(p->cutout->selection, 0, box);
@@ -153,7 +152,7 @@ std::unique_ptr<paint::Drawing> StrandTips::drawing(const Brush::Target& target,
   s.seed = std::uint64_t(seed_->value()) + (target.picture.stamp() << 10);
   s.pressure = pressure;
   auto mask = std::make_shared<image::Sampler>(target.picture);
-  const auto* p = desk_.session.activeLayer() ? desk_.session.activeLayer()->picture() : nullptr;
+  const auto* p = session_.activeLayer() ? session_.activeLayer()->picture() : nullptr;
   const image::TiledImage source = p ? p->source : image::TiledImage();
   const auto way = Lies(lies_->currentIndex());
   const double reach = s.lengthPx / 2;

@@ -2,7 +2,8 @@
 
 #include <QWidget>
 
-#include "app/document/desk.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
 #include "app/instruments/brush.h"
 #include "app/widgets/value_field.h"
 #include "core/paint/strand_stroke.h"
@@ -16,7 +17,7 @@ class StrandTips : public QWidget {
   Q_OBJECT
 
  public:
-  explicit StrandTips(Desk& desk, QWidget* parent = nullptr);
+  explicit StrandTips(Session& session, Messages& messages, QWidget* parent = nullptr);
   bool round() const;
   /// A stroke with the chosen tip, as Brush::makeDrawing wants it.
   std::unique_ptr<paint::Drawing> drawing(const Brush::Target& target, std::uint8_t value, paint::Pressure pressure);
@@ -35,7 +36,8 @@ class StrandTips : public QWidget {
   bool tipFromSelection();
   std::vector<paint::StrandTip> tips() const;
 
-  Desk& desk_;
+  Session& session_;
+  Messages& messages_;
   QComboBox *kind_, *lies_;
   QWidget* more_;
   ValueField *length_, *strength_, *spacing_, *size_, *angle_, *haze_, *seed_;

@@ -38,7 +38,7 @@ AnotherBackground::AnotherBackground(Desk& desk)
 
 void AnotherBackground::refresh() {
   const QVariant chosen = backgrounds_->currentData();
-  listOtherPictures(*backgrounds_, desk_);
+  listOtherPictures(*backgrounds_, desk_.session);
   if (activePicture()) {
     shelf_ = ownShelf().list().items;
     for (const store::ShelfItem& i : shelf_) {

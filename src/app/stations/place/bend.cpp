@@ -11,7 +11,7 @@ namespace hseam::app {
 
 Bend::Bend(Desk& desk)
     : Page(desk, {"bend", tr("Bend"), tr("By corners, grid or tacks: onto a banner, round a fold")}),
-      tool_(desk),
+      tool_(desk.session, desk.messages),
       ways_(new QButtonGroup(this)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

@@ -14,7 +14,7 @@ namespace hseam::app {
 
 FloorPage::FloorPage(Desk& desk)
     : Page(desk, {"floor", tr("Floor and horizon"), tr("How large a subject stands where its foot is")}),
-      tool_(desk),
+      tool_(desk.session, desk.messages),
       reading_(new QLabel) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);

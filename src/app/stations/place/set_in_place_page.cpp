@@ -11,7 +11,7 @@
 namespace hseam::app {
 
 SetInPlacePage::SetInPlacePage(Desk& desk)
-    : Page(desk, {"set-in-place", tr("Set in place"), tr("Move, scale, turn and flip the active picture")}), tool_(desk) {
+    : Page(desk, {"set-in-place", tr("Set in place"), tr("Move, scale, turn and flip the active picture")}), tool_(desk.session) {
   auto* c = column();
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(8);
