@@ -1,7 +1,7 @@
-// standing_bench FOLDER [-v | kinds]: subjects set into rendered places (truth/standing.h): how far they, and the floor at their
-// feet, are from what it looks like when they stand there, before and after they were made to belong. The floor's horizon is
-// answered as a person would answer it; nothing else is told. -v: every step; kinds: each kind of finding mended alone. Every
-// other pair was tuned on, the rest is reported.
+// standing_bench FOLDER [-v | kinds] [light]: subjects set into rendered places (truth/standing.h): how far they, and the floor
+// at their feet, are from what it looks like when they stand there, before and after they were made to belong. The floor's
+// horizon is answered as a person would answer it, with light also the question for a shadow of the place (shown.json). -v: every
+// step; kinds: each kind of finding mended alone. Every other pair was tuned on, the rest is reported.
 
 #include <algorithm>
 #include <cstdio>
@@ -9,6 +9,7 @@
 
 #include "core/findings/belong.h"
 #include "core/scene/floor.h"
+#include "core/tasks/show_light.h"
 #include "truth/must.h"
 #include "truth/standing.h"
 
@@ -37,7 +38,8 @@ struct Half {
 
 int main(int argc, char** argv) {
   if (argc < 2) return 2;
-  const bool loud = argc > 2 && std::strcmp(argv[2], "-v") == 0, kinds = argc > 2 && std::strcmp(argv[2], "kinds") == 0;
+  const bool loud = argc > 2 && std::strcmp(argv[2], "-v") == 0, kinds = argc > 2 && std::strcmp(argv[2], "kinds") == 0,
+             light = std::strcmp(argv[argc - 1], "light") == 0;
   const auto pool = base::makePool(0);
   const auto memory = image::TileMemory::create(std::size_t(2) << 30);
   Half halves[2];
@@ -45,7 +47,16 @@ int main(int argc, char** argv) {
   for (const truth::Standing& s : truth::standingSubjects(argv[1], memory, *pool)) {
     scene::Floor answered = scene::usualFloor(s.scene.canvas);
     answered.horizonY = s.floor.horizonY;
-    const scene::Scene asked = must(scene::apply(s.scene, scene::SetFloor{answered}));
+    scene::Scene asked = must(scene::apply(s.scene, scene::SetFloor{answered}));
+    if (light && s.shadowless) asked.light = scene::PlaceLight{.casts = false};
+    if (light && s.shown) {
+      const auto shown = must(tasks::shownLight(asked, *s.shown, *pool));
+      asked.light = shown.light;
+      if (loud)
+        std::printf("    light from %.0f deg, %.0f deg high, shadows leave %.2f %.2f %.2f %s\n", shown.light.from.azimuthDeg,
+                    shown.light.from.elevationDeg, shown.light.colour[0], shown.light.colour[1], shown.light.colour[2],
+                    shown.unmeasured.c_str());
+    }
     const auto before = truth::fromTruth(s, asked, *pool);
     if (kinds) {
       for (const findings::KindId kind : findings::orderOfWork()) {

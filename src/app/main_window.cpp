@@ -67,9 +67,9 @@ MainWindow::MainWindow(QWidget* parent)
     goTo(kMatch);
     match->openPage(QStringLiteral("paint"));
   });
-  connect(lookOver_, &LookOver::floorAsked, this, [this, place] {
+  connect(lookOver_, &LookOver::placeAsked, this, [this, place](const QString& page) {
     goTo(kPlace);
-    place->openPage(QStringLiteral("floor"));
+    place->openPage(page);
   });
   stations_ = {gather_, cutOut_, place, match, lookOver_, new HandOver(desk_)};
   auto* centre = new QWidget;

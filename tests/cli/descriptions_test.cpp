@@ -44,6 +44,7 @@ class DescriptionsTest : public test::CliFiles {
   void whatIsMadeOfNumbersIsRead() {
     text(QStringLiteral("made.json"), R"({"canvas": {"width": 300, "height": 240},
       "floor": {"horizon_y": 90, "camera_height_m": 1.5, "view_angle_deg": 40, "tilt_deg": 1},
+      "light": {"foot": [60, 150], "top": [60, 110], "tip": [90, 155], "size_deg": 4},
       "layers": [
         {"name": "sky", "fill": {"gradient": {"form": "round", "from": [150, 20], "to": [150, 200],
            "stops": [{"at": 0, "colour": [0.2, 0.3, 0.6], "coverage": 1}, {"at": 1, "colour": [0.8, 0.5, 0.4], "coverage": 1}]}}},
@@ -64,6 +65,8 @@ class DescriptionsTest : public test::CliFiles {
     const scene::Scene& s = opened.history.scene();
     const scene::LayerId disc = s.layers[3]->id;
     QVERIFY(s.floor && s.floor->horizonY == 90 && s.floor->tiltDeg == 1);
+    QVERIFY(s.light && s.light->casts && s.light->seen->tip.x == 90 && s.light->from.sizeDeg == 4);
+    QVERIFY(scene::lightOf(s)->azimuthDeg < 0);  // the shadow falls to the right
     const auto& cast = std::get<scene::CastShadow>(s.layers[1]->light()->kind);
     QVERIFY(s.layers[1]->light()->caster == disc && cast.light.azimuthDeg == 120 && cast.density == 0.6);
     QCOMPARE(cast.foot.y, double(s.layers[3]->picture()->source.size().height));

@@ -66,6 +66,8 @@ std::vector<Standing> standingSubjects(const std::string& folder, const std::sha
     if (fs::exists(entry.path() / "facts.json")) names.push_back(entry.path());
   }
   std::sort(names.begin(), names.end());
+  const auto answers = nlohmann::json::parse(std::ifstream(fs::path(folder) / "shown.json"));
+  const auto point = [](const nlohmann::json& j) { return base::Point{j.at(0).get<double>(), j.at(1).get<double>()}; };
   std::vector<Standing> all;
   for (const fs::path& path : names) {
     const auto facts = nlohmann::json::parse(std::ifstream(path / "facts.json"));
@@ -81,6 +83,15 @@ std::vector<Standing> standingSubjects(const std::string& folder, const std::sha
     s.scene.layers = {pictureLayer(1, "place", ground, {}), pictureLayer(2, "subject", read("colours.jpg"), mask)};
     s.layer = {2};
     s.floor = {facts.at("horizon_y"), 0, facts.at("camera").at("height_m"), facts.at("camera").at("angle_deg")};
+    if (const auto answer = answers.find(s.name); answer != answers.end()) {
+      s.shadowless = !answer->value("casts", true);
+      if (!s.shadowless) s.shown = {point(answer->at("foot")), point(answer->at("top")), point(answer->at("tip"))};
+    }
+    if (const auto& sun = facts.at("sun"); sun.is_array()) {
+      const double x = sun[0], y = sun[1], z = sun[2];
+      s.sunFrom.azimuthDeg = std::atan2(x, -z) * 180 / M_PI;
+      s.sunFrom.elevationDeg = std::atan2(y, std::hypot(x, z)) * 180 / M_PI;
+    }
     s.truth = floats(read("truth.jpg"));
     s.ground = floats(ground);
     const Raster<float> cover = floats(mask);

@@ -2,6 +2,7 @@
 // Rendered truth for the whole: a subject set into a place from a studio picture, and the same subject standing there, lit by the
 // place, with its shadows, from the same camera. Made by demo/scenes/standing.py; both lie on each other to the pixel.
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -11,10 +12,14 @@
 namespace hseam::truth {
 
 struct Standing {
-  std::string name;                    // "quay-dusk-keeper"
-  scene::Scene scene;                  // the place and the cut-out on it, nothing else
-  scene::LayerId layer;                // the cut-out
-  scene::Floor floor;                  // the place's, as it was rendered
+  std::string name;      // "quay-dusk-keeper"
+  scene::Scene scene;    // the place and the cut-out on it, nothing else
+  scene::LayerId layer;  // the cut-out
+  scene::Floor floor;    // the place's, as it was rendered
+  /// What a person answers who is asked for a shadow in the place (read off by eye, shown.json): one, or that there is none.
+  std::optional<scene::SeenShadow> shown;
+  bool shadowless = false;
+  scene::LightFrom sunFrom;            // the place's, as it was rendered, where it has one
   image::Raster<float> truth, ground;  // encoded rgb of the canvas's size
   image::Raster<float> subject,
       near;                      // where the subject covers nine tenths; the floor within one height of its foot, without it

@@ -23,7 +23,7 @@ LayerRef refOf(const std::vector<LayerRef>& layers, LayerId id) {
 
 }  // namespace
 
-Depends::Depends(const Scene& s, LayerId layer) : canvas_(s.canvas), mixing_(s.mixing), floor_(s.floor) {
+Depends::Depends(const Scene& s, LayerId layer) : canvas_(s.canvas), mixing_(s.mixing), floor_(s.floor), light_(s.light) {
   if (s.judging) tolerance_ = s.judging->tolerance;
   bool passed = false;
   collect(s, s.layers, layer, false, passed);

@@ -35,6 +35,7 @@ class Depends {
   base::Size canvas_;
   scene::Mixing mixing_;
   std::optional<scene::Floor> floor_;
+  std::optional<scene::PlaceLight> light_;
   std::map<std::string, double> tolerance_;
   std::vector<scene::LayerRef> layers_;  // immutable and shared: compared by pointer
   std::vector<GroupLook> groups_;

@@ -145,13 +145,14 @@ Remedy contactUnder(const Case& c, const Feet& feet) {
           }};
 }
 
-// The shadow that another picture of the scene casts on the floor; nothing: none does.
+// The shadow that things of the scene cast on the floor, to be cast alike.
 struct OtherShadow {
-  std::string caster;
+  std::string caster;  // a layer's name; empty: things in the picture of the place
   scene::CastShadow shadow;
-  scene::BlendMode mode;
-  double opacity;
+  scene::BlendMode mode = scene::BlendMode::multiply;
+  double opacity = 1;
 };
+// That of the place, else of another picture; nothing: none is known.
 std::optional<OtherShadow> shadowOfAnother(const scene::Scene& s, scene::LayerId than, bool& ownFound) {
   std::optional<OtherShadow> other;
   for (const scene::LayerRef& l : scene::allLayers(s)) {
@@ -165,12 +166,12 @@ std::optional<OtherShadow> shadowOfAnother(const scene::Scene& s, scene::LayerId
       other = {caster->name, *cast, l->mode, l->opacity};
     }
   }
+  if (scene::lightOf(s)) other = {{}, scene::castShadowOf(s)};
   return other;
 }
 
 Remedy castAlike(scene::LayerId id, const OtherShadow& other) {
-  return {RemedyId::castAlike,
-          {Says::castAlike, other.caster},
+  return {RemedyId::castAlike, other.caster.empty() ? Words(Says::castByPlace) : Words(Says::castAlike, other.caster),
           [id, other](const scene::Scene& s, base::Executor&) -> base::Result<scene::Edit> {
             const scene::Layer* l = scene::findLayer(s, id);
             const auto at = scene::positionOf(s, id);
@@ -178,7 +179,7 @@ Remedy castAlike(scene::LayerId id, const OtherShadow& other) {
             HSEAM_TRY(const auto stands, standsAt(s, id));
             if (!stands) return base::Error{base::Code::invalid, l->name, "it shows nothing"};
             scene::CastShadow shadow = other.shadow;
-            shadow.foot = stands->foot;
+            shadow.foot = shadowFoot(s, *l, *stands);
             scene::Layer light;
             light.id = scene::freeId(s);
             light.name = "shadow of " + l->name;
@@ -197,7 +198,7 @@ void judgeContact(const Case& c) {
   const Feet feet = feetOf(c.specimen.tones);
   const int h = feet.height;
   const Ground ground = groundOf(c);
-  v.asksForFloor = ground.guessed;
+  if (ground.guessed) v.asks = Asks::floor;
   if (!ground.available) {
     v.reason = ground.reason;
   } else if (h < 40 || feet.line.size() < 4) {
@@ -235,8 +236,11 @@ void judgeCastShadow(const Case& c) {
   bool casts = false;
   const auto other = shadowOfAnother(c.scene, c.layer.id, casts);
   const Ground ground = groundOf(c);
-  if (!other && !casts) {
+  if (c.scene.light && !c.scene.light->casts && !casts) {
+    v.reason = Says::noShadowsThere;
+  } else if (!other && !casts) {
     v.reason = Says::noOtherShadow;
+    if (ground.available) v.asks = Asks::light;
   } else if (!ground.available) {
     v.reason = ground.reason;
   } else {
@@ -244,7 +248,8 @@ void judgeCastShadow(const Case& c) {
     v.reading = casts ? 1 : 0;
     v.excess = casts ? 0 : 1 / v.tolerance;
     if (v.out()) {
-      v.sentence = reserved(ground, {Says::castsNoShadow, other->caster, c.layer.name});
+      v.sentence = reserved(ground, other->caster.empty() ? Words(Says::placeCasts, c.layer.name)
+                                                          : Words(Says::castsNoShadow, other->caster, c.layer.name));
       v.remedies.push_back(castAlike(c.layer.id, *other));
     }
   }

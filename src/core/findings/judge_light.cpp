@@ -10,22 +10,31 @@
 namespace hseam::findings {
 namespace {
 
-// From where the scene's lights come, as the angle in the picture that lightDirectionOf reads: of shadows that are cast and
-// shaded forms, the middle one; nothing: no light was set, or they disagree.
-std::optional<std::pair<double, scene::LightFrom>> lightOf(const scene::Scene& s) {
+// The angle in the picture that lightDirectionOf reads; nothing: a light from straight ahead or behind has no side.
+std::optional<double> sideOf(const scene::LightFrom& from) {
+  const double a = from.azimuthDeg * M_PI / 180, e = from.elevationDeg * M_PI / 180;
+  if (std::hypot(std::sin(a) * std::cos(e), std::sin(e)) < 0.3) return std::nullopt;
+  return std::atan2(std::sin(a) * std::cos(e), std::sin(e)) * 180 / M_PI;
+}
+
+// From where the scene's light comes: that of the place, else of shadows that are cast and shaded forms the middle one; nothing:
+// no light is known, or they disagree.
+std::optional<std::pair<double, scene::LightFrom>> sceneLight(const scene::Scene& s) {
   std::optional<std::pair<double, scene::LightFrom>> light;
+  if (const auto place = scene::lightOf(s)) {
+    if (const auto deg = sideOf(*place)) light = {*deg, *place};
+    return light;
+  }
   for (const scene::LayerRef& l : scene::allLayers(s)) {
     if (l->hidden || !l->light()) continue;
     const auto* cast = std::get_if<scene::CastShadow>(&l->light()->kind);
     const auto* shading = std::get_if<scene::Shading>(&l->light()->kind);
     if (!cast && !shading) continue;
     const scene::LightFrom& from = cast ? cast->light : shading->light;
-    const double a = from.azimuthDeg * M_PI / 180, e = from.elevationDeg * M_PI / 180;
-    // A light from straight ahead or behind has no side.
-    if (std::hypot(std::sin(a) * std::cos(e), std::sin(e)) < 0.3) continue;
-    const double deg = std::atan2(std::sin(a) * std::cos(e), std::sin(e)) * 180 / M_PI;
-    if (light && std::abs(std::remainder(deg - light->first, 360.0)) > 20) return std::nullopt;
-    light = {deg, from};
+    const auto deg = sideOf(from);
+    if (!deg) continue;
+    if (light && std::abs(std::remainder(*deg - light->first, 360.0)) > 20) return std::nullopt;
+    light = {*deg, from};
   }
   return light;
 }
@@ -68,11 +77,11 @@ Remedy shaded(scene::LayerId id, const scene::LightFrom& from) {
 
 void judgeLight(const Case& c) {
   Verdict v = c.begin(KindId::lightDirection);
-  const auto scene = lightOf(c.scene);
+  const auto scene = sceneLight(c.scene);
   const measure::Reading own =
       scene ? measure::lightDirectionOf(c.specimen.tones.own, measure::outlineOf(c.specimen.tones.own)) : measure::Reading{};
   if (!scene) {
-    v.reason = Says::lightNotSet;
+    v.reason = c.scene.light && !c.scene.light->casts ? Says::noShadowsThere : Says::lightNotSet;
   } else if (!own.available) {
     v.reason = own.reason;
   } else {
@@ -82,7 +91,10 @@ void judgeLight(const Case& c) {
     v.excess = std::abs(v.reading) / v.tolerance;
     if (v.out()) {
       v.sentence = {Says::lightFromElsewhere, c.layer.name, side(own.value), side(scene->first), Figure{std::abs(v.reading), 0}};
-      if (std::abs(std::remainder(-own.value - scene->first, 360.0)) <= v.tolerance) v.remedies.push_back(mirrored(c.layer.id));
+      if (std::abs(std::remainder(-own.value - scene->first, 360.0)) <= v.tolerance) {
+        v.remedies.push_back(mirrored(c.layer.id));
+        v.remedies.back().onlyAsked = Says::wouldMirror;
+      }
       v.remedies.push_back(shaded(c.layer.id, scene->second));
     }
   }

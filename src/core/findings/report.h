@@ -24,6 +24,9 @@ struct Remedy {
   Words onlyAsked = {};  // not empty: never made automatically, and why ("it would make a sharp subject soft")
 };
 
+/// What a person can say about the scene that a reading depends on.
+enum class Asks { nothing, floor, light };
+
 /// A reading of a layer against the scene.
 struct Verdict {
   KindId kind = KindId::blackPoint;
@@ -41,7 +44,7 @@ struct Verdict {
   Words sentence;       // what it is, with its numbers
   std::vector<Remedy> remedies;
   std::vector<Remedy> sceneRemedies;  // they adjust the scene to the layer instead
-  bool asksForFloor = false;          // depends on the floor, which is not confirmed
+  Asks asks = Asks::nothing;          // what it depends on and nobody has said
   bool quiet = false;                 // dismissed by the user and not clearly worse since, or its kind is off
   bool out() const { return available && excess > 1; }
 };

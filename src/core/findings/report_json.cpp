@@ -26,7 +26,7 @@ Json wordsJson(const Words& words) {
 Json verdictJson(const Verdict& v) {
   const Kind& k = kindOf(v.kind);
   Json j = {{"kind", k.key}, {"layer", v.layerName}, {"unit", k.unit}, {"told", v.available}};
-  if (v.asksForFloor) j["asks"] = "floor";
+  if (v.asks != Asks::nothing) j["asks"] = v.asks == Asks::floor ? "floor" : "light";
   if (!v.available) {
     j["why"] = v.reason.text();
     return j;

@@ -1,5 +1,8 @@
 #include "core/findings/stands_at.h"
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/findings/specimen.h"
 #include "core/render/renderer.h"
 
@@ -24,8 +27,24 @@ base::Result<std::optional<matte::Standing>> standsAt(const scene::Scene& scene,
   if (!standing || !back) return std::optional<matte::Standing>();
   standing->foot = back->map(standing->foot);
   for (base::Point& at : standing->line) at = back->map(at);
+  standing->left = back->map(standing->left);
+  standing->right = back->map(standing->right);
   standing->covered = base::boundsOf(*back, standing->covered);
   return standing;
+}
+
+base::Point shadowFoot(const scene::Scene& s, const scene::Layer& layer, const matte::Standing& stands) {
+  const base::Affine toScene = scene::ownToScene(layer);
+  const auto back = toScene.inverse();
+  const scene::FloorCamera camera(scene::floorOf(s), s.canvas);
+  const auto near = camera.floorAt(toScene.map(stands.foot)), left = camera.floorAt(toScene.map(stands.left)),
+             right = camera.floorAt(toScene.map(stands.right));
+  if (!back || !near || !left || !right) return stands.foot;
+  // Nothing is deeper than it is wide: what bends away above the floor, such as the belly of a vase, is no part of its base.
+  const double width = std::abs((*right)[0] - (*left)[0]),
+               depth = std::clamp(((*left)[2] + (*right)[2]) / 2 - (*near)[2], 0.0, width / 2);
+  const auto middle = camera.project({(*near)[0], 0, (*near)[2] + depth});
+  return middle ? back->map(*middle) : stands.foot;
 }
 
 }  // namespace hseam::findings

@@ -36,6 +36,11 @@ scene::Floor followed(scene::Floor f, Size before, const CanvasChange& change) {
   return f;
 }
 
+scene::PlaceLight followed(scene::PlaceLight light, const Affine& m) {
+  if (light.seen) light.seen = {m.map(light.seen->foot), m.map(light.seen->top), m.map(light.seen->tip)};
+  return light;
+}
+
 }  // namespace
 
 CanvasChange cropped(const base::Rect& area) {
@@ -103,6 +108,7 @@ Result<scene::Edit> changedCanvas(const scene::Scene& s, const CanvasChange& cha
     std::move(own.begin(), own.end(), std::back_inserter(edit.edits));
   }
   if (s.floor) edit.edits.push_back({scene::SetFloor{followed(*s.floor, s.canvas, change)}});
+  if (s.light && s.light->seen) edit.edits.push_back({scene::SetPlaceLight{followed(*s.light, change.toNew)}});
   if (!s.guides.empty()) edit.edits.push_back({scene::SetGuides{followed(s.guides, change.toNew)}});
   edit.edits.push_back({scene::SetCanvas{change.size}});
   return scene::Edit(std::move(edit));

@@ -306,6 +306,12 @@ struct Apply {
     next.floor = e.floor;
     return next;
   }
+  Result<Scene> operator()(const SetPlaceLight& e) const {
+    if (e.light) HSEAM_DO(validPlaceLight(*e.light));
+    Scene next = s;
+    next.light = e.light;
+    return next;
+  }
   Result<Scene> operator()(const SetWarp& e) const {
     return changedPicture(s, e.layer, [&](PictureContent& p) { p.warp = e.warp && !e.warp->neutral() ? e.warp : nullptr; });
   }

@@ -102,6 +102,10 @@ struct SetFill {
 struct SetFloor {
   std::optional<Floor> floor;
 };
+/// Nothing: not known.
+struct SetPlaceLight {
+  std::optional<PlaceLight> light;
+};
 /// null: it is not bent.
 struct SetWarp {
   LayerId layer;
@@ -210,11 +214,12 @@ struct Several {
   std::vector<struct AnyEdit> edits;
 };
 
-using Edit = std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode,
-                          SetClip, SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut,
-                          SetUseClean, GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath,
-                          SetEdgePlan, SetSavedSelections, SetLight, SetFill, SetFloor, SetRealHeight, SetWarp, SetMaskNumbers,
-                          SetShows, SetPainting, SetOwnHorizon, SetJudging, SetReference, SetFrames, SetPermission, Several>;
+using Edit =
+    std::variant<SetCanvas, SetMixing, AddLayer, RemoveLayer, MoveLayer, SetName, SetHidden, SetOpacity, SetMode, SetClip,
+                 SetPlacement, SetMask, SetMaskEnabled, SetAdjustment, SetSelection, SetHints, SetBand, SetCut, SetUseClean,
+                 GroupLayers, Ungroup, SetIsolated, SetLocked, SetGuides, ReplaceSource, SetPath, SetEdgePlan, SetSavedSelections,
+                 SetLight, SetFill, SetFloor, SetPlaceLight, SetRealHeight, SetWarp, SetMaskNumbers, SetShows, SetPainting,
+                 SetOwnHorizon, SetJudging, SetReference, SetFrames, SetPermission, Several>;
 
 struct AnyEdit {
   Edit edit;

@@ -59,6 +59,7 @@ struct Describe {
   std::string operator()(const SetLight& e) const { return std::string(lightName(e.light.kind)) + ": " + name(e.layer); }
   std::string operator()(const SetFill& e) const { return std::string(fillName(e.fill.fill)) + " of " + name(e.layer); }
   std::string operator()(const SetFloor& e) const { return e.floor ? "horizon and camera" : "no floor"; }
+  std::string operator()(const SetPlaceLight& e) const { return e.light ? "light of the place" : "no light of the place"; }
   std::string operator()(const SetRealHeight& e) const { return "real height of " + name(e.layer); }
   std::string operator()(const SetWarp& e) const { return (e.warp ? "bend " : "do not bend ") + name(e.layer); }
   std::string operator()(const SetMaskNumbers& e) const { return "mask of " + name(e.layer) + ": " + e.how; }
@@ -82,12 +83,13 @@ std::string describe(const Scene& scene, const Edit& edit) {
 
 const char* editKind(const Edit& edit) {
   static constexpr std::array<const char*, std::variant_size_v<Edit>> kKinds = {
-      "SetCanvas",    "SetMixing",     "AddLayer",   "RemoveLayer",   "MoveLayer",   "SetName",        "SetHidden",
-      "SetOpacity",   "SetMode",       "SetClip",    "SetPlacement",  "SetMask",     "SetMaskEnabled", "SetAdjustment",
-      "SetSelection", "SetHints",      "SetBand",    "SetCut",        "SetUseClean", "GroupLayers",    "Ungroup",
-      "SetIsolated",  "SetLocked",     "SetGuides",  "ReplaceSource", "SetPath",     "SetEdgePlan",    "SetSavedSelections",
-      "SetLight",     "SetFill",       "SetFloor",   "SetRealHeight", "SetWarp",     "SetMaskNumbers", "SetShows",
-      "SetPainting",  "SetOwnHorizon", "SetJudging", "SetReference",  "SetFrames",   "SetPermission",  "Several"};
+      "SetCanvas",    "SetMixing",   "AddLayer",      "RemoveLayer",   "MoveLayer",     "SetName",        "SetHidden",
+      "SetOpacity",   "SetMode",     "SetClip",       "SetPlacement",  "SetMask",       "SetMaskEnabled", "SetAdjustment",
+      "SetSelection", "SetHints",    "SetBand",       "SetCut",        "SetUseClean",   "GroupLayers",    "Ungroup",
+      "SetIsolated",  "SetLocked",   "SetGuides",     "ReplaceSource", "SetPath",       "SetEdgePlan",    "SetSavedSelections",
+      "SetLight",     "SetFill",     "SetFloor",      "SetPlaceLight", "SetRealHeight", "SetWarp",        "SetMaskNumbers",
+      "SetShows",     "SetPainting", "SetOwnHorizon", "SetJudging",    "SetReference",  "SetFrames",      "SetPermission",
+      "Several"};
   return kKinds[edit.index()];
 }
 

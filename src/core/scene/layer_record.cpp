@@ -92,6 +92,7 @@ std::string sceneRecord(const Scene& s, const LayerName& child) {
          {"layers", namesOf(s.layers, child)}};
   if (s.highestId.value != 0) j["highestId"] = s.highestId.value;
   if (s.floor) j["floor"] = toJson(*s.floor);
+  if (s.light) j["light"] = toJson(*s.light);
   if (s.judging) j["judging"] = toJson(*s.judging);
   for (const Guide& g : s.guides) {
     Json guide{{"vertical", g.vertical}, {"at", g.at}};
@@ -117,6 +118,7 @@ Result<Scene> sceneFromRecord(const std::string& record, const LayerByName& chil
       if (g.contains("meets")) read.meets = {g.at("meets").at(0).get<double>(), g.at("meets").at(1).get<double>()};
     }
     if (j.contains("floor")) s.floor = floorFromJson(j.at("floor"));
+    if (j.contains("light")) s.light = placeLightFromJson(j.at("light"));
     if (j.contains("judging")) s.judging = std::make_shared<const Judging>(judgingFromJson(j.at("judging")));
     HSEAM_DO(validate(s));
     return s;

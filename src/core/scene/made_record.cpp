@@ -126,6 +126,25 @@ Floor floorFromJson(const Json& j) {
           j.at("viewAngleDeg").get<double>()};
 }
 
+Json toJson(const PlaceLight& l) {
+  Json j{{"casts", l.casts}, {"from", toJson(l.from)}, {"density", l.density}, {"colour", l.colour}};
+  if (l.seen) j["seen"] = {{"foot", pointJson(l.seen->foot)}, {"top", pointJson(l.seen->top)}, {"tip", pointJson(l.seen->tip)}};
+  return j;
+}
+
+PlaceLight placeLightFromJson(const Json& j) {
+  PlaceLight l;
+  l.casts = j.at("casts").get<bool>();
+  l.from = lightFromFromJson(j.at("from"));
+  l.density = j.at("density").get<double>();
+  l.colour = j.at("colour").get<Colour3>();
+  if (j.contains("seen")) {
+    const Json& seen = j.at("seen");
+    l.seen = SeenShadow{pointFrom(seen.at("foot")), pointFrom(seen.at("top")), pointFrom(seen.at("tip"))};
+  }
+  return l;
+}
+
 Json toJson(const Warp& w) {
   const auto points = [](const std::vector<base::Point>& all) {
     Json out = Json::array();

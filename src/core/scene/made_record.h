@@ -1,6 +1,6 @@
 #pragma once
-// Paths, warps, masks by numbers, judging and the floor as JSON. What reads throws nlohmann's exceptions where the form is wrong;
-// ranges are checked by whoever takes the result into a scene.
+// Paths, warps, masks by numbers, judging, the floor and the light of the place as JSON. What reads throws nlohmann's exceptions
+// where the form is wrong; ranges are checked by whoever takes the result into a scene.
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -18,6 +18,8 @@ nlohmann::json toJson(const Judging& judging);
 Judging judgingFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Floor& floor);
 Floor floorFromJson(const nlohmann::json& json);
+nlohmann::json toJson(const PlaceLight& light);
+PlaceLight placeLightFromJson(const nlohmann::json& json);
 nlohmann::json toJson(const Warp& warp);
 Warp warpFromJson(const nlohmann::json& json);
 

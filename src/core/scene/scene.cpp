@@ -196,6 +196,7 @@ base::Status validate(const Scene& scene) {
   if (const auto& f = scene.floor; f && !(std::abs(f->horizonY) < 1e6 && std::abs(f->tiltDeg) <= 45 && f->cameraHeightM > 0 &&
                                           f->cameraHeightM <= 10000 && f->viewAngleDeg >= 5 && f->viewAngleDeg <= 150))
     return base::Error{base::Code::invalid, "floor", "the horizon or the camera is out of range"};
+  if (scene.light) HSEAM_DO(validPlaceLight(*scene.light));
   if (scene.judging) HSEAM_DO(validJudging(*scene.judging));
   std::set<LayerId> seen;
   for (const LayerRef& l : allLayers(scene)) {
@@ -228,6 +229,24 @@ void followers(const Scene& a, const Scene& b, std::vector<base::Rect>& out) {
 
 Floor floorOf(const Scene& scene) {
   return scene.floor.value_or(usualFloor(scene.canvas));
+}
+
+std::optional<LightFrom> lightOf(const Scene& s) {
+  if (!s.light || !s.light->casts) return std::nullopt;
+  if (!s.light->seen) return s.light->from;
+  auto from = lightFromShadow(*s.light->seen, FloorCamera(floorOf(s), s.canvas));
+  if (from) from->sizeDeg = s.light->from.sizeDeg;
+  return from;
+}
+
+CastShadow castShadowOf(const Scene& s) {
+  CastShadow shadow;
+  const auto from = lightOf(s);
+  if (!from) return shadow;
+  shadow.light = *from;
+  shadow.density = s.light->density;
+  shadow.colour = s.light->colour;
+  return shadow;
 }
 
 std::vector<base::Rect> difference(const Scene& a, const Scene& b) {

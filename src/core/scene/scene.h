@@ -17,6 +17,7 @@
 #include "core/scene/floor.h"
 #include "core/scene/judging.h"
 #include "core/scene/mask_numbers.h"
+#include "core/scene/place_light.h"
 
 namespace hseam::scene {
 
@@ -97,11 +98,17 @@ struct Scene {
   std::vector<LayerRef> layers;  // back to front
   std::vector<Guide> guides;
   std::optional<Floor> floor;              // the ground plane; empty: not known yet
+  std::optional<PlaceLight> light;         // of the place; empty: not known yet
   std::shared_ptr<const Judging> judging;  // null: as usual, nothing answered
   LayerId highestId;                       // that a layer of this scene or of those before it has had; 0: none yet
 };
 /// The scene's floor, or the usual one.
 Floor floorOf(const Scene& scene);
+/// From where the place's light comes: as its drawn shadow lies on the scene's floor, else as it was set. Nothing: it is not
+/// known, casts no shadows, or what was drawn says nothing on that floor.
+std::optional<LightFrom> lightOf(const Scene& scene);
+/// A shadow as that light casts it, else a usual one; its foot is not set.
+CastShadow castShadowOf(const Scene& scene);
 
 /// The layer, at any depth; null if there is none. The pointer lives as long as the scene.
 const Layer* findLayer(const Scene& scene, LayerId id);

@@ -90,6 +90,19 @@ Status onlyDescribedKeys(const Json& object, const std::set<std::string>& allowe
   return {};
 }
 
+scene::PlaceLight describedPlaceLight(const Json& j) {
+  scene::PlaceLight light;
+  light.casts = j.value("casts", true);
+  light.from.azimuthDeg = j.value("azimuth_deg", light.from.azimuthDeg);
+  light.from.elevationDeg = j.value("elevation_deg", light.from.elevationDeg);
+  light.from.sizeDeg = j.value("size_deg", light.from.sizeDeg);
+  light.density = j.value("density", light.density);
+  if (j.contains("colour")) light.colour = j.at("colour").get<scene::Colour3>();
+  const auto point = [&](const char* key) { return base::Point{j.at(key).at(0).get<double>(), j.at(key).at(1).get<double>()}; };
+  if (j.contains("tip")) light.seen = {point("foot"), point("top"), point("tip")};
+  return light;
+}
+
 scene::Floor describedFloor(const Json& j, base::Size canvas) {
   scene::Floor f = scene::usualFloor(canvas);
   read(j, {{"horizon_y", &f.horizonY},

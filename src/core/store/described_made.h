@@ -25,6 +25,8 @@ base::Status namesToLayers(scene::Scene& scene, const std::vector<NamedLink>& li
 
 // What reads throws nlohmann's exceptions where the form is wrong. Errors: invalid, naming the key.
 scene::Floor describedFloor(const nlohmann::json& json, base::Size canvas);
+/// {"casts": false}, or a direction, or the foot, top and tip of a shadow, px of the canvas; ranges are not checked.
+scene::PlaceLight describedPlaceLight(const nlohmann::json& json);
 base::Result<scene::LightContent> describedLight(const nlohmann::json& json, std::string& of, const std::string& where);
 base::Result<scene::MaskNumbers> describedMaskNumbers(const nlohmann::json& json, std::string& of, const std::string& where);
 struct MadeFill {

@@ -19,7 +19,7 @@ namespace {
 namespace fs = std::filesystem;
 using Json = nlohmann::json;
 
-const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor"};
+const std::set<std::string> kSceneKeys = {"canvas", "mixing", "layers", "floor", "light"};
 const std::set<std::string> kCommonKeys = {"name",   "opacity", "blend",        "clip", "hidden",
                                            "locked", "mask",    "mask_numbers", "shows"};
 const std::set<std::string> kPictureKeys = {"image",    "position", "scale",         "rotation_deg", "flip_x",    "flip_y",
@@ -45,6 +45,12 @@ class Reader {
     if (j.contains("floor")) {
       HSEAM_DO(onlyDescribedKeys(j.at("floor"), {"horizon_y", "tilt_deg", "camera_height_m", "view_angle_deg"}, "floor"));
       out_.scene.floor = describedFloor(j.at("floor"), out_.scene.canvas);
+    }
+    if (j.contains("light")) {
+      HSEAM_DO(onlyDescribedKeys(j.at("light"),
+                                 {"casts", "azimuth_deg", "elevation_deg", "size_deg", "density", "colour", "foot", "top", "tip"},
+                                 "light"));
+      out_.scene.light = describedPlaceLight(j.at("light"));
     }
     HSEAM_DO(namesToLayers(out_.scene, waiting_));
     HSEAM_DO(scene::validate(out_.scene));

@@ -15,8 +15,9 @@ namespace {
 using base::Error;
 using base::Result;
 
-// Of a shadow that is cast or a form that is shaded: the first one's.
+// Of the place, else of a shadow that is cast or a form that is shaded: the first one's.
 std::optional<std::pair<double, double>> lightSetIn(const scene::Scene& s) {
+  if (const auto from = scene::lightOf(s)) return std::pair(from->azimuthDeg, from->elevationDeg);
   for (const scene::LayerRef& l : scene::allLayers(s)) {
     if (l->hidden || !l->light()) continue;
     if (const auto* cast = std::get_if<scene::CastShadow>(&l->light()->kind))
@@ -91,6 +92,12 @@ Result<BackgroundChange> changeBackgroundFromShelf(const scene::Scene& scene, sc
     scene::Floor floor = scene::usualFloor(then.canvas);
     floor.horizonY = p.placement.toScene(p.source.size()).map({p.source.size().width / 2.0, *item.horizonY}).y;
     out.edit.edits.push_back({scene::SetFloor{floor}});
+  }
+  if (item.lightFromDeg && !scene.light) {
+    scene::PlaceLight light;
+    light.from.azimuthDeg = item.lightFromDeg->first;
+    light.from.elevationDeg = item.lightFromDeg->second;
+    out.edit.edits.push_back({scene::SetPlaceLight{light}});
   }
   return out;
 }

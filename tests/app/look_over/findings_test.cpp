@@ -69,7 +69,7 @@ class FindingsTest : public QObject {
     w.goTo(test::kLookOver);
     read(w);
     const auto* floats = find(w, "contact_shadow");
-    QVERIFY(floats && floats->asksForFloor);
+    QVERIFY(floats && floats->asks == findings::Asks::floor);
     QCOMPARE(over(w).nextStep().what, QStringLiteral("Where does the floor lie?"));
     QTest::keyClick(&w.get(), Qt::Key_Return, Qt::ControlModifier);
     w.settle();
@@ -80,7 +80,7 @@ class FindingsTest : public QObject {
     QVERIFY(!w.labelThatBegins(QStringLiteral("Where does the floor")));
     w.goTo(test::kLookOver);
     read(w);
-    QVERIFY(find(w, "contact_shadow") && !find(w, "contact_shadow")->asksForFloor);
+    QVERIFY(find(w, "contact_shadow") && find(w, "contact_shadow")->asks == findings::Asks::nothing);
     QVERIFY(over(w).nextStep().what != QStringLiteral("Where does the floor lie?"));
     // Taken back, it is asked anew; where it usually lies is an answer too.
     w.desk().session.undo();

@@ -79,7 +79,7 @@ class FoundFloorTest : public QObject {
                                       [](const auto& v) { return v.kind == findings::KindId::contactShadow; });
     QVERIFY2(contact != report.readings.end() && contact->available,
              contact == report.readings.end() ? "not judged" : contact->reason.text().c_str());
-    QVERIFY(contact->asksForFloor);
+    QVERIFY(contact->asks == findings::Asks::floor);
     const auto again = test::must(findings::reportOn(s, test::here(), {}, &report));
     QVERIFY(again.judgedAnew == 0 && again.floor.place == report.floor.place);
     // What somebody has drawn counts alone.

@@ -77,7 +77,15 @@ class LightFindingsTest : public QObject {
     QVERIFY(v.sentence.text().find("upper left") != std::string::npos &&
             v.sentence.text().find("upper right") != std::string::npos);
     QCOMPARE(v.remedies[0].id, findings::RemedyId::mirror);
+    QVERIFY(!v.remedies[0].onlyAsked.empty());  // what is written on it would be turned round
     QVERIFY(!reading(judged(mended(s, v)), "light_direction").out());
+    // The light of the place counts before that of a layer.
+    s.light = PlaceLight{};
+    s.light->from = {-60, 40, 0.5};
+    QVERIFY(!reading(judged(s), "light_direction").out());
+    s.light->casts = false;
+    QVERIFY(reading(judged(s), "light_direction").out());
+    s.light.reset();
     // From below, a mirror does not help: it is shaded.
     lit(170, true);
     const auto below = judged(s);

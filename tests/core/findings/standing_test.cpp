@@ -1,6 +1,7 @@
 // Where a subject stands: size, horizons and contact, on a floor whose camera is known.
 
 #include "core/findings/specimen.h"
+#include "core/findings/stands_at.h"
 #include "core/render/renderer.h"
 #include "core/scene/floor.h"
 #include "judged.h"
@@ -174,6 +175,62 @@ class StandingTest : public QObject {
     QCOMPARE(cast.light, shadow.light);
     QVERIFY(std::abs(cast.foot.y - 380) < 3 && std::abs(cast.foot.x - 60) < 6);
     for (const auto& v : judged(next).readings) QVERIFY(v.kind != findings::KindId::castShadow || !v.out());
+  }
+  void whereThePlaceCastsShadowsItCastsOne() {
+    Scene s = standing(0.7, {430, 470}, 0);
+    QCOMPARE(reading(judged(s), "cast_shadow").asks, findings::Asks::light);
+    s.light = PlaceLight{};
+    s.light->from = {-70, 35, 4};
+    s.light->density = 0.8;
+    s.light->colour = {0.5, 0.55, 0.7};
+    const auto report = judged(s);
+    const auto& v = reading(report, "cast_shadow");
+    QVERIFY(v.out() && v.asks == findings::Asks::nothing);
+    QCOMPARE(v.sentence.text(), std::string("Things in the picture cast shadows on the floor and post casts none."));
+    const Scene next = mended(s, v);
+    const auto& cast = std::get<CastShadow>(next.layers[1]->light()->kind);
+    QCOMPARE(cast.light, s.light->from);
+    QVERIFY(cast.density == 0.8 && cast.colour == s.light->colour);
+    QVERIFY(!reading(judged(next), "cast_shadow").out());
+    // Under an overcast sky nothing is missing.
+    s.light->casts = false;
+    const auto overcast = judged(s);
+    QVERIFY(!reading(overcast, "cast_shadow").available && reading(overcast, "cast_shadow").asks == findings::Asks::nothing);
+  }
+  void aShadowFallsFromTheMiddleOfWhatHasDepth() {
+    // A crate of 1 m turned by 40 degrees, as the camera sees it: its mask is the hull of its eight corners.
+    Scene s = standing(1, {430, 470}, 0);
+    const FloorCamera camera(*s.floor, kStandingCanvas);
+    const Vec3 middle{0.4, 0, 5};
+    std::vector<base::Point> corners;
+    for (int i = 0; i < 8; ++i) {
+      const double a = (40 + 90 * (i % 4)) * M_PI / 180, r = std::sqrt(0.5);
+      corners.push_back(*camera.project({middle[0] + r * std::cos(a), i < 4 ? 0.0 : 1.0, middle[2] + r * std::sin(a)}));
+    }
+    const auto inside = [&](double x, double y) {
+      // In the hull: on no side of any line through two corners that has all others on the other.
+      for (const base::Point& a : corners) {
+        for (const base::Point& b : corners) {
+          const auto side = [&](base::Point p) { return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x); };
+          if (std::all_of(corners.begin(), corners.end(), [&](base::Point p) { return side(p) >= -1e-6; }) && side({x, y}) < 0)
+            return false;
+        }
+      }
+      return true;
+    };
+    Layer crate = *s.layers[1];
+    auto& p = std::get<PictureContent>(crate.content);
+    p.source = test::picture(kStandingCanvas.width, kStandingCanvas.height, 3, [](int, int, int) { return 120; });
+    p.placement = {};
+    crate.mask.coverage = test::picture(kStandingCanvas.width, kStandingCanvas.height, 1,
+                                        [&](int x, int y, int) { return inside(x + 0.5, y + 0.5) ? 255 : 0; });
+    s.layers[1] = std::make_shared<const Layer>(crate);
+    const auto stands = test::must(findings::standsAt(s, {2}));
+    QVERIFY(stands);
+    const base::Point foot = findings::shadowFoot(s, crate, *stands), truth = *camera.project(middle);
+    const double nearest = std::hypot(stands->foot.x - truth.x, stands->foot.y - truth.y);
+    QVERIFY2(std::abs(foot.y - truth.y) < 0.35 * nearest,
+             qPrintable(QString("%1, truly %2; it touches at %3").arg(foot.y).arg(truth.y).arg(stands->foot.y)));
   }
 };
 

@@ -4,6 +4,7 @@
 
 #include "core/findings/belong.h"
 #include "core/scene/floor.h"
+#include "core/tasks/show_light.h"
 #include "pictures.h"
 #include "test_main.h"
 #include "truth/standing.h"
@@ -45,6 +46,32 @@ class StandingTruthTest : public QObject {
       // It no longer floats.
       QVERIFY(after.contact > 0.05);
       QVERIFY(made.after > made.before);
+    }
+  }
+  void aShownShadowBringsTheFloorNearer_data() {
+    QTest::addColumn<QString>("name");
+    for (const char* name : {"snow-morning-crates", "quay-noon-hound", "deck-noon-keeper"}) QTest::newRow(name) << name;
+  }
+  void aShownShadowBringsTheFloorNearer() {
+    QFETCH(QString, name);
+    for (const truth::Standing& s : truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here())) {
+      if (s.name != name.toStdString()) continue;
+      scene::Floor floor = scene::usualFloor(s.scene.canvas);
+      floor.horizonY = s.floor.horizonY;
+      scene::Scene asked = test::must(scene::apply(s.scene, scene::SetFloor{floor}));
+      const auto shown = test::must(tasks::shownLight(asked, *s.shown, test::here()));
+      QVERIFY2(shown.unmeasured.empty(), shown.unmeasured.c_str());
+      // The camera's usual height and angle are not those it was rendered with.
+      QVERIFY2(std::abs(std::remainder(shown.light.from.azimuthDeg - s.sunFrom.azimuthDeg, 360.0)) < 12 &&
+                   std::abs(shown.light.from.elevationDeg - s.sunFrom.elevationDeg) < 6,
+               qPrintable(QString("from %1, %2 high").arg(shown.light.from.azimuthDeg).arg(shown.light.from.elevationDeg)));
+      asked.light = shown.light;
+      findings::BelongOptions shadows;
+      shadows.only = {findings::KindId::castShadow, findings::KindId::contactShadow};
+      const auto made = test::must(findings::belong(asked, s.layer, shadows, test::here(), {}));
+      const auto before = truth::fromTruth(s, asked, test::here()),
+                 after = truth::fromTruth(s, test::must(scene::apply(asked, made.edit)), test::here());
+      QVERIFY2(after.floor < 0.8 * before.floor, qPrintable(QString("%1 -> %2").arg(before.floor).arg(after.floor)));
     }
   }
 };

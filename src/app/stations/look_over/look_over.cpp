@@ -70,18 +70,32 @@ std::optional<scene::Scene> LookOver::before() const {
 // What can't be told until somebody says so is asked, one thing at a time and only where the answer matters.
 std::optional<NextStep> LookOver::question() const {
   const auto& report = watch_.report();
-  if (!report || desk_.session.scene().floor) return std::nullopt;
-  const auto asks = std::find_if(report->readings.begin(), report->readings.end(),
-                                 [](const findings::Verdict& v) { return v.asksForFloor && !v.quiet; });
-  if (asks == report->readings.end()) return std::nullopt;
-  const QString why = tr("Whether %1 stands on it, and how large it should be there, follows from the horizon.")
-                          .arg(QString::fromStdString(asks->layerName)),
-                what = report->floor.floor
-                           ? tr("%1 lines of the picture tell it: drag it if it is wrong, or say that it lies there.")
-                                 .arg(report->floor.lines)
-                           : tr("Drag its line to where level lines meet, or say that it lies right.");
-  return NextStep{tr("Where does the floor lie?"), why + QLatin1Char(' ') + what, tr("Show the line"),
-                  [self = const_cast<LookOver*>(this)] { emit self->floorAsked(); }};
+  if (!report) return std::nullopt;
+  const auto asking = [&](findings::Asks what) -> const findings::Verdict* {
+    const auto at = std::find_if(report->readings.begin(), report->readings.end(),
+                                 [&](const findings::Verdict& v) { return v.asks == what && !v.quiet; });
+    return at == report->readings.end() ? nullptr : &*at;
+  };
+  const auto step = [this](const QString& what, const QString& why, const QString& button, const QString& page) {
+    return NextStep{what, why, button, [self = const_cast<LookOver*>(this), page] { emit self->placeAsked(page); }};
+  };
+  const scene::Scene& s = desk_.session.scene();
+  if (const auto* asks = s.floor ? nullptr : asking(findings::Asks::floor)) {
+    const QString why = tr("Whether %1 stands on it, and how large it should be there, follows from the horizon.")
+                            .arg(QString::fromStdString(asks->layerName)),
+                  what = report->floor.floor
+                             ? tr("%1 lines of the picture tell it: drag it if it is wrong, or say that it lies there.")
+                                   .arg(report->floor.lines)
+                             : tr("Drag its line to where level lines meet, or say that it lies right.");
+    return step(tr("Where does the floor lie?"), why + QLatin1Char(' ') + what, tr("Show the line"), QStringLiteral("floor"));
+  }
+  if (const auto* asks = s.light ? nullptr : asking(findings::Asks::light)) {
+    return step(tr("Does anything in the picture cast a shadow?"),
+                tr("Drag from its foot to the tip of its shadow, and %1 gets one that falls alike; or say that nothing does.")
+                    .arg(QString::fromStdString(asks->layerName)),
+                tr("Show a shadow"), QStringLiteral("light"));
+  }
+  return std::nullopt;
 }
 
 NextStep LookOver::nextStep() const {

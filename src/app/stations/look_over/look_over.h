@@ -39,8 +39,8 @@ class LookOver : public Station {
 
  signals:
   void shownOrHidden();
-  /// The question where the floor lies is to be answered: where it is drawn.
-  void floorAsked();
+  /// A question is to be answered on this page of Place.
+  void placeAsked(const QString& page);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -30,8 +30,8 @@ Lights::Lights(Desk& desk)
              [this] {
                add(
                    tr("shadow of"),
-                   [](const scene::Layer&, base::Point foot, const auto&) {
-                     CastShadow s;
+                   [this](const scene::Layer&, base::Point foot, const auto&) {
+                     CastShadow s = scene::castShadowOf(desk_.session.scene());
                      s.foot = foot;
                      return scene::LightKind(s);
                    },
@@ -54,7 +54,7 @@ Lights::Lights(Desk& desk)
       button(tr("Shade it"), tr("A light and a dark side from its rounded form"),
              [this] {
                add(
-                   tr("shading of"), [](const scene::Layer&, base::Point, const auto&) { return scene::LightKind(Shading{}); },
+                   tr("shading of"), [this](const scene::Layer&, base::Point, const auto&) { return litByPlace(Shading{}); },
                    scene::BlendMode::softLight, false);
              }),
   }));
@@ -62,19 +62,19 @@ Lights::Lights(Desk& desk)
       button(tr("Rim"), tr("A rim of light on the side that faces it"),
              [this] {
                add(
-                   tr("rim of"), [](const scene::Layer&, base::Point, const auto&) { return scene::LightKind(EdgeLight{}); },
+                   tr("rim of"), [this](const scene::Layer&, base::Point, const auto&) { return litByPlace(EdgeLight{}); },
                    scene::BlendMode::screen, false);
              }),
       button(tr("Thickness"), tr("The inner edge of an opening as a band, lit and dark by where the light comes from"),
              [this] {
                add(
                    tr("thickness of"),
-                   [](const scene::Layer&, base::Point, const auto&) {
+                   [this](const scene::Layer&, base::Point, const auto&) {
                      EdgeLight e;
                      e.softness = 0;
                      e.dark = 0.7;
                      e.widthPx = 10;
-                     return scene::LightKind(e);
+                     return litByPlace(e);
                    },
                    scene::BlendMode::normal, false);
              }),
@@ -248,7 +248,8 @@ void Lights::add(const QString& name,
         light.name = (name + QLatin1Char(' ')).toStdString() + now->name;
         light.mode = mode;
         light.clip = !below;
-        light.content = scene::LightContent{id, make(*now, (*found)->foot, (*found)->line)};
+        light.content =
+            scene::LightContent{id, make(*now, findings::shadowFoot(desk_.session.scene(), *now, **found), (*found)->line)};
         const auto at = scene::positionOf(desk_.session.scene(), id);
         desk_.session.apply(scene::AddLayer{std::move(light), at->parent, at->index + (below ? 0 : 1)});
       });

@@ -33,6 +33,12 @@ class Lights : public Page {
   const scene::LightContent* active() const;
   /// The picture that a new light would follow: the active one, or the active light's own.
   const scene::Layer* subject() const;
+  /// A new light comes from where that of the place does.
+  template <class Kind>
+  scene::LightKind litByPlace(Kind kind) const {
+    kind.light = scene::lightOf(desk_.session.scene()).value_or(kind.light);
+    return kind;
+  }
   void keepShadow();
   /// With the subject's foot and its line of contact found; below: under it, else over it and confined.
   void add(const QString& name,

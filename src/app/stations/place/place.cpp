@@ -6,6 +6,7 @@
 #include "app/stations/place/canvas_size.h"
 #include "app/stations/place/floor_page.h"
 #include "app/stations/place/guides.h"
+#include "app/stations/place/place_light_page.h"
 #include "app/stations/place/shooting_list_page.h"
 
 namespace hseam::app {
@@ -17,6 +18,7 @@ Place::Place(Desk& desk) : Station(desk) {
   add(new Arrange(desk));
   heading(tr("The scene"));
   auto* floor = add(new FloorPage(desk));
+  add(new PlaceLightPage(desk));
   add(new AnotherBackground(desk));
   add(new CanvasSize(desk));
   guides_ = add(new Guides(desk));

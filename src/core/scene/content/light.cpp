@@ -47,18 +47,14 @@ struct LightFits {
   }
 };
 
-Json lightJson(const LightFrom& l) {
-  return {{"azimuthDeg", l.azimuthDeg}, {"elevationDeg", l.elevationDeg}, {"sizeDeg", l.sizeDeg}};
-}
 LightFrom lightFrom(const Json& j) {
-  const Json& l = j.at("from");
-  return {l.at("azimuthDeg").get<double>(), l.at("elevationDeg").get<double>(), l.at("sizeDeg").get<double>()};
+  return lightFromFromJson(j.at("from"));
 }
 
 struct LightToJson {
   Json operator()(const CastShadow& s) const {
     return {{"cast",
-             {{"from", lightJson(s.light)},
+             {{"from", toJson(s.light)},
               {"foot", pointJson(s.foot)},
               {"density", s.density},
               {"fadeHeights", s.fadeHeights},
@@ -72,11 +68,11 @@ struct LightToJson {
              {{"line", line}, {"widthPx", s.widthPx}, {"density", s.density}, {"flatness", s.flatness}, {"colour", s.colour}}}};
   }
   Json operator()(const Shading& s) const {
-    return {{"shading", {{"from", lightJson(s.light)}, {"roundPx", s.roundPx}, {"lights", s.lights}, {"darks", s.darks}}}};
+    return {{"shading", {{"from", toJson(s.light)}, {"roundPx", s.roundPx}, {"lights", s.lights}, {"darks", s.darks}}}};
   }
   Json operator()(const EdgeLight& s) const {
     return {{"edge",
-             {{"from", lightJson(s.light)},
+             {{"from", toJson(s.light)},
               {"widthPx", s.widthPx},
               {"softness", s.softness},
               {"lit", s.lit},
@@ -87,6 +83,13 @@ struct LightToJson {
 };
 
 }  // namespace
+
+Json toJson(const LightFrom& l) {
+  return {{"azimuthDeg", l.azimuthDeg}, {"elevationDeg", l.elevationDeg}, {"sizeDeg", l.sizeDeg}};
+}
+LightFrom lightFromFromJson(const Json& l) {
+  return {l.at("azimuthDeg").get<double>(), l.at("elevationDeg").get<double>(), l.at("sizeDeg").get<double>()};
+}
 
 const char* lightName(const LightKind& kind) {
   static constexpr const char* kNames[] = {"cast shadow", "contact shadow", "shading", "lit edge"};

@@ -75,6 +75,9 @@ struct LightContent {
 const char* lightName(const LightKind& kind);
 base::Status validLight(const LightContent& light);
 
+/// A direction alone. What reads throws nlohmann's exceptions where the form is wrong; ranges are not checked.
+nlohmann::json toJson(const LightFrom& from);
+LightFrom lightFromFromJson(const nlohmann::json& json);
 /// {"caster": 3, "cast": {...}}. What reads throws nlohmann's exceptions where the form is wrong; ranges are not checked.
 nlohmann::json toJson(const LightContent& light);
 base::Result<LightContent> lightFromJson(const nlohmann::json& json);

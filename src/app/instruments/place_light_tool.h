@@ -1,0 +1,42 @@
+#pragma once
+
+#include <functional>
+
+#include "app/canvas/instrument.h"
+#include "app/document/messages.h"
+#include "app/document/session.h"
+
+namespace hseam::app {
+
+/// Shows a shadow that is in the picture: dragged from the foot of something upright to the shadow's tip; then its top, and the
+/// other two, are dragged to their places.
+class PlaceLightTool : public Instrument {
+ public:
+  /// finished: what is kept of a shadow that was just shown; it adds what is measured of it.
+  PlaceLightTool(Session& session, Messages& messages, std::function<scene::PlaceLight(scene::PlaceLight)> finished)
+      : session_(session), messages_(messages), finished_(std::move(finished)) {}
+  void press(const Touch& touch) override;
+  void move(const Touch& touch) override;
+  void release(const Touch& touch) override;
+  void cancel() override;
+  /// Moves the tip.
+  bool nudge(double dx, double dy) override;
+  void paintOver(QPainter& painter, const QTransform& toWidget) override;
+  QString doing() const override;
+
+ private:
+  enum class Grip { none, fresh, foot, top, tip };
+  scene::PlaceLight now() const;
+  /// As the kept one with the handle in hand at `to`; nothing: no light can be told from that.
+  std::optional<scene::PlaceLight> dragged(Grip grip, base::Point to) const;
+  void keep(const scene::PlaceLight& light);
+
+  Session& session_;
+  Messages& messages_;
+  std::function<scene::PlaceLight(scene::PlaceLight)> finished_;
+  Grip grip_ = Grip::none;
+  base::Point from_;  // where the button went down
+  double widgetScale_ = 1;
+};
+
+}  // namespace hseam::app
