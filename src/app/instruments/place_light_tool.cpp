@@ -123,7 +123,7 @@ void PlaceLightTool::paintOver(QPainter& painter, const QTransform& toWidget) {
 }
 
 QString PlaceLightTool::doing() const {
-  if (now().casts && now().seen) return QObject::tr("drag the top, the foot or the shadow's tip; elsewhere: show another shadow");
+  if (now().casts && now().seen) return QObject::tr("drag its top, its foot or the shadow's tip");
   return QObject::tr("drag from the foot of something upright to the tip of its shadow");
 }
 

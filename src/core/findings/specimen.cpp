@@ -100,6 +100,32 @@ void masks(Pair& p, int ringPx) {
   p.ring = measure::ringAround(covered, ringPx, unusable);
 }
 
+// Without the shadows and lights that follow a layer; any: whether there were some.
+std::vector<LayerRef> withoutLightsOf(std::vector<LayerRef> layers, LayerId caster, bool& any) {
+  for (LayerRef& l : layers) {
+    Layer copy = *l;
+    if (copy.light() && copy.light()->caster == caster && !copy.hidden) {
+      copy.hidden = any = true;
+    } else if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) {
+      g->layers = withoutLightsOf(std::move(g->layers), caster, any);
+    } else {
+      continue;
+    }
+    l = std::make_shared<const Layer>(std::move(copy));
+  }
+  return layers;
+}
+
+// What it darkens itself is nothing to compare it with.
+void leaveOutShadows(Pair& p, const Raster<float>& unlit) {
+  constexpr float kDarker = 0.97f;
+  for (std::size_t i = 0; i < p.whole.pixels(); ++i) {
+    const float *now = p.scene.samples().data() + 4 * i, *without = unlit.samples().data() + 4 * i;
+    if (now[0] + now[1] + now[2] < kDarker * (without[0] + without[1] + without[2]))
+      p.whole.samples()[i] = p.ring.samples()[i] = 0;
+  }
+}
+
 // What was marked to be compared with, on the grid of a level; empty: nothing was.
 base::Result<Raster<std::uint8_t>> markedIn(const image::TiledImage& reference, const Rect& area, int level) {
   if (reference.isNull()) return Raster<std::uint8_t>();
@@ -261,6 +287,15 @@ base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId lay
   if (s.coveredShare < kLeastShare || s.coveredShare > kMostShare) return std::optional<Specimen>();
   const int ring = std::max(12, int(0.5 * std::sqrt(s.coveredShare * whole.width * whole.height)));
   masks(s.tones, ring);
+  bool shadows = false;
+  Scene unlit = rest;
+  unlit.layers = withoutLightsOf(rest.layers, layer, shadows);
+  if (shadows) {
+    HSEAM_TRY(const Raster<float> without, render::Renderer().render(unlit, whole, level, executor, stop));
+    Pair seen = s.tones;
+    leaveOutShadows(seen, without);
+    if (counted(seen.whole) >= kLeastAround) s.tones = std::move(seen);
+  }
   if (!confinedTo(own, layer).empty()) {
     HSEAM_TRY(const Raster<float> bare, render::Renderer().render(withoutConfined(own, layer), whole, level, executor, stop));
     s.clipped = clippedMore(bare, s.tones.own);

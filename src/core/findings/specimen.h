@@ -27,7 +27,7 @@ struct Pair {
   image::Raster<float> own, scene;
   image::Raster<std::uint8_t> inside;  // px of the subject, a little inside its edge
   image::Raster<std::uint8_t> ring;    // px of the scene around the subject
-  image::Raster<std::uint8_t> whole;   // px of the scene that the subject does not cover
+  image::Raster<std::uint8_t> whole;   // px of the scene that the subject does not cover; of `tones` also not by its shadows
   int level = 0;
 };
 struct Specimen {

@@ -27,22 +27,32 @@ base::Result<std::optional<matte::Standing>> standsAt(const scene::Scene& scene,
   if (!standing || !back) return std::optional<matte::Standing>();
   standing->foot = back->map(standing->foot);
   for (base::Point& at : standing->line) at = back->map(at);
-  standing->left = back->map(standing->left);
-  standing->right = back->map(standing->right);
+  for (base::Point& at : standing->below) at = back->map(at);
   standing->covered = base::boundsOf(*back, standing->covered);
   return standing;
 }
 
 base::Point shadowFoot(const scene::Scene& s, const scene::Layer& layer, const matte::Standing& stands) {
+  // What lies further back than it lies aside stands above the floor: the belly of a vase, a coat. A crate turned by half a
+  // right angle has one.
+  constexpr double kSteepest = 1.2, kTouches = 0.02;
   const base::Affine toScene = scene::ownToScene(layer);
   const auto back = toScene.inverse();
   const scene::FloorCamera camera(scene::floorOf(s), s.canvas);
-  const auto near = camera.floorAt(toScene.map(stands.foot)), left = camera.floorAt(toScene.map(stands.left)),
-             right = camera.floorAt(toScene.map(stands.right));
-  if (!back || !near || !left || !right) return stands.foot;
-  // Nothing is deeper than it is wide: what bends away above the floor, such as the belly of a vase, is no part of its base.
-  const double width = std::abs((*right)[0] - (*left)[0]),
-               depth = std::clamp(((*left)[2] + (*right)[2]) / 2 - (*near)[2], 0.0, width / 2);
+  const auto near = camera.floorAt(toScene.map(stands.foot));
+  if (!back || !near) return stands.foot;
+  struct End {
+    double aside = 0, deep = 0;
+  } left, right;
+  for (const base::Point& p : stands.below) {
+    const auto at = camera.floorAt(toScene.map(p));
+    if (!at) continue;
+    const End end{(*at)[0] - (*near)[0], (*at)[2] - (*near)[2]};
+    if (end.deep > kSteepest * std::abs(end.aside) && p.y < stands.foot.y - kTouches * stands.covered.height) continue;
+    if (end.aside < left.aside) left = end;
+    if (end.aside > right.aside) right = end;
+  }
+  const double depth = std::clamp((left.deep + right.deep) / 2, 0.0, (right.aside - left.aside) / 2);
   const auto middle = camera.project({(*near)[0], 0, (*near)[2] + depth});
   return middle ? back->map(*middle) : stands.foot;
 }

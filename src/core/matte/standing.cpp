@@ -20,7 +20,7 @@ base::Result<std::optional<Standing>> standingOf(const image::TiledImage& covera
 }
 
 std::optional<Standing> standingIn(const image::Raster<float>& values, int level) {
-  constexpr double kTouches = 0.025, kBase = 0.1;
+  constexpr double kTouches = 0.025;
   const Rect all = Rect::of({values.width(), values.height()});
   std::vector<int> lowest(std::size_t(all.width), -1);
   int top = all.height, bottom = -1, left = all.width, right = -1;
@@ -35,16 +35,12 @@ std::optional<Standing> standingIn(const image::Raster<float>& values, int level
   const double k = 1 << level;
   Standing s;
   s.covered = Rect{left, top, right + 1 - left, bottom + 1 - top}.finer(level);
-  const int reach = std::max(1, int(kTouches * (bottom + 1 - top))), base = std::max(1, int(kBase * (bottom + 1 - top)));
+  const int reach = std::max(1, int(kTouches * (bottom + 1 - top)));
   double x = 0;
-  bool any = false;
   for (int column = left; column <= right; ++column) {
     const int y = lowest[std::size_t(column)];
-    if (y >= bottom - base) {
-      s.right = {(column + 0.5) * k, (y + 1) * k};
-      if (!any) s.left = s.right;
-      any = true;
-    }
+    const bool kept = (column - left) % std::max(1, (right - left) / 63) == 0 || column == right;
+    if (y >= 0 && kept) s.below.push_back({(column + 0.5) * k, (y + 1) * k});
     if (y < bottom - reach) continue;
     s.line.push_back({(column + 0.5) * k, (y + 1) * k});
     x += (column + 0.5) * k;

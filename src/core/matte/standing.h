@@ -9,12 +9,10 @@
 namespace hseam::matte {
 
 struct Standing {
-  base::Rect covered;             // px of the picture: what is covered by at least one half
-  base::Point foot;               // centre of what touches the ground
-  std::vector<base::Point> line;  // along what touches, left to right; gaps of up to a tenth of the width are bridged
-  /// The outermost places of its lower outline that lie within a tenth of its height of its lowest px: about the left and the
-  /// right end of what it stands on, which lie further back than its lowest px where that has depth.
-  base::Point left, right;
+  base::Rect covered;              // px of the picture: what is covered by at least one half
+  base::Point foot;                // centre of what touches the ground
+  std::vector<base::Point> line;   // along what touches, left to right; gaps of up to a tenth of the width are bridged
+  std::vector<base::Point> below;  // its lowest places in up to 64 columns, left to right
 };
 
 /// coverage: grey8 or grey16. What lies within 2.5 % of the subject's height of its lowest px touches the ground. Read at a level

@@ -9,8 +9,6 @@
 
 using namespace hseam;
 
-namespace {
-
 constexpr base::Size kYard{900, 600};
 constexpr double kYardHorizon = 200;
 
@@ -31,8 +29,6 @@ struct Yard {
     });
   }
 };
-
-}  // namespace
 
 class PlaceLightPageTest : public QObject {
   Q_OBJECT

@@ -84,7 +84,7 @@ class PlaceLightTest : public QObject {
     QVERIFY(std::abs(from.azimuthDeg - 130) < 0.01 && from.sizeDeg == 7);
     // On another floor the same shadow lies otherwise.
     s.floor->horizonY -= 60;
-    QVERIFY(std::abs(lightOf(s)->elevationDeg - from.elevationDeg) > 1);
+    QVERIFY(std::abs(lightOf(s)->azimuthDeg - from.azimuthDeg) + std::abs(lightOf(s)->elevationDeg - from.elevationDeg) > 1);
     const auto read = sceneFromRecord(sceneRecord(s, [](const LayerRef&) { return std::string(); }),
                                       [](const std::string&) -> base::Result<LayerRef> { return LayerRef(); });
     QVERIFY(read.ok() && read->light == s.light);
