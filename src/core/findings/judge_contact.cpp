@@ -66,8 +66,9 @@ Feet feetOf(const Pair& p) {
 }
 
 // Mean L* of the scene in strips under the feet, from so many to so many px below them; nothing where too little is seen.
-std::optional<double> lightnessUnder(const Pair& p, const Feet& feet, int from, int to) {
-  const image::Raster<float> l = measure::lightnessOf(p.scene);
+std::optional<double> lightnessUnder(const Specimen& specimen, const Feet& feet, int from, int to) {
+  const Pair& p = specimen.tones;
+  const image::Raster<float> l = measure::lightnessOf(specimen.withShadows);
   double sum = 0;
   int n = 0;
   for (const base::Point& at : feet.line) {
@@ -204,8 +205,8 @@ void judgeContact(const Case& c) {
   } else if (h < 40 || feet.line.size() < 4) {
     v.reason = Says::footTooSmall;
   } else {
-    const auto close = lightnessUnder(c.specimen.tones, feet, 1, std::max(3, 3 * h / 100)),
-               off = lightnessUnder(c.specimen.tones, feet, 14 * h / 100, 24 * h / 100);
+    const auto close = lightnessUnder(c.specimen, feet, 1, std::max(3, 3 * h / 100)),
+               off = lightnessUnder(c.specimen, feet, 14 * h / 100, 24 * h / 100);
     if (!close || !off || *off < 12) {
       v.reason = off && *off < 12 ? Says::floorTooDark : Says::littleFloor;
     } else {

@@ -69,7 +69,7 @@ std::vector<LayerRef> plainPart(std::vector<LayerRef> layers, LayerId id) {
   return layers;
 }
 
-// Its shadows stay: they are part of what it is set into, and need it there.
+// Not hidden: its shadows are part of what shows, and need it there.
 std::vector<LayerRef> unseen(std::vector<LayerRef> layers, LayerId id) {
   for (LayerRef& l : layers) {
     if (!holds(*l, id)) continue;
@@ -114,16 +114,6 @@ std::vector<LayerRef> withoutLightsOf(std::vector<LayerRef> layers, LayerId cast
     l = std::make_shared<const Layer>(std::move(copy));
   }
   return layers;
-}
-
-// What it darkens itself is nothing to compare it with.
-void leaveOutShadows(Pair& p, const Raster<float>& unlit) {
-  constexpr float kDarker = 0.97f;
-  for (std::size_t i = 0; i < p.whole.pixels(); ++i) {
-    const float *now = p.scene.samples().data() + 4 * i, *without = unlit.samples().data() + 4 * i;
-    if (now[0] + now[1] + now[2] < kDarker * (without[0] + without[1] + without[2]))
-      p.whole.samples()[i] = p.ring.samples()[i] = 0;
-  }
 }
 
 // What was marked to be compared with, on the grid of a level; empty: nothing was.
@@ -277,25 +267,24 @@ Rect Specimen::inScene(const Rect& r) const {
 
 base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId layer, base::Executor& executor,
                                                  const std::stop_token& stop) {
-  const Scene own = alone(scene, layer), rest = behind(scene, layer);
+  const Scene own = alone(scene, layer), lit = behind(scene, layer);
+  // What it darkens and lights itself is nothing to compare it with.
+  Scene rest = lit;
+  bool follow = false;
+  rest.layers = withoutLightsOf(std::move(rest.layers), layer, follow);
   Specimen s;
   int level = 0;
   while (double(scene.canvas.width) * scene.canvas.height / std::pow(4.0, level) > kTonesPx * 1.6) ++level;
   const Rect whole = Rect::of(render::canvasAt(scene, level));
   HSEAM_TRY(s.tones, pairOf(own, rest, whole, level, executor, stop));
+  s.withShadows = s.tones.scene;
+  if (follow) {
+    HSEAM_TRY(s.withShadows, render::Renderer().render(lit, whole, level, executor, stop));
+  }
   const Rect covered = coveredBounds(s.tones.own, s.coveredShare);
   if (s.coveredShare < kLeastShare || s.coveredShare > kMostShare) return std::optional<Specimen>();
   const int ring = std::max(12, int(0.5 * std::sqrt(s.coveredShare * whole.width * whole.height)));
   masks(s.tones, ring);
-  bool shadows = false;
-  Scene unlit = rest;
-  unlit.layers = withoutLightsOf(rest.layers, layer, shadows);
-  if (shadows) {
-    HSEAM_TRY(const Raster<float> without, render::Renderer().render(unlit, whole, level, executor, stop));
-    Pair seen = s.tones;
-    leaveOutShadows(seen, without);
-    if (counted(seen.whole) >= kLeastAround) s.tones = std::move(seen);
-  }
   if (!confinedTo(own, layer).empty()) {
     HSEAM_TRY(const Raster<float> bare, render::Renderer().render(withoutConfined(own, layer), whole, level, executor, stop));
     s.clipped = clippedMore(bare, s.tones.own);

@@ -22,17 +22,20 @@ scene::Scene withoutConfined(const scene::Scene& scene, scene::LayerId layer);
 /// channels and ends. Straight encoded RGBA of one size.
 double clippedMore(const image::Raster<float>& before, const image::Raster<float>& after);
 
-/// Layer and scene at one level: straight encoded colours with coverage, and masks of the px that count.
+/// Layer and scene at one level: straight encoded colours with coverage, and masks of the px that count. The scene is without the
+/// layer's own shadows and lights.
 struct Pair {
   image::Raster<float> own, scene;
   image::Raster<std::uint8_t> inside;  // px of the subject, a little inside its edge
   image::Raster<std::uint8_t> ring;    // px of the scene around the subject
-  image::Raster<std::uint8_t> whole;   // px of the scene that the subject does not cover; of `tones` also not by its shadows
+  image::Raster<std::uint8_t> whole;   // px of the scene that the subject does not cover
   int level = 0;
 };
 struct Specimen {
   /// The whole canvas at a level of about a megapixel: tones and colours, place.
   Pair tones;
+  /// tones.scene with the layer's own shadows and lights.
+  image::Raster<float> withShadows;
   /// Full size, for detail at the scale of pixels. Of large scenes, squares in a row with empty px between; `squares` holds their
   /// places (x in the row, scene rectangle).
   Pair fine;
