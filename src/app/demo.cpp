@@ -46,7 +46,9 @@ void settle(MainWindow& window, int atMostMs = 60000) {
     QThread::msleep(2);
   } while ((window.desk().jobs.running() || !window.canvas().settled() || window.desk().aside.running() || reading(window)) &&
            clock.elapsed() < atMostMs);
-  QApplication::processEvents();
+  // Layouts within layouts pass a change of height upwards one turn at a time.
+  constexpr int kTurns = 12;
+  for (int i = 0; i < kTurns; ++i) QApplication::processEvents();
 }
 
 scene::LayerId layerNamed(const scene::Scene& s, const std::string& name) {
