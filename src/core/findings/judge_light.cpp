@@ -11,7 +11,7 @@ namespace hseam::findings {
 namespace {
 
 // The angle in the picture that lightDirectionOf reads; nothing: a light from straight ahead or behind has no side.
-std::optional<double> sideOf(const scene::LightFrom& from) {
+std::optional<double> pictureAngleOf(const scene::LightFrom& from) {
   const double a = from.azimuthDeg * M_PI / 180, e = from.elevationDeg * M_PI / 180;
   if (std::hypot(std::sin(a) * std::cos(e), std::sin(e)) < 0.3) return std::nullopt;
   return std::atan2(std::sin(a) * std::cos(e), std::sin(e)) * 180 / M_PI;
@@ -22,7 +22,7 @@ std::optional<double> sideOf(const scene::LightFrom& from) {
 std::optional<std::pair<double, scene::LightFrom>> sceneLight(const scene::Scene& s) {
   std::optional<std::pair<double, scene::LightFrom>> light;
   if (const auto place = scene::lightOf(s)) {
-    if (const auto deg = sideOf(*place)) light = {*deg, *place};
+    if (const auto deg = pictureAngleOf(*place)) light = {*deg, *place};
     return light;
   }
   for (const scene::LayerRef& l : scene::allLayers(s)) {
@@ -31,7 +31,7 @@ std::optional<std::pair<double, scene::LightFrom>> sceneLight(const scene::Scene
     const auto* shading = std::get_if<scene::Shading>(&l->light()->kind);
     if (!cast && !shading) continue;
     const scene::LightFrom& from = cast ? cast->light : shading->light;
-    const auto deg = sideOf(from);
+    const auto deg = pictureAngleOf(from);
     if (!deg) continue;
     if (light && std::abs(std::remainder(*deg - light->first, 360.0)) > 20) return std::nullopt;
     light = {*deg, from};

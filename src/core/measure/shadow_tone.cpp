@@ -14,7 +14,7 @@ double luminance(const Colour& c) {
   return 0.2126 * c[0] + 0.7152 * c[1] + 0.0722 * c[2];
 }
 
-double middleOf(std::vector<double>& v) {
+double middleValue(std::vector<double>& v) {
   const auto at = v.begin() + std::ptrdiff_t(v.size() / 2);
   std::nth_element(v.begin(), at, v.end());
   return *at;
@@ -34,7 +34,7 @@ std::optional<Colour> across(const image::Raster<float>& colours, base::Point fo
     for (std::size_t c = 0; c < 3; ++c) seen[c].push_back(double(colours.at(x, y)[c]));
   }
   if (seen[0].size() < std::size_t(kPlaces) / 2) return std::nullopt;
-  return Colour{middleOf(seen[0]), middleOf(seen[1]), middleOf(seen[2])};
+  return Colour{middleValue(seen[0]), middleValue(seen[1]), middleValue(seen[2])};
 }
 
 // The colour that three quarters of a side are no lighter than; nothing: too little of it is seen.
