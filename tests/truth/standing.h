@@ -16,8 +16,8 @@ struct Standing {
   scene::Scene scene;    // the place and the cut-out on it, nothing else
   scene::LayerId layer;  // the cut-out
   scene::Floor floor;    // the place's, as it was rendered
-  /// What a person answers who is asked for a shadow in the place (shown.json): one, computed from where a post stands and put off
-  /// by a px or two, or that there is none.
+  /// What a person answers who is asked for a shadow in the place (shown.json): one, computed from where a post stands and put
+  /// off by a px or two, or that there is none.
   std::optional<scene::SeenShadow> shown;
   bool shadowless = false;
   scene::LightFrom sunFrom;            // the place's, as it was rendered, where it has one

@@ -17,37 +17,33 @@ double spanOf(base::Point a, base::Point b) {
 
 }  // namespace
 
-scene::PlaceLight PlaceLightTool::now() const {
-  return session_.shown().light.value_or(scene::PlaceLight{});
+std::optional<scene::SeenShadow> PlaceLightTool::seen() const {
+  const auto& light = session_.shown().light;
+  return light && light->casts ? light->seen : std::nullopt;
 }
 
-std::optional<scene::PlaceLight> PlaceLightTool::dragged(Grip grip, base::Point to) const {
+std::optional<scene::SeenShadow> PlaceLightTool::dragged(Grip grip, base::Point to) const {
   const scene::Scene& s = session_.scene();
   const scene::FloorCamera camera(scene::floorOf(s), s.canvas);
-  scene::PlaceLight light = s.light.value_or(scene::PlaceLight{});
-  light.casts = true;
-  scene::SeenShadow seen = light.seen.value_or(scene::SeenShadow{});
+  scene::SeenShadow next = s.light ? s.light->seen.value_or(scene::SeenShadow{}) : scene::SeenShadow{};
   if (grip == Grip::fresh) {
     const auto top = scene::topUnder(from_, to, kUsualHeight, camera);
     if (!top) return std::nullopt;
-    seen = {from_, *top, to};
+    next = {from_, *top, to};
   } else if (grip == Grip::foot) {
-    seen.top.x += to.x - seen.foot.x, seen.top.y += to.y - seen.foot.y;
-    seen.foot = to;
+    next.top.x += to.x - next.foot.x, next.top.y += to.y - next.foot.y;
+    next.foot = to;
   } else {
-    (grip == Grip::top ? seen.top : seen.tip) = to;
+    (grip == Grip::top ? next.top : next.tip) = to;
   }
-  const auto from = scene::lightFromShadow(seen, camera);
-  if (!from || spanOf(seen.foot, seen.tip) < kShortestPx) return std::nullopt;
-  light.seen = seen;
-  light.from = {from->azimuthDeg, from->elevationDeg, light.from.sizeDeg};
-  return light;
+  const bool tells = scene::lightFromShadow(next, camera) && spanOf(next.foot, next.tip) >= kShortestPx;
+  return tells ? std::optional(next) : std::nullopt;
 }
 
-void PlaceLightTool::keep(const scene::PlaceLight& light) {
-  const scene::PlaceLight all = finished_(light);
-  if (session_.scene().light != all) {
-    session_.apply(scene::SetPlaceLight{all});
+void PlaceLightTool::keep(const scene::SeenShadow& seen) {
+  const scene::PlaceLight light = shown_(seen);
+  if (session_.scene().light != light) {
+    session_.apply(scene::SetPlaceLight{light});
   } else {
     session_.draft(std::nullopt);
   }
@@ -56,17 +52,22 @@ void PlaceLightTool::keep(const scene::PlaceLight& light) {
 void PlaceLightTool::press(const Touch& touch) {
   from_ = {touch.at.x(), touch.at.y()};
   grip_ = Grip::fresh;
-  const auto seen = now().casts ? now().seen : std::nullopt;
-  if (!seen) return;
+  const auto drawn = seen();
+  if (!drawn) return;
   const auto near = [&](base::Point p) { return spanOf(p, from_) * widgetScale_ < kReachPx; };
-  if (near(seen->top)) grip_ = Grip::top;
-  if (near(seen->foot)) grip_ = Grip::foot;
-  if (near(seen->tip)) grip_ = Grip::tip;
+  if (near(drawn->top)) grip_ = Grip::top;
+  if (near(drawn->foot)) grip_ = Grip::foot;
+  if (near(drawn->tip)) grip_ = Grip::tip;
 }
 
 void PlaceLightTool::move(const Touch& touch) {
   if (grip_ == Grip::none) return;
-  if (const auto next = dragged(grip_, {touch.at.x(), touch.at.y()})) session_.draft(scene::SetPlaceLight{next});
+  const auto next = dragged(grip_, {touch.at.x(), touch.at.y()});
+  if (!next) return;
+  scene::PlaceLight light = session_.scene().light.value_or(scene::PlaceLight{});
+  light.casts = true;
+  light.seen = next;
+  session_.draft(scene::SetPlaceLight{light});
 }
 
 void PlaceLightTool::release(const Touch& touch) {
@@ -89,18 +90,18 @@ void PlaceLightTool::cancel() {
 }
 
 bool PlaceLightTool::nudge(double dx, double dy) {
-  const auto& light = session_.scene().light;
-  if (!light || !light->casts || !light->seen) return false;
-  if (const auto next = dragged(Grip::tip, {light->seen->tip.x + dx, light->seen->tip.y + dy})) keep(*next);
+  const auto drawn = seen();
+  if (!drawn) return false;
+  if (const auto next = dragged(Grip::tip, {drawn->tip.x + dx, drawn->tip.y + dy})) keep(*next);
   return true;
 }
 
 void PlaceLightTool::paintOver(QPainter& painter, const QTransform& toWidget) {
   widgetScale_ = std::sqrt(std::abs(toWidget.determinant()));
-  const auto seen = now().casts ? now().seen : std::nullopt;
-  if (!seen) return;
+  const auto drawn = seen();
+  if (!drawn) return;
   const auto at = [&](base::Point p) { return toWidget.map(QPointF(p.x, p.y)); };
-  const QPointF foot = at(seen->foot), top = at(seen->top), tip = at(seen->tip);
+  const QPointF foot = at(drawn->foot), top = at(drawn->top), tip = at(drawn->tip);
   painter.setRenderHint(QPainter::Antialiasing);
   drawThread(painter, foot, top);
   drawThread(painter, foot, tip);
@@ -123,7 +124,7 @@ void PlaceLightTool::paintOver(QPainter& painter, const QTransform& toWidget) {
 }
 
 QString PlaceLightTool::doing() const {
-  if (now().casts && now().seen) return QObject::tr("drag its top, its foot or the shadow's tip");
+  if (seen()) return QObject::tr("drag its top, its foot or the shadow's tip");
   return QObject::tr("drag from the foot of something upright to the tip of its shadow");
 }
 

@@ -12,9 +12,9 @@ namespace hseam::app {
 /// other two, are dragged to their places.
 class PlaceLightTool : public Instrument {
  public:
-  /// finished: what is kept of a shadow that was just shown; it adds what is measured of it.
-  PlaceLightTool(Session& session, Messages& messages, std::function<scene::PlaceLight(scene::PlaceLight)> finished)
-      : session_(session), messages_(messages), finished_(std::move(finished)) {}
+  /// shown: the light that a shadow tells, with what is measured of it; asked once, when the button goes up.
+  PlaceLightTool(Session& session, Messages& messages, std::function<scene::PlaceLight(const scene::SeenShadow&)> shown)
+      : session_(session), messages_(messages), shown_(std::move(shown)) {}
   void press(const Touch& touch) override;
   void move(const Touch& touch) override;
   void release(const Touch& touch) override;
@@ -26,14 +26,15 @@ class PlaceLightTool : public Instrument {
 
  private:
   enum class Grip { none, fresh, foot, top, tip };
-  scene::PlaceLight now() const;
-  /// As the kept one with the handle in hand at `to`; nothing: no light can be told from that.
-  std::optional<scene::PlaceLight> dragged(Grip grip, base::Point to) const;
-  void keep(const scene::PlaceLight& light);
+  /// As it is drawn now; nothing: none is.
+  std::optional<scene::SeenShadow> seen() const;
+  /// The kept one with the handle in hand at `to`; nothing: no light can be told from that.
+  std::optional<scene::SeenShadow> dragged(Grip grip, base::Point to) const;
+  void keep(const scene::SeenShadow& seen);
 
   Session& session_;
   Messages& messages_;
-  std::function<scene::PlaceLight(scene::PlaceLight)> finished_;
+  std::function<scene::PlaceLight(const scene::SeenShadow&)> shown_;
   Grip grip_ = Grip::none;
   base::Point from_;  // where the button went down
   double widgetScale_ = 1;

@@ -116,6 +116,11 @@ class PlaceLightPageTest : public QObject {
     w.settle();
     QVERIFY(w.scene().light && !w.scene().light->casts);
     QVERIFY(w.labelThatBegins(QStringLiteral("Nothing in the place casts a shadow")));
+    // Taken back, nothing is known again: no direction was ever told.
+    QTest::mouseClick(none, Qt::LeftButton, {}, QPoint(8, none->height() / 2));
+    w.settle();
+    QVERIFY(!w.scene().light);
+    QVERIFY(!w.find<QDoubleSpinBox>(QStringLiteral("light's size"))->isEnabled());
     w.drag(Qt::LeftButton, {{300, 450}, {350, 440}, {420, 430}});
     QVERIFY(w.scene().light->casts && w.scene().light->seen);
     const auto shown = *scene::lightOf(w.scene());

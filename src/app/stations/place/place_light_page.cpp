@@ -13,7 +13,7 @@ namespace hseam::app {
 
 PlaceLightPage::PlaceLightPage(Desk& desk)
     : Page(desk, {"light", tr("Light of the place"), tr("Where its light comes from, as a shadow in the picture shows it")}),
-      tool_(desk.session, desk.messages, [this](const scene::PlaceLight& light) { return measured(light); }),
+      tool_(desk.session, desk.messages, [this](const scene::SeenShadow& seen) { return shown(seen); }),
       told_(new QLabel) {
   auto* c = column();
   c->addWidget(quietLabel(
@@ -27,20 +27,19 @@ PlaceLightPage::PlaceLightPage(Desk& desk)
   connect(none_, &QCheckBox::clicked, this, [this](bool on) {
     scene::PlaceLight light = now();
     light.casts = !on;
-    set(light, true);
+    // No direction was ever told: taken back, it is not known again.
+    const bool unknown = !on && !light.seen && light.from == scene::LightFrom{};
+    unknown ? forget() : set(light, true);
   });
   c->addWidget(none_);
   dial_ = new LightDial;
-  connect(dial_, &LightDial::changing, this, [this](const scene::LightFrom& from) {
-    scene::PlaceLight light = now();
-    light.casts = true, light.seen.reset(), light.from = from;
-    set(light, false);
-  });
-  connect(dial_, &LightDial::changed, this, [this](const scene::LightFrom& from) {
-    scene::PlaceLight light = now();
-    light.casts = true, light.seen.reset(), light.from = from;
-    set(light, true);
-  });
+  for (const bool keep : {false, true}) {
+    connect(dial_, keep ? &LightDial::changed : &LightDial::changing, this, [this, keep](const scene::LightFrom& from) {
+      scene::PlaceLight light = now();
+      light.casts = true, light.seen.reset(), light.from = from;
+      set(light, keep);
+    });
+  }
   c->addWidget(dial_);
   size_ =
       new ValueField(tr("light's size"), {0, 60, 2, 1, tr("°"), true},
@@ -60,8 +59,7 @@ PlaceLightPage::PlaceLightPage(Desk& desk)
   field(density_, [](scene::PlaceLight& l, double v) { l.density = v / 100; });
   c->addWidget(size_);
   c->addWidget(density_);
-  forget_ = button(tr("Forget it"), tr("The light of the place is not known"),
-                   [this] { desk_.session.apply(scene::SetPlaceLight{std::nullopt}); });
+  forget_ = button(tr("Forget it"), tr("The light of the place is not known"), [this] { forget(); });
   c->addWidget(forget_);
 }
 
@@ -79,15 +77,18 @@ void PlaceLightPage::set(const scene::PlaceLight& light, bool keep) {
   }
 }
 
-// How dark the shown shadow is, and its colour, as they are seen on the floor.
-scene::PlaceLight PlaceLightPage::measured(const scene::PlaceLight& light) {
-  const auto shown = tasks::shownLight(desk_.session.scene(), *light.seen, desk_.session.executor());
-  if (!shown.ok()) return light;
-  if (!shown->unmeasured.empty()) {
+void PlaceLightPage::forget() {
+  desk_.session.apply(scene::SetPlaceLight{std::nullopt});
+}
+
+scene::PlaceLight PlaceLightPage::shown(const scene::SeenShadow& seen) {
+  const auto light = tasks::shownLight(desk_.session.scene(), seen, desk_.session.executor());
+  if (!light.ok()) return now();
+  if (!light->unmeasured.empty()) {
     emit desk_.messages.said(
-        tr("How dark it is can't be told: %1. Set its darkness by hand.").arg(QString::fromStdString(shown->unmeasured)));
+        tr("How dark it is can't be told: %1. Set its darkness by hand.").arg(QString::fromStdString(light->unmeasured)));
   }
-  return shown->light;
+  return light->light;
 }
 
 QString PlaceLightPage::told() const {
@@ -125,8 +126,9 @@ void PlaceLightPage::refresh() {
   dial_->setLight(scene::lightOf(s).value_or(light.from));
   size_->setValue(light.from.sizeDeg);
   density_->setValue(100 * light.density);
-  for (QWidget* w : {static_cast<QWidget*>(dial_), static_cast<QWidget*>(size_), static_cast<QWidget*>(density_)})
-    w->setEnabled(light.casts);
+  dial_->setEnabled(light.casts);
+  // They say nothing of a light that is not known.
+  for (ValueField* f : {size_, density_}) f->setEnabled(s.light && light.casts);
   forget_->setEnabled(s.light.has_value());
 }
 

@@ -26,7 +26,9 @@ class PlaceLightPage : public Page {
  private:
   scene::PlaceLight now() const;
   void set(const scene::PlaceLight& light, bool keep);
-  scene::PlaceLight measured(const scene::PlaceLight& light);
+  void forget();
+  /// How dark the shown shadow is, and its colour, are measured on the floor.
+  scene::PlaceLight shown(const scene::SeenShadow& seen);
   QString told() const;
 
   PlaceLightTool tool_;
