@@ -68,7 +68,7 @@ Feet feetOf(const Pair& p) {
 // Mean L* of the scene in strips under the feet, from so many to so many px below them; nothing where too little is seen.
 std::optional<double> lightnessUnder(const Specimen& specimen, const Feet& feet, int from, int to) {
   const Pair& p = specimen.tones;
-  const image::Raster<float> l = measure::lightnessOf(specimen.withShadows);
+  const image::Raster<float> l = measure::lightnessOf(specimen.withShadows.pixels() > 0 ? specimen.withShadows : p.scene);
   double sum = 0;
   int n = 0;
   for (const base::Point& at : feet.line) {

@@ -81,7 +81,7 @@ void judgeLight(const Case& c) {
   const measure::Reading own =
       scene ? measure::lightDirectionOf(c.specimen.tones.own, measure::outlineOf(c.specimen.tones.own)) : measure::Reading{};
   if (!scene) {
-    v.reason = c.scene.light && !c.scene.light->casts ? Says::noShadowsThere : Says::lightNotSet;
+    v.reason = !c.scene.light ? Says::lightNotSet : (c.scene.light->casts ? Says::lightHasNoSide : Says::noShadowsThere);
   } else if (!own.available) {
     v.reason = own.reason;
   } else {

@@ -103,13 +103,13 @@ void masks(Pair& p, int ringPx) {
 // Without the shadows and lights that follow a layer; any: whether there were some.
 std::vector<LayerRef> withoutLightsOf(std::vector<LayerRef> layers, LayerId caster, bool& any) {
   for (LayerRef& l : layers) {
+    const bool follows = l->light() && l->light()->caster == caster && !l->hidden;
+    if (!follows && !l->group()) continue;
     Layer copy = *l;
-    if (copy.light() && copy.light()->caster == caster && !copy.hidden) {
-      copy.hidden = any = true;
-    } else if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) {
+    if (auto* g = std::get_if<scene::GroupContent>(&copy.content)) {
       g->layers = withoutLightsOf(std::move(g->layers), caster, any);
     } else {
-      continue;
+      copy.hidden = any = true;
     }
     l = std::make_shared<const Layer>(std::move(copy));
   }
@@ -277,7 +277,6 @@ base::Result<std::optional<Specimen>> specimenOf(const Scene& scene, LayerId lay
   while (double(scene.canvas.width) * scene.canvas.height / std::pow(4.0, level) > kTonesPx * 1.6) ++level;
   const Rect whole = Rect::of(render::canvasAt(scene, level));
   HSEAM_TRY(s.tones, pairOf(own, rest, whole, level, executor, stop));
-  s.withShadows = s.tones.scene;
   if (follow) {
     HSEAM_TRY(s.withShadows, render::Renderer().render(lit, whole, level, executor, stop));
   }

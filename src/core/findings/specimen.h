@@ -34,7 +34,7 @@ struct Pair {
 struct Specimen {
   /// The whole canvas at a level of about a megapixel: tones and colours, place.
   Pair tones;
-  /// tones.scene with the layer's own shadows and lights.
+  /// tones.scene with the layer's own shadows and lights; empty where it has none.
   image::Raster<float> withShadows;
   /// Full size, for detail at the scale of pixels. Of large scenes, squares in a row with empty px between; `squares` holds their
   /// places (x in the row, scene rectangle).

@@ -83,6 +83,11 @@ class LightFindingsTest : public QObject {
     s.light = PlaceLight{};
     s.light->from = {-60, 40, 0.5};
     QVERIFY(!reading(judged(s), "light_direction").out());
+    s.light->from = {180, 5, 0.5};
+    const auto ahead = judged(s);
+    QVERIFY(!reading(ahead, "light_direction").available);
+    QCOMPARE(reading(ahead, "light_direction").reason.text(),
+             std::string("the light comes from straight ahead or behind, from neither side"));
     s.light->casts = false;
     QVERIFY(reading(judged(s), "light_direction").out());
     s.light.reset();

@@ -13,6 +13,19 @@ using namespace hseam;
 
 class StandingTruthTest : public QObject {
   Q_OBJECT
+
+  // With its horizon answered.
+  static truth::Standing asked(const QString& name) {
+    for (truth::Standing& s : truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here())) {
+      if (s.name != name.toStdString()) continue;
+      scene::Floor floor = scene::usualFloor(s.scene.canvas);
+      floor.horizonY = s.floor.horizonY;
+      s.scene.floor = floor;
+      return std::move(s);
+    }
+    qFatal("there is no pair %s", qPrintable(name));
+  }
+
  private slots:
   void onesOwnTruthIsNoDistanceAway() {
     const auto pairs = truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here());
@@ -31,22 +44,17 @@ class StandingTruthTest : public QObject {
   }
   void itComesNearerWhereItIsTold() {
     QFETCH(QString, name);
-    for (const truth::Standing& s : truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here())) {
-      if (s.name != name.toStdString()) continue;
-      scene::Floor floor = scene::usualFloor(s.scene.canvas);
-      floor.horizonY = s.floor.horizonY;
-      const scene::Scene asked = test::must(scene::apply(s.scene, scene::SetFloor{floor}));
-      const auto made = test::must(findings::belong(asked, s.layer, {}, test::here(), {}));
-      const auto before = truth::fromTruth(s, asked, test::here()),
-                 after = truth::fromTruth(s, test::must(scene::apply(asked, made.edit)), test::here());
-      qInfo("subject %.1f -> %.1f, floor %.1f -> %.1f, contact %.2f -> %.2f (truly %.2f)", before.subject, after.subject,
-            before.floor, after.floor, before.contact, after.contact, before.trueContact);
-      QVERIFY(after.subject < 0.92 * before.subject);
-      QVERIFY(after.floor <= 1.01 * before.floor);
-      // It no longer floats.
-      QVERIFY(after.contact > 0.05);
-      QVERIFY(made.after > made.before);
-    }
+    const truth::Standing s = asked(name);
+    const auto made = test::must(findings::belong(s.scene, s.layer, {}, test::here(), {}));
+    const auto before = truth::fromTruth(s, s.scene, test::here()),
+               after = truth::fromTruth(s, test::must(scene::apply(s.scene, made.edit)), test::here());
+    qInfo("subject %.1f -> %.1f, floor %.1f -> %.1f, contact %.2f -> %.2f (truly %.2f)", before.subject, after.subject,
+          before.floor, after.floor, before.contact, after.contact, before.trueContact);
+    QVERIFY(after.subject < 0.92 * before.subject);
+    QVERIFY(after.floor <= 1.01 * before.floor);
+    // It no longer floats.
+    QVERIFY(after.contact > 0.05);
+    QVERIFY(made.after > made.before);
   }
   void aShownShadowBringsTheFloorNearer_data() {
     QTest::addColumn<QString>("name");
@@ -54,25 +62,21 @@ class StandingTruthTest : public QObject {
   }
   void aShownShadowBringsTheFloorNearer() {
     QFETCH(QString, name);
-    for (const truth::Standing& s : truth::standingSubjects(HSEAM_STANDING, test::memory(), test::here())) {
-      if (s.name != name.toStdString()) continue;
-      scene::Floor floor = scene::usualFloor(s.scene.canvas);
-      floor.horizonY = s.floor.horizonY;
-      scene::Scene asked = test::must(scene::apply(s.scene, scene::SetFloor{floor}));
-      const auto shown = test::must(tasks::shownLight(asked, *s.shown, test::here()));
-      QVERIFY2(shown.unmeasured.empty(), shown.unmeasured.c_str());
-      // The camera's usual height and angle are not those it was rendered with.
-      QVERIFY2(std::abs(std::remainder(shown.light.from.azimuthDeg - s.sunFrom.azimuthDeg, 360.0)) < 12 &&
-                   std::abs(shown.light.from.elevationDeg - s.sunFrom.elevationDeg) < 6,
-               qPrintable(QString("from %1, %2 high").arg(shown.light.from.azimuthDeg).arg(shown.light.from.elevationDeg)));
-      asked.light = shown.light;
-      findings::BelongOptions shadows;
-      shadows.only = {findings::KindId::castShadow, findings::KindId::contactShadow};
-      const auto made = test::must(findings::belong(asked, s.layer, shadows, test::here(), {}));
-      const auto before = truth::fromTruth(s, asked, test::here()),
-                 after = truth::fromTruth(s, test::must(scene::apply(asked, made.edit)), test::here());
-      QVERIFY2(after.floor < 0.8 * before.floor, qPrintable(QString("%1 -> %2").arg(before.floor).arg(after.floor)));
-    }
+    truth::Standing s = asked(name);
+    const auto shown = test::must(tasks::shownLight(s.scene, *s.shown, test::here()));
+    QVERIFY2(shown.unmeasured.empty(), shown.unmeasured.c_str());
+    s.scene.light = shown.light;
+    const scene::LightFrom from = *scene::lightOf(s.scene);
+    // The camera's usual height and angle are not those it was rendered with.
+    QVERIFY2(std::abs(std::remainder(from.azimuthDeg - s.sunFrom.azimuthDeg, 360.0)) < 12 &&
+                 std::abs(from.elevationDeg - s.sunFrom.elevationDeg) < 6,
+             qPrintable(QString("from %1, %2 high").arg(from.azimuthDeg).arg(from.elevationDeg)));
+    findings::BelongOptions shadows;
+    shadows.only = {findings::KindId::castShadow, findings::KindId::contactShadow};
+    const auto made = test::must(findings::belong(s.scene, s.layer, shadows, test::here(), {}));
+    const auto before = truth::fromTruth(s, s.scene, test::here()),
+               after = truth::fromTruth(s, test::must(scene::apply(s.scene, made.edit)), test::here());
+    QVERIFY2(after.floor < 0.8 * before.floor, qPrintable(QString("%1 -> %2").arg(before.floor).arg(after.floor)));
   }
 };
 
